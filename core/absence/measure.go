@@ -1,0 +1,234 @@
+package absence
+
+import (
+	"meldung/core/day"
+	"meldung/core/policy"
+)
+
+type countedSlot struct {
+	pos     int
+	minutes int
+	slot    day.Slot
+}
+
+// Measure is a policy made ready for one ledger. It is good for as long as the
+// ledger's calendar and code set are.
+type Measure struct {
+	ledger     *Ledger
+	policy     *policy.Policy
+	rules      []codeRule
+	counted    [][]countedSlot // by pattern, in time order
+	full       []int           // minutes of each pattern's counted slots
+	absentFrom []int           // by due minutes: missed minutes that make a day absent
+	windows    []window        // by trigger
+}
+
+// NewMeasure makes a policy ready for the ledger. A mark counts by the ledger's
+// own code set.
+func NewMeasure(l *Ledger, p *policy.Policy) *Measure {
+	m := &Measure{ledger: l, policy: p, rules: rulesOf(l.codes)}
+	most := 0
+	for _, pattern := range l.cal.Patterns() {
+		var slots []countedSlot
+		full := 0
+		for pos, s := range pattern.Slots {
+			if p.CountsSlot(s) {
+				slots = append(slots, countedSlot{pos, s.Minutes(), s})
+				full += s.Minutes()
+			}
+		}
+		m.counted = append(m.counted, slots)
+		m.full = append(m.full, full)
+		most = max(most, full)
+	}
+	m.absentFrom = make([]int, most+1)
+	for due := range m.absentFrom {
+		m.absentFrom[due] = p.DayAbsentAt.CeilTimes(due)
+	}
+	for _, t := range p.Triggers {
+		m.windows = append(m.windows, windowOf(l.cal, t.Window))
+	}
+	return m
+}
+
+// Policy returns the measure's policy.
+func (m *Measure) Policy() *policy.Policy { return m.policy }
+
+// Span is a stretch of open days, both ends included, by their places in the
+// calendar. It is empty when To < From.
+type Span struct{ From, To int }
+
+// YearTo returns the span from the first open day to the last one on or before
+// the date.
+func (l *Ledger) YearTo(asAt day.Date) Span { return Span{0, l.cal.UpTo(asAt)} }
+
+// Between returns the open days from one date to another, both included.
+func (l *Ledger) Between(from, to day.Date) Span { return Span{l.cal.From(from), l.cal.UpTo(to)} }
+
+// Room is how many units more may be missed, or must be attended.
+type Room struct {
+	Known bool // false: there is no figure
+	None  bool // no room is left
+	Units int
+}
+
+// Figures are one student's sums over a span. Possible, Absent, Excused and
+// Unexcused are in the policy's unit; the minutes are minutes.
+type Figures struct {
+	Possible, Absent, Excused, Unexcused      int
+	Unexplained, Void, Unmarked, Lates        int
+	DueMinutes, MissedMinutes, ChargedMinutes int
+	Band                                      int // place in the policy's bands; −1 for none
+	Headroom                                  Room
+	WayBack                                   Room
+	ToCome                                    int // units still to come this year, after the span
+}
+
+// Rate returns the absence rate in per cent with one decimal; empty where
+// nothing was possible.
+func (f Figures) Rate() string { return policy.Percent(f.Absent, f.Possible) }
+
+// Student adds up one student over a span and says how far the threshold is.
+func (m *Measure) Student(i int, span Span) Figures {
+	r := &m.ledger.rows[i]
+	sh := sharesOf(r.student)
+	f := Figures{Band: -1}
+	var t tally
+	for d := max(span.From, r.lo); d <= min(span.To, r.hi); d++ {
+		m.tallyDay(&t, r, sh, d)
+		m.add(&f, &t)
+	}
+	if place, ok := m.policy.Band(f.Absent, f.Possible); ok {
+		f.Band = place
+	}
+	if m.policy.Unit != policy.Minutes {
+		f.ToCome = m.toCome(r, span.To)
+		f.Headroom = Headroom(f.Absent, f.Possible, f.ToCome, m.policy.Threshold)
+		f.WayBack = WayBack(f.Absent, f.Possible, m.policy.Threshold)
+	}
+	return f
+}
+
+func (m *Measure) add(f *Figures, t *tally) {
+	f.Unexplained += t.unexplained
+	f.Void += t.void
+	f.Unmarked += t.unmarked
+	f.Lates += t.lates
+	f.DueMinutes += t.due
+	f.MissedMinutes += t.missed.total()
+	f.ChargedMinutes += t.charged.total()
+	switch m.policy.Unit {
+	case policy.Session:
+		f.Possible += t.possible
+		f.Absent += t.sessions.total()
+		f.Excused += t.sessions.excused()
+		f.Unexcused += t.sessions.unexcused
+	case policy.Minutes:
+		f.Possible += t.due
+		f.Absent += t.missed.total()
+		f.Excused += t.missed.excused()
+		f.Unexcused += t.missed.unexcused
+	default:
+		if !t.dayPossible {
+			return
+		}
+		f.Possible++
+		if !t.dayAbsent {
+			return
+		}
+		f.Absent++
+		if t.daySide == policy.SideUnexcused {
+			f.Unexcused++
+		} else {
+			f.Excused++
+		}
+	}
+}
+
+// toCome counts the units after the d-th open day, within enrolment.
+func (m *Measure) toCome(r *row, d int) int {
+	n := 0
+	for d = max(d+1, r.lo); d <= r.hi; d++ {
+		slots := m.counted[m.ledger.pattern[d]]
+		due := len(slots)
+		if r.due != nil {
+			due = 0
+			for _, s := range slots {
+				if m.ledger.onSchedule(r, d, s.pos) {
+					due++
+				}
+			}
+		}
+		if m.policy.Unit == policy.Day {
+			due = min(due, 1)
+		}
+		n += due
+	}
+	return n
+}
+
+// Headroom returns the largest x ≤ toCome with (absent + x)/(possible + toCome)
+// below the threshold: how many units more may be missed and the year still end
+// below it. There is no figure where possible + toCome is 0.
+func Headroom(absent, possible, toCome int, threshold policy.Fraction) Room {
+	if possible+toCome == 0 {
+		return Room{}
+	}
+	x := min(threshold.CeilTimes(possible+toCome)-1-absent, toCome)
+	if x < 0 {
+		return Room{Known: true, None: true}
+	}
+	return Room{Known: true, Units: x}
+}
+
+// WayBack returns the smallest m ≥ 0 with absent/(possible + m) below the
+// threshold: how many units in a row must be attended. It may exceed what is
+// left of the year.
+func WayBack(absent, possible int, threshold policy.Fraction) Room {
+	if possible == 0 {
+		return Room{Known: true}
+	}
+	return Room{Known: true, Units: max(0, threshold.FloorUnder(absent)+1-possible)}
+}
+
+// Group is the sum over a set of students.
+type Group struct {
+	Students         int
+	Possible, Absent int
+	Excused          int
+	Unexcused        int
+	AttendedDays     int // student-days, unit day
+	EnrolledDays     int // student-days
+	SchoolDays       int
+	Bands            []int // students in each band
+}
+
+// Rate returns Σ absent / Σ possible in per cent with one decimal.
+func (g Group) Rate() string { return policy.Percent(g.Absent, g.Possible) }
+
+// Group adds up the given students over a span.
+func (m *Measure) Group(students []int, span Span) Group {
+	g := Group{Students: len(students), SchoolDays: max(0, span.To-max(span.From, 0)+1), Bands: make([]int, len(m.policy.Bands))}
+	for _, i := range students {
+		r := &m.ledger.rows[i]
+		sh := sharesOf(r.student)
+		f := Figures{}
+		var t tally
+		for d := max(span.From, r.lo); d <= min(span.To, r.hi); d++ {
+			m.tallyDay(&t, r, sh, d)
+			m.add(&f, &t)
+			g.EnrolledDays++
+			if t.dayPossible && !t.dayAbsent {
+				g.AttendedDays++
+			}
+		}
+		g.Possible += f.Possible
+		g.Absent += f.Absent
+		g.Excused += f.Excused
+		g.Unexcused += f.Unexcused
+		if place, ok := m.policy.Band(f.Absent, f.Possible); ok {
+			g.Bands[place]++
+		}
+	}
+	return g
+}

@@ -1,0 +1,171 @@
+// Package day holds the school's time: dates, minutes of the day, instants,
+// slots, day patterns and the calendar of a school year. All times are the
+// school's local wall time to the minute. It knows nothing of students, marks
+// or clocks.
+package day
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// Date is a civil date, counted in days from 1 January 1970.
+type Date int32
+
+// DateOf returns the civil date with the given year, month and day.
+func DateOf(year int, month time.Month, dayOfMonth int) Date {
+	return Date(time.Date(year, month, dayOfMonth, 0, 0, 0, 0, time.UTC).Unix() / 86400)
+}
+
+// ParseDate reads a date written exactly as YYYY-MM-DD.
+func ParseDate(s string) (Date, error) {
+	if len(s) != 10 {
+		return 0, fmt.Errorf("%q is not a date", s)
+	}
+	t, err := time.Parse("2006-01-02", s)
+	if err != nil || t.Year() < 1 {
+		return 0, fmt.Errorf("%q is not a date", s)
+	}
+	secs := t.Unix()
+	return Date((secs - mod(secs, 86400)) / 86400), nil
+}
+
+// MustDate is ParseDate for dates written in the program; it panics on others.
+func MustDate(s string) Date {
+	d, err := ParseDate(s)
+	if err != nil {
+		panic(err)
+	}
+	return d
+}
+
+func mod(a, b int64) int64 { return ((a % b) + b) % b }
+
+// Time returns midnight UTC of the date, for formatting.
+func (d Date) Time() time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
+
+// String returns the date as YYYY-MM-DD.
+func (d Date) String() string { return d.Time().Format("2006-01-02") }
+
+// Weekday returns 1 for Monday to 7 for Sunday.
+func (d Date) Weekday() int { return int(mod(int64(d)+3, 7)) + 1 }
+
+// Monday returns the Monday of the date's week.
+func (d Date) Monday() Date { return d - Date(d.Weekday()-1) }
+
+// Words returns the date as people say it: "Tue 10 March".
+func (d Date) Words() string { return d.Time().Format("Mon 2 January") }
+
+// Minute is a minute of the day, 0 for 00:00 to 1439 for 23:59. 1440 ends a day.
+type Minute int16
+
+// EndOfDay is the first minute after a day.
+const EndOfDay Minute = 1440
+
+// ParseMinute reads a time written exactly as HH:MM, 00:00 to 23:59.
+func ParseMinute(s string) (Minute, error) {
+	if len(s) != 5 || s[2] != ':' || !digits(s[:2]) || !digits(s[3:]) {
+		return 0, fmt.Errorf("%q is not a time", s)
+	}
+	h, m := int(s[0]-'0')*10+int(s[1]-'0'), int(s[3]-'0')*10+int(s[4]-'0')
+	if h > 23 || m > 59 {
+		return 0, fmt.Errorf("%q is not a time", s)
+	}
+	return Minute(h*60 + m), nil
+}
+
+// MustMinute is ParseMinute for times written in the program.
+func MustMinute(s string) Minute {
+	m, err := ParseMinute(s)
+	if err != nil {
+		panic(err)
+	}
+	return m
+}
+
+// ParseTyped reads a time as people type it: 925, 0925, 9:25, 9.25 and 09:25
+// are all 09:25; one or two digits alone are an hour.
+func ParseTyped(s string) (Minute, error) {
+	t := strings.NewReplacer(".", ":", " ", "").Replace(strings.TrimSpace(s))
+	h, m, split := strings.Cut(t, ":")
+	if !split {
+		switch len(t) {
+		case 1, 2:
+			h, m = t, "00"
+		case 3, 4:
+			h, m = t[:len(t)-2], t[len(t)-2:]
+		}
+	}
+	if !digits(h) || !digits(m) || len(h) > 2 || len(m) != 2 {
+		return 0, fmt.Errorf("%q is not a time: type 925 or 9:25 for 09:25", s)
+	}
+	hour, _ := strconv.Atoi(h)
+	minute, _ := strconv.Atoi(m)
+	if hour > 23 || minute > 59 {
+		return 0, fmt.Errorf("%q is not a time: hours go to 23, minutes to 59", s)
+	}
+	return Minute(hour*60 + minute), nil
+}
+
+func digits(s string) bool {
+	if s == "" {
+		return false
+	}
+	for i := range len(s) {
+		if s[i] < '0' || s[i] > '9' {
+			return false
+		}
+	}
+	return true
+}
+
+// String returns the minute as HH:MM.
+func (m Minute) String() string { return fmt.Sprintf("%02d:%02d", int(m)/60, int(m)%60) }
+
+// Duration writes a number of minutes as people say it: "5 h 25 min", never in
+// decimal hours.
+func Duration(minutes int) string {
+	h, m := minutes/60, minutes%60
+	switch {
+	case h == 0:
+		return fmt.Sprintf("%d min", m)
+	case m == 0:
+		return fmt.Sprintf("%d h", h)
+	default:
+		return fmt.Sprintf("%d h %d min", h, m)
+	}
+}
+
+// Instant is a minute of a date in local wall time: date × 1440 + minute.
+type Instant int64
+
+// At returns the instant of a date and a minute.
+func At(d Date, m Minute) Instant { return Instant(d)*1440 + Instant(m) }
+
+// Date returns the instant's date.
+func (i Instant) Date() Date { return Date((int64(i) - mod(int64(i), 1440)) / 1440) }
+
+// Minute returns the instant's minute of the day.
+func (i Instant) Minute() Minute { return Minute(mod(int64(i), 1440)) }
+
+// String returns the instant as YYYY-MM-DDTHH:MM.
+func (i Instant) String() string { return i.Date().String() + "T" + i.Minute().String() }
+
+// ParseInstant reads an instant written as YYYY-MM-DDTHH:MM.
+func ParseInstant(s string) (Instant, error) {
+	d, m, ok := strings.Cut(s, "T")
+	if !ok {
+		return 0, fmt.Errorf("%q is not a date and a time such as 2026-03-10T09:12", s)
+	}
+	date, err := ParseDate(d)
+	if err != nil {
+		return 0, err
+	}
+	minute, err := ParseMinute(m)
+	if err != nil {
+		return 0, err
+	}
+	return At(date, minute), nil
+}

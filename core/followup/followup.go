@@ -1,0 +1,170 @@
+// Package followup orders the calls home: which households, whom to ring next,
+// and when a household that did not answer comes back. It must not know how a
+// call is made or stored.
+package followup
+
+import (
+	"sort"
+
+	"meldung/core/day"
+)
+
+// Contact is a person in a student's call order.
+type Contact struct {
+	ID         int64
+	Order      int
+	Name       string
+	Relation   string
+	Phone      string // as given
+	MayCollect bool
+	LivesWith  bool
+	DoNotCall  bool
+}
+
+// Outcome is how a call ended.
+type Outcome string
+
+// The outcomes.
+const (
+	Spoke       Outcome = "spoke"
+	LeftMessage Outcome = "message"
+	NoAnswer    Outcome = "no answer"
+	WrongNumber Outcome = "wrong number"
+)
+
+// Attempt is one call about a student today.
+type Attempt struct {
+	Contact int64
+	Outcome Outcome
+	At      day.Minute
+	Next    day.Minute // when to try again; −1 for at once
+}
+
+// Missing is a student who is unaccounted for.
+type Missing struct {
+	Student  string
+	Name     string
+	Year     int
+	Care     bool      // a warning that makes this one first
+	Contacts []Contact // in call order
+	Attempts []Attempt // today's, in time order
+}
+
+// Household is the students whom one call settles, with whom to ring.
+type Household struct {
+	Students  []Missing
+	Contacts  []Contact // those who may be called, in order
+	Next      int       // place in Contacts of the one to ring now; −1 without any
+	Care      bool
+	Youngest  int
+	Tried     int
+	Again     day.Minute // not before this minute; −1 for at once
+	NoContact bool
+}
+
+// Households groups the missing by their first contact who may be called and
+// puts them in order: who needs care first, then the youngest, then those not
+// tried yet; those just tried come back at their time. Whoever must not be
+// called is not offered. A student without a contact stands alone and says so.
+func Households(missing []Missing, now day.Minute) []Household {
+	groups := map[int64]*Household{}
+	var out []*Household
+	for _, m := range missing {
+		allowed := Callable(m.Contacts)
+		if len(allowed) == 0 {
+			out = append(out, &Household{Students: []Missing{m}, Next: -1, NoContact: true, Again: -1})
+			continue
+		}
+		h := groups[allowed[0].ID]
+		if h == nil {
+			h = &Household{Contacts: allowed, Again: -1}
+			groups[allowed[0].ID] = h
+			out = append(out, h)
+		} else {
+			h.Contacts = common(h.Contacts, allowed)
+		}
+		h.Students = append(h.Students, m)
+	}
+	result := make([]Household, len(out))
+	for i, h := range out {
+		h.settle()
+		result[i] = *h
+	}
+	sort.SliceStable(result, func(a, b int) bool { return before(result[a], result[b], now) })
+	return result
+}
+
+// Callable returns the contacts who may be called, in call order.
+func Callable(contacts []Contact) []Contact {
+	var out []Contact
+	for _, c := range contacts {
+		if !c.DoNotCall {
+			out = append(out, c)
+		}
+	}
+	sort.SliceStable(out, func(a, b int) bool { return out[a].Order < out[b].Order })
+	return out
+}
+
+func common(a, b []Contact) []Contact {
+	var out []Contact
+	for _, x := range a {
+		for _, y := range b {
+			if x.ID == y.ID {
+				out = append(out, x)
+			}
+		}
+	}
+	return out
+}
+
+func (h *Household) settle() {
+	h.Youngest = 99
+	seen := map[day.Minute]bool{}
+	var last *Attempt
+	for i, m := range h.Students {
+		h.Care = h.Care || m.Care
+		h.Youngest = min(h.Youngest, m.Year)
+		for j := range m.Attempts {
+			a := &h.Students[i].Attempts[j]
+			if !seen[a.At] {
+				h.Tried++
+				seen[a.At] = true
+			}
+			if last == nil || a.At >= last.At {
+				last = a
+			}
+		}
+	}
+	if h.NoContact {
+		return
+	}
+	if last == nil {
+		return
+	}
+	h.Again = last.Next
+	for i, c := range h.Contacts {
+		if c.ID == last.Contact && last.Outcome != Spoke {
+			h.Next = (i + 1) % len(h.Contacts)
+		}
+	}
+}
+
+func before(a, b Household, now day.Minute) bool {
+	if x, y := a.Again > now, b.Again > now; x != y {
+		return y
+	}
+	if a.Again > now && a.Again != b.Again {
+		return a.Again < b.Again
+	}
+	if a.Care != b.Care {
+		return a.Care
+	}
+	if a.Youngest != b.Youngest {
+		return a.Youngest < b.Youngest
+	}
+	if (a.Tried == 0) != (b.Tried == 0) {
+		return a.Tried == 0
+	}
+	return a.Students[0].Name < b.Students[0].Name
+}

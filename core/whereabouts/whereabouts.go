@@ -1,0 +1,449 @@
+// Package whereabouts says where each student is at any minute, from marks,
+// movements, notices from home and planned activities, as they were known at
+// any minute. It is a pure function of that evidence; it must not know where
+// the evidence is kept.
+package whereabouts
+
+import (
+	"sort"
+
+	"meldung/core/day"
+	"meldung/core/policy"
+)
+
+// State is where a student is. Every enrolled student is in exactly one.
+type State uint8
+
+// The states, in the order in which the count is read.
+const (
+	In State = iota
+	InLate
+	Left
+	Elsewhere
+	Explained
+	NotDue
+	NotYetKnown
+	Unaccounted
+	States // how many there are
+)
+
+// String returns the state's word.
+func (s State) String() string {
+	return []string{"in", "in, late", "left", "elsewhere", "explained", "not due", "not yet known", "unaccounted for"}[s]
+}
+
+// Slug returns the state's name in addresses and files.
+func (s State) Slug() string {
+	return []string{"in", "late", "left", "elsewhere", "explained", "not-due", "not-yet-known", "unaccounted"}[s]
+}
+
+// Known is when a piece of evidence reached the school: a minute, and its place
+// among what came in the same minute.
+type Known struct {
+	At  day.Instant
+	Seq int64
+}
+
+// Mark is one version of what a register says of the student in one slot.
+type Mark struct {
+	Slot     day.Slot
+	Code     policy.Code
+	From, To day.Minute // −1 where not written
+	Made     day.Minute // the minute in which it was made
+	Known    Known
+	Version  int
+	Register string // who took it, for the words that ask
+}
+
+// MovementKind is what was seen at the door or in the building.
+type MovementKind uint8
+
+// The kinds of movement.
+const (
+	Arrived MovementKind = iota
+	Departed
+	Seen // found in the building
+)
+
+// Movement is a student seen arriving, leaving or in the building.
+type Movement struct {
+	ID     int64
+	Kind   MovementKind
+	At     day.Minute
+	Return day.Minute // when the student is expected back; −1 for not
+	Reason string
+	Known  Known
+	Undone *Known // when it was taken back
+}
+
+// Notice is what home said: the student is away from From until To that day.
+type Notice struct {
+	ID        int64
+	From, To  day.Minute // 0 to day.EndOfDay for the whole day
+	Returns   bool       // the student is expected at To
+	Reason    string
+	Known     Known
+	Withdrawn *Known
+}
+
+// Activity is a planned activity away from the timetable.
+type Activity struct {
+	ID       int64
+	From, To day.Minute
+	OnSite   bool
+	Title    string
+	Known    Known
+	Ended    *Known
+}
+
+// DueSlot is a slot in which the student is due, and when its register came in.
+type DueSlot struct {
+	Slot  day.Slot
+	Class string
+	Sent  *Known // nil while the register is out
+}
+
+// Evidence is all there is about one student on one date.
+type Evidence struct {
+	Due        []DueSlot // in time order
+	Marks      []Mark    // every version
+	Movements  []Movement
+	Notices    []Notice
+	Activities []Activity
+}
+
+// Rules are the school's margins, in minutes.
+type Rules struct {
+	LateGrace   day.Minute // after the student's first due slot began
+	ReturnGrace day.Minute // after an expected return
+	DayMargin   day.Minute // after the last due slot: those in have gone home
+}
+
+// Position is a student's state with what it rests on.
+type Position struct {
+	State   State
+	OnSite  bool       // unaccounted, and seen on site: search before ringing home
+	NotBack bool       // unaccounted, and an expected return has passed
+	Since   day.Minute // the minute of the evidence; −1 for none
+	Until   day.Minute // when a return is expected, or the slot ends; −1 for none
+	Reason  string
+	Slot    string // the slot of the deciding mark, where there is one
+}
+
+type place uint8
+
+const (
+	onSite place = iota
+	offSite
+	away // elsewhere, until a minute
+)
+
+type event struct {
+	at       day.Minute
+	rank     int // a movement outranks a mark made in the same minute
+	seq      int64
+	place    place
+	until    day.Minute
+	returns  day.Minute
+	movement bool
+	reason   string
+	slot     string
+}
+
+// At returns where the student is at minute t, by what was known then. Evidence
+// after t and evidence not yet known is never read.
+func At(e Evidence, rules Rules, t day.Minute, known day.Instant) Position {
+	marks := current(e.Marks, t, known)
+	events := timeline(e, marks, t, known)
+	notice := noticeAt(e.Notices, t, known)
+
+	last, seen := latest(events, t)
+	switch {
+	case seen && last.place == away:
+		return Position{State: Elsewhere, Since: last.at, Until: last.until, Reason: last.reason, Slot: last.slot}
+	case seen && last.place == offSite:
+		return departed(e, rules, last, notice, t)
+	case seen:
+		return present(e, rules, marks, events, last, notice, t)
+	default:
+		return absent(e, rules, marks, notice, t, known)
+	}
+}
+
+func departed(e Evidence, rules Rules, last event, notice *Notice, t day.Minute) Position {
+	p := Position{State: Left, Since: last.at, Until: last.returns, Reason: last.reason}
+	if last.returns >= 0 && t > last.returns+rules.ReturnGrace && dueSince(e.Due, last.returns, t) && !covers(notice, t) {
+		p.State, p.NotBack = Unaccounted, true
+	}
+	return p
+}
+
+func present(e Evidence, rules Rules, marks []Mark, events []event, last event, notice *Notice, t day.Minute) Position {
+	if m, ok := absentSince(marks, last.at, t); ok {
+		switch {
+		case covers(notice, t):
+			return Position{State: Explained, Since: notice.From, Until: until(notice), Reason: notice.Reason, Slot: m.Slot.Name}
+		case m.Code.Unexplained:
+			return Position{State: Unaccounted, OnSite: true, Since: last.at, Until: -1, Slot: m.Slot.Name}
+		default:
+			return Position{State: Explained, Since: m.Slot.Start, Until: -1, Reason: m.Code.Word, Slot: m.Slot.Name}
+		}
+	}
+	if end, ok := dayEnd(e); ok && t >= end+rules.DayMargin && last.at < end+rules.DayMargin {
+		return Position{State: Left, Since: end, Until: -1, Reason: "end of the day"}
+	}
+	p := Position{State: In, Since: last.at, Until: -1, Slot: last.slot}
+	if arrival, ok := arrival(marks, events, t); ok && len(e.Due) > 0 && arrival > e.Due[0].Slot.Start+rules.LateGrace {
+		p.State, p.Since = InLate, arrival
+	}
+	return p
+}
+
+func absent(e Evidence, rules Rules, marks []Mark, notice *Notice, t day.Minute, known day.Instant) Position {
+	begun := false
+	for _, d := range e.Due {
+		begun = begun || d.Slot.Start <= t
+	}
+	m, marked := lastAbsence(marks, t)
+	switch {
+	case begun && covers(notice, t):
+		return Position{State: Explained, Since: notice.From, Until: until(notice), Reason: notice.Reason}
+	case begun && notBack(e, rules, notice, t, marked && !m.Code.Unexplained):
+		return Position{State: Unaccounted, NotBack: true, Since: notice.To, Until: notice.To, Reason: notice.Reason}
+	case marked && m.Code.Unexplained:
+		return Position{State: Unaccounted, Since: m.Made, Until: -1, Slot: m.Slot.Name}
+	case marked && m.Code.Counts == policy.Void && !otherDue(e, marks, t):
+		return Position{State: NotDue, Since: -1, Until: -1, Slot: m.Slot.Name}
+	case marked && m.Code.Counts != policy.Void:
+		return Position{State: Explained, Since: m.Slot.Start, Until: -1, Reason: m.Code.Word, Slot: m.Slot.Name}
+	case begun:
+		return Position{State: NotYetKnown, Since: -1, Until: -1}
+	default:
+		return Position{State: NotDue, Since: -1, Until: -1}
+	}
+}
+
+// notBack reports whether a notice with an expected return has run out while
+// the student is due, and no later mark gives a reason.
+func notBack(e Evidence, rules Rules, notice *Notice, t day.Minute, settled bool) bool {
+	return notice != nil && notice.Returns && !settled && t > notice.To+rules.ReturnGrace && dueSince(e.Due, notice.To, t)
+}
+
+func covers(n *Notice, t day.Minute) bool {
+	return n != nil && n.From <= t && (t < n.To || (n.Returns && t <= n.To))
+}
+
+func until(n *Notice) day.Minute {
+	if n.Returns {
+		return n.To
+	}
+	return -1
+}
+
+// dueSince reports whether a due slot has been running since the minute.
+func dueSince(due []DueSlot, since, t day.Minute) bool {
+	for _, d := range due {
+		if d.Slot.End > since && d.Slot.Start <= t {
+			return true
+		}
+	}
+	return false
+}
+
+func otherDue(e Evidence, marks []Mark, t day.Minute) bool {
+	for _, d := range e.Due {
+		if d.Slot.Start > t {
+			continue
+		}
+		void := false
+		for _, m := range marks {
+			void = void || (m.Slot.Name == d.Slot.Name && m.Code.Counts == policy.Void)
+		}
+		if !void {
+			return true
+		}
+	}
+	return false
+}
+
+// dayEnd is when the student's last due slot or on-site activity ends.
+func dayEnd(e Evidence) (day.Minute, bool) {
+	end := day.Minute(-1)
+	for _, d := range e.Due {
+		end = max(end, d.Slot.End)
+	}
+	for _, a := range e.Activities {
+		if a.OnSite && a.Ended == nil {
+			end = max(end, a.To)
+		}
+	}
+	return end, end >= 0
+}
+
+// current returns the version of each mark that was in force: the last one
+// known, of slots that have begun or of marks made by t.
+func current(marks []Mark, t day.Minute, known day.Instant) []Mark {
+	best := map[string]Mark{}
+	for _, m := range marks {
+		if m.Known.At > known {
+			continue
+		}
+		if b, ok := best[m.Slot.Name]; !ok || m.Version > b.Version {
+			best[m.Slot.Name] = m
+		}
+	}
+	out := make([]Mark, 0, len(best))
+	for _, m := range best {
+		if m.Made <= t {
+			out = append(out, m)
+		}
+	}
+	sort.Slice(out, func(a, b int) bool { return out[a].Slot.Start < out[b].Slot.Start })
+	return out
+}
+
+func reached(k Known, undone *Known, known day.Instant) bool {
+	return k.At <= known && (undone == nil || undone.At > known)
+}
+
+// timeline puts what shows where the student was in order.
+func timeline(e Evidence, marks []Mark, t day.Minute, known day.Instant) []event {
+	var out []event
+	for _, m := range marks {
+		ev := event{at: m.Made, seq: m.Known.Seq, returns: -1, until: -1, slot: m.Slot.Name}
+		switch {
+		case m.Code.Counts.Absent() && !m.Code.Late, m.Code.Counts == policy.Void:
+			continue
+		case m.Code.OnSite:
+			ev.place = onSite
+			if m.From > m.Slot.Start && m.To < 0 && !m.Code.Late && m.From <= t {
+				ev.place, ev.at, ev.reason = offSite, max(m.From, m.Made), m.Code.Word
+			}
+		default:
+			ev.place, ev.until, ev.reason = away, m.Slot.End, m.Code.Word
+			ev.at = max(m.Made, m.Slot.Start)
+		}
+		out = append(out, ev)
+	}
+	for _, m := range e.Movements {
+		if m.At > t || !reached(m.Known, m.Undone, known) {
+			continue
+		}
+		ev := event{at: m.At, rank: 1, seq: m.Known.Seq, returns: -1, until: -1, movement: true, reason: m.Reason}
+		if m.Kind == Departed {
+			ev.place, ev.returns = offSite, m.Return
+		}
+		out = append(out, ev)
+	}
+	for _, a := range e.Activities {
+		if a.OnSite || a.From > t || !reached(a.Known, a.Ended, known) {
+			continue
+		}
+		out = append(out, event{at: a.From, seq: a.Known.Seq, place: away, until: a.To, returns: -1, reason: a.Title})
+	}
+	sort.Slice(out, func(a, b int) bool {
+		x, y := out[a], out[b]
+		if x.at != y.at {
+			return x.at < y.at
+		}
+		if x.rank != y.rank {
+			return x.rank < y.rank
+		}
+		return x.seq < y.seq
+	})
+	return out
+}
+
+// latest returns the last event by t; being elsewhere wears off.
+func latest(events []event, t day.Minute) (event, bool) {
+	for i := len(events) - 1; i >= 0; i-- {
+		if events[i].at > t || (events[i].place == away && t >= events[i].until) {
+			continue
+		}
+		return events[i], true
+	}
+	return event{}, false
+}
+
+// absentSince returns the latest absence mark for a slot that began at or after
+// the student was last seen.
+func absentSince(marks []Mark, seen, t day.Minute) (Mark, bool) {
+	for i := len(marks) - 1; i >= 0; i-- {
+		m := marks[i]
+		if isAbsence(m, t) && m.Slot.Start >= seen {
+			return m, true
+		}
+	}
+	return Mark{}, false
+}
+
+func lastAbsence(marks []Mark, t day.Minute) (Mark, bool) {
+	for i := len(marks) - 1; i >= 0; i-- {
+		if isAbsence(marks[i], t) || (marks[i].Code.Counts == policy.Void && marks[i].Slot.Start <= t) {
+			return marks[i], true
+		}
+	}
+	return Mark{}, false
+}
+
+func isAbsence(m Mark, t day.Minute) bool {
+	if !m.Code.Counts.Absent() || m.Code.Late || m.Slot.Start > t {
+		return false
+	}
+	return (m.From < 0 || m.From <= t) && (m.To < 0 || t < m.To)
+}
+
+// arrival returns the minute at which the student first came: a movement's own
+// minute, a late mark's time, the start of the slot of any other presence mark.
+func arrival(marks []Mark, events []event, t day.Minute) (day.Minute, bool) {
+	first, ok := day.EndOfDay, false
+	for _, ev := range events {
+		if ev.movement && ev.place == onSite && ev.at <= t {
+			first, ok = min(first, ev.at), true
+		}
+	}
+	for _, m := range marks {
+		if !m.Code.OnSite || (m.Code.Counts.Absent() && !m.Code.Late) {
+			continue
+		}
+		at := m.Slot.Start
+		if m.Code.Late {
+			at = m.Slot.Start
+			if m.To >= 0 {
+				at = m.To
+			} else {
+				at = max(m.Made, m.Slot.Start)
+			}
+		}
+		first, ok = min(first, at), true
+	}
+	return first, ok
+}
+
+func noticeAt(notices []Notice, t day.Minute, known day.Instant) *Notice {
+	var best *Notice
+	for i := range notices {
+		n := &notices[i]
+		if !reached(n.Known, n.Withdrawn, known) || n.From > t {
+			continue
+		}
+		better := best == nil || (covers(n, t) && !covers(best, t)) ||
+			(covers(n, t) == covers(best, t) && (n.Known.At > best.Known.At || n.Known.At == best.Known.At && n.Known.Seq > best.Known.Seq))
+		if better {
+			best = n
+		}
+	}
+	return best
+}
+
+// Count is how many students are in each state. Its parts add up to the roll.
+type Count [States]int
+
+// Roll returns the sum of all states.
+func (c Count) Roll() int {
+	n := 0
+	for _, k := range c {
+		n += k
+	}
+	return n
+}
