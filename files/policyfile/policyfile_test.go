@@ -1,0 +1,114 @@
+package policyfile_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/core/policy"
+	"meldung/files/policyfile"
+)
+
+func TestEveryShippedPolicyReads(t *testing.T) {
+	assert.Equal(t, []string{"hours", "lates-example", "letters", "sessions", "ten-percent"}, policyfile.Policies())
+	for _, id := range policyfile.Policies() {
+		p, err := policyfile.Shipped(id)
+		require.NoError(t, err, id)
+		assert.Equal(t, id, p.ID)
+	}
+	for _, name := range policyfile.CodeSets() {
+		_, err := policyfile.ShippedCodes(name)
+		require.NoError(t, err, name)
+	}
+}
+
+func TestScalarsStayText(t *testing.T) {
+	p, err := policyfile.Parse([]byte(`
+id: own
+title: 08
+unit: day
+threshold: 0.1
+codes:
+  - {code: N, counts: unexcused}
+  - {code: Y, counts: attended}
+  - {code: 08, counts: void}
+  - {code: "null", counts: void}
+  - {code: 1.50, counts: void}
+  - {code: true, counts: void}
+`), policyfile.ShippedCodes)
+	require.NoError(t, err)
+	var codes []string
+	for _, c := range p.Codes.Codes {
+		codes = append(codes, c.Code)
+	}
+	assert.Equal(t, []string{"N", "Y", "08", "null", "1.50", "true"}, codes)
+	assert.Equal(t, "08", p.Title)
+	assert.Equal(t, "1/10", p.Threshold.String())
+}
+
+func TestMistakesAreRefusedByLine(t *testing.T) {
+	good := "id: a\ntitle: A\ncodes: plain\nunit: day\nthreshold: 1/10\n"
+	for _, c := range []struct{ name, text, want string }{
+		{"missing", strings.Replace(good, "unit: day\n", "", 1), "unit is missing"},
+		{"unknown key", good + "colour: red\n", `line 6: "colour" is not a key here`},
+		{"unit", strings.Replace(good, "day", "week", 1), "line 4: unit is \"week\""},
+		{"zero threshold", strings.Replace(good, "1/10", "0", 1), "line 5: threshold"},
+		{"threshold above one", strings.Replace(good, "1/10", "11/10", 1), "line 5: threshold"},
+		{"decimal without a digit before the point", strings.Replace(good, "1/10", ".1", 1), "line 5: threshold"},
+		{"division by nought", strings.Replace(good, "1/10", "1/0", 1), "line 5: threshold"},
+		{"code set", strings.Replace(good, "plain", "fancy", 1), "line 3: codes"},
+		{"bands", good + "bands:\n  - {name: a, below: 1/5}\n  - {name: b, below: 1/10}\n  - {name: c}\n", "line 8: bands ascend"},
+		{"last band", good + "bands:\n  - {name: a, below: 1/5}\n", "line 7: the last band has no below"},
+		{"of on lates", good + "triggers:\n  - {id: t, count: lates, of: [excused], reach: 1, window: year}\n", "line 7: lates have no sides"},
+		{"run of lates", good + "triggers:\n  - {id: t, count: lates, reach: 1, window: run}\n", "line 7: lates have no window run"},
+		{"reach", good + "triggers:\n  - {id: t, count: days, of: [excused], reach: 0, window: year}\n", "line 7: reach"},
+		{"rolling", good + "triggers:\n  - {id: t, count: days, of: [excused], reach: 1, window: {rolling_days: 0}}\n", "line 7: rolling_days"},
+		{"id twice", good + "triggers:\n  - {id: t, count: days, of: [excused], reach: 1, window: year}\n  - {id: t, count: days, of: [excused], reach: 1, window: year}\n", "line 8: the id"},
+		{"steps overlap", good + "ladders:\n  - {id: l, per: day, within: year, steps: [{from: 2, to: 4, do: [a]}, {from: 4, do: [b]}]}\n", "steps ascend"},
+		{"action", good + "ladders:\n  - {id: l, per: day, within: year, steps: [{from: 2, do: [\"a;b\"]}]}\n", "an action"},
+		{"not a mapping", "- a\n", "keys and values"},
+		{"empty", "", "one YAML document"},
+	} {
+		_, err := policyfile.Parse([]byte(c.text), policyfile.ShippedCodes)
+		assert.ErrorContains(t, err, c.want, c.name)
+	}
+}
+
+func TestCodeSetMistakes(t *testing.T) {
+	for _, c := range []struct{ text, want string }{
+		{"codes: [{code: L, counts: void, late: true}]", "late and void"},
+		{"codes: [{code: N, counts: excused, unexplained: true}]", "unexplained"},
+		{"codes: [{code: N, counts: excused}, {code: N, counts: void}]", "there twice"},
+		{"codes: [{code: N, counts: absent}]", "counts is"},
+		{"codes: [{code: N, counts: void, late: yes}]", "late is"},
+	} {
+		_, err := policyfile.ParseCodes("x", []byte(c.text))
+		assert.ErrorContains(t, err, c.want)
+	}
+}
+
+func TestShippedCodesCountAsPublished(t *testing.T) {
+	set, err := policyfile.ShippedCodes("sessions-2024")
+	require.NoError(t, err)
+	count := map[policy.Counts]int{}
+	for _, c := range set.Codes {
+		count[c.Counts]++
+	}
+	// From memory of the national codes in force from August 2024.
+	assert.Equal(t, map[policy.Counts]int{policy.Attended: 3, policy.Activity: 5, policy.Excused: 10, policy.Unexcused: 4, policy.Void: 12}, count)
+}
+
+func FuzzParse(f *testing.F) {
+	for _, id := range policyfile.Policies() {
+		text, _ := policyfile.Text(id)
+		f.Add(text)
+	}
+	f.Fuzz(func(t *testing.T, text []byte) {
+		p, err := policyfile.Parse(text, policyfile.ShippedCodes)
+		if err == nil && (p.ID == "" || p.Codes == nil || p.Threshold.Sign() <= 0) {
+			t.Fatal("accepted without what is needed")
+		}
+	})
+}

@@ -1,0 +1,83 @@
+package store
+
+import (
+	"context"
+	"fmt"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// Check looks for damage in the file and gaps in the history, and returns what
+// is wrong, a line each; none when all is well.
+func (s *Store) Check(ctx context.Context) ([]string, error) {
+	var wrong []string
+	var lines []string
+	if err := s.write.SelectContext(ctx, &lines, `PRAGMA integrity_check`); err != nil {
+		return nil, fmt.Errorf("checking the file: %w", err)
+	}
+	for _, l := range lines {
+		if l != "ok" {
+			wrong = append(wrong, "file: "+l)
+		}
+	}
+	rows, err := s.write.QueryxContext(ctx, `PRAGMA foreign_key_check`)
+	if err != nil {
+		return nil, fmt.Errorf("checking references: %w", err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		row := map[string]any{}
+		if err := rows.MapScan(row); err != nil {
+			return nil, err
+		}
+		wrong = append(wrong, fmt.Sprintf("reference: row %v of %v names a missing %v", row["rowid"], row["table"], row["parent"]))
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	history, err := brokenHistory(ctx, s.read)
+	return append(wrong, history...), err
+}
+
+// brokenHistory looks for marks whose versions do not run from 1 on, or whose
+// later version was known earlier.
+func brokenHistory(ctx context.Context, q Queryer) ([]string, error) {
+	return list[string](ctx, q, `
+		SELECT 'history: mark of student ' || student_id || ' on day ' || date || ' in ' || slot || ' has ' || count(*) || ' versions, the last numbered ' || max(version)
+		FROM mark GROUP BY date, slot, student_id HAVING count(*) <> max(version) OR min(version) <> 1
+		UNION ALL
+		SELECT 'history: version ' || later.version || ' of the mark of student ' || later.student_id || ' on day ' || later.date || ' in ' || later.slot || ' was known before the one it replaces'
+		FROM mark later JOIN mark earlier ON earlier.date = later.date AND earlier.slot = later.slot AND earlier.student_id = later.student_id AND earlier.version = later.version - 1
+		WHERE later.version > 1 AND later.journal_id <= earlier.journal_id`)
+}
+
+// DropFrom forgets everything written since a journal entry's instant. It is for
+// the demonstration, which starts a day again, and for nothing else.
+func DropFrom(ctx context.Context, tx *sqlx.Tx, known int64) error {
+	const later = `(SELECT id FROM journal WHERE known >= ?)`
+	for _, q := range []string{
+		`DELETE FROM call_student WHERE call_id IN (SELECT id FROM call WHERE journal_id IN ` + later + `)`,
+		`DELETE FROM activity_student WHERE activity_id IN (SELECT id FROM activity WHERE journal_id IN ` + later + `)`,
+		`DELETE FROM mark WHERE journal_id IN ` + later,
+		`DELETE FROM register WHERE journal_id IN ` + later,
+		`DELETE FROM movement WHERE journal_id IN ` + later,
+		`DELETE FROM notice WHERE journal_id IN ` + later,
+		`DELETE FROM activity WHERE journal_id IN ` + later,
+		`DELETE FROM call WHERE journal_id IN ` + later,
+		`DELETE FROM search WHERE journal_id IN ` + later,
+		`DELETE FROM settled WHERE journal_id IN ` + later,
+		`DELETE FROM message WHERE journal_id IN ` + later,
+		`DELETE FROM closing WHERE journal_id IN ` + later,
+		`DELETE FROM followup WHERE journal_id IN ` + later,
+		`UPDATE movement SET undone_by = NULL WHERE undone_by IN ` + later,
+		`UPDATE notice SET withdrawn_by = NULL WHERE withdrawn_by IN ` + later,
+		`UPDATE activity SET ended_by = NULL WHERE ended_by IN ` + later,
+		`UPDATE search SET ended_by = NULL, outcome = '', place = '' WHERE ended_by IN ` + later,
+		`DELETE FROM journal WHERE known >= ?`,
+	} {
+		if _, err := tx.ExecContext(ctx, q, known); err != nil {
+			return fmt.Errorf("starting the day again: %w", err)
+		}
+	}
+	return nil
+}

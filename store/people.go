@@ -1,0 +1,305 @@
+package store
+
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+
+	"meldung/core/day"
+)
+
+// Student is a person on the roll.
+type Student struct {
+	ID             int64     `db:"id"`
+	SourcedID      string    `db:"sourced_id"`
+	Number         string    `db:"number"`
+	Family         string    `db:"family"`
+	Given          string    `db:"given"`
+	Middle         string    `db:"middle"`
+	Year           string    `db:"year"`
+	Born           string    `db:"born"`
+	Card           string    `db:"card"`
+	Travels        string    `db:"travels"`
+	Email          string    `db:"email"`
+	EnrolledFrom   day.Date  `db:"enrolled_from"`
+	EnrolledTo     *day.Date `db:"enrolled_to"`
+	ShareHere      string    `db:"share_here"`
+	ShareElsewhere string    `db:"share_elsewhere"`
+}
+
+// Name returns "Given Family".
+func (s Student) Name() string { return s.Given + " " + s.Family }
+
+// EnrolledOn reports whether the student is on the roll on a date.
+func (s Student) EnrolledOn(d day.Date) bool {
+	return d >= s.EnrolledFrom && (s.EnrolledTo == nil || d <= *s.EnrolledTo)
+}
+
+// StudentSlot is a slot in which a part-time student is due.
+type StudentSlot struct {
+	StudentID int64  `db:"student_id"`
+	Slot      string `db:"slot"`
+	Weekday   int    `db:"weekday"`
+}
+
+// Warning is something to know when dealing with a student.
+type Warning struct {
+	ID        int64  `db:"id"`
+	StudentID int64  `db:"student_id"`
+	Words     string `db:"words"`
+	CareFirst bool   `db:"care_first"`
+}
+
+// Contact is a person at home.
+type Contact struct {
+	ID        int64  `db:"id"`
+	SourcedID string `db:"sourced_id"`
+	Family    string `db:"family"`
+	Given     string `db:"given"`
+	Phone     string `db:"phone"`
+	SMS       string `db:"sms"`
+	Email     string `db:"email"`
+	Ended     bool   `db:"ended"`
+}
+
+// Name returns "Given Family".
+func (c Contact) Name() string { return c.Given + " " + c.Family }
+
+// StudentContact ties a contact to a student.
+type StudentContact struct {
+	StudentID  int64  `db:"student_id"`
+	ContactID  int64  `db:"contact_id"`
+	CallOrder  int    `db:"call_order"`
+	Relation   string `db:"relation"`
+	MayCollect bool   `db:"may_collect"`
+	LivesWith  bool   `db:"lives_with"`
+	DoNotCall  bool   `db:"do_not_call"`
+}
+
+// Staff is a person who works here.
+type Staff struct {
+	ID        int64  `db:"id"`
+	SourcedID string `db:"sourced_id"`
+	Number    string `db:"number"`
+	Family    string `db:"family"`
+	Given     string `db:"given"`
+	Role      string `db:"role"`
+	Email     string `db:"email"`
+	Phone     string `db:"phone"`
+	Ended     bool   `db:"ended"`
+}
+
+// Short returns "G. Family".
+func (s Staff) Short() string {
+	if s.Given == "" {
+		return s.Family
+	}
+	return string([]rune(s.Given)[0]) + ". " + s.Family
+}
+
+// Course is what is taught.
+type Course struct {
+	ID        int64  `db:"id"`
+	SourcedID string `db:"sourced_id"`
+	Title     string `db:"title"`
+	Code      string `db:"code"`
+	Grades    string `db:"grades"`
+	Subject   string `db:"subject"`
+	Ended     bool   `db:"ended"`
+}
+
+// Class is a group that has a register; a form is one of type homeroom.
+type Class struct {
+	ID        int64  `db:"id"`
+	SourcedID string `db:"sourced_id"`
+	Title     string `db:"title"`
+	Type      string `db:"type"`
+	CourseID  int64  `db:"course_id"`
+	Code      string `db:"code"`
+	Year      string `db:"year"`
+	Room      string `db:"room"`
+	Terms     string `db:"terms"`
+	Ended     bool   `db:"ended"`
+}
+
+// Form reports whether the class is a form.
+func (c Class) Form() bool { return c.Type == "homeroom" }
+
+// Enrollment is a student's place in a class.
+type Enrollment struct {
+	ID        int64     `db:"id"`
+	SourcedID string    `db:"sourced_id"`
+	ClassID   int64     `db:"class_id"`
+	StudentID int64     `db:"student_id"`
+	From      day.Date  `db:"from_date"`
+	To        *day.Date `db:"to_date"`
+}
+
+// On reports whether the enrolment holds on a date.
+func (e Enrollment) On(d day.Date) bool { return d >= e.From && (e.To == nil || d <= *e.To) }
+
+// ClassTeacher ties a teacher to a class.
+type ClassTeacher struct {
+	SourcedID string `db:"sourced_id"`
+	ClassID   int64  `db:"class_id"`
+	StaffID   int64  `db:"staff_id"`
+	Main      bool   `db:"main"`
+}
+
+// PatternSlot is a slot of a day pattern.
+type PatternSlot struct {
+	Pattern string     `db:"pattern"`
+	Slot    string     `db:"slot"`
+	Start   day.Minute `db:"starts"`
+	End     day.Minute `db:"ends"`
+	Kind    string     `db:"kind"`
+}
+
+// CalendarDay is a date of the school year.
+type CalendarDay struct {
+	Date          day.Date `db:"date"`
+	Pattern       string   `db:"pattern"`
+	Term          string   `db:"term"`
+	GradingPeriod string   `db:"grading_period"`
+}
+
+// Meeting is when a class meets.
+type Meeting struct {
+	ClassID int64  `db:"class_id"`
+	Pattern string `db:"pattern"`
+	Weekday int    `db:"weekday"`
+	Slot    string `db:"slot"`
+	Room    string `db:"room"`
+}
+
+// Organisation is the school or what it belongs to.
+type Organisation struct {
+	ID         int64  `db:"id"`
+	SourcedID  string `db:"sourced_id"`
+	Name       string `db:"name"`
+	Type       string `db:"type"`
+	Identifier string `db:"identifier"`
+	Parent     string `db:"parent"`
+}
+
+// AcademicSession is a school year, term or grading period.
+type AcademicSession struct {
+	ID         int64    `db:"id"`
+	SourcedID  string   `db:"sourced_id"`
+	Title      string   `db:"title"`
+	Type       string   `db:"type"`
+	Start      day.Date `db:"start_date"`
+	End        day.Date `db:"end_date"`
+	Parent     string   `db:"parent"`
+	SchoolYear string   `db:"school_year"`
+}
+
+// Account is someone who can sign in.
+type Account struct {
+	ID       int64  `db:"id"`
+	Username string `db:"username"`
+	Name     string `db:"name"`
+	Role     string `db:"role"`
+	StaffID  *int64 `db:"staff_id"`
+	Password string `db:"password"` // argon2id
+	OneTime  bool   `db:"one_time"`
+}
+
+// School is all that changes seldom: people, classes, calendar, timetable.
+type School struct {
+	Organisations   []Organisation
+	Sessions        []AcademicSession
+	Students        []Student
+	Slots           []StudentSlot
+	Warnings        []Warning
+	Contacts        []Contact
+	StudentContacts []StudentContact
+	Staff           []Staff
+	Courses         []Course
+	Classes         []Class
+	Enrollments     []Enrollment
+	Teachers        []ClassTeacher
+	PatternSlots    []PatternSlot
+	Calendar        []CalendarDay
+	Timetable       []Meeting
+}
+
+// LoadSchool reads the school.
+func LoadSchool(ctx context.Context, q Queryer) (School, error) {
+	var s School
+	read := func(dest any, query string) error { return sqlx.SelectContext(ctx, q, dest, query) }
+	for _, part := range []struct {
+		dest  any
+		query string
+	}{
+		{&s.Organisations, `SELECT * FROM organisation ORDER BY id`},
+		{&s.Sessions, `SELECT * FROM academic_session ORDER BY id`},
+		{&s.Students, `SELECT * FROM student ORDER BY id`},
+		{&s.Slots, `SELECT * FROM student_slot ORDER BY student_id, weekday, slot`},
+		{&s.Warnings, `SELECT * FROM warning ORDER BY id`},
+		{&s.Contacts, `SELECT * FROM contact ORDER BY id`},
+		{&s.StudentContacts, `SELECT * FROM student_contact ORDER BY student_id, call_order`},
+		{&s.Staff, `SELECT * FROM staff ORDER BY id`},
+		{&s.Courses, `SELECT * FROM course ORDER BY id`},
+		{&s.Classes, `SELECT * FROM class ORDER BY id`},
+		{&s.Enrollments, `SELECT * FROM enrollment ORDER BY id`},
+		{&s.Teachers, `SELECT * FROM class_teacher ORDER BY class_id, main DESC, staff_id`},
+		{&s.PatternSlots, `SELECT * FROM pattern_slot ORDER BY pattern, starts`},
+		{&s.Calendar, `SELECT * FROM calendar ORDER BY date`},
+		{&s.Timetable, `SELECT * FROM timetable ORDER BY class_id, pattern, weekday, slot`},
+	} {
+		if err := read(part.dest, part.query); err != nil {
+			return School{}, err
+		}
+	}
+	return s, nil
+}
+
+// AddSchool writes rows of the school as they are, ids included where set.
+func AddSchool(ctx context.Context, tx *sqlx.Tx, s School) error {
+	for _, part := range []struct {
+		rows  any
+		n     int
+		query string
+	}{
+		{s.Organisations, len(s.Organisations), `INSERT INTO organisation (id, sourced_id, name, type, identifier, parent) VALUES (:id, :sourced_id, :name, :type, :identifier, :parent)`},
+		{s.Sessions, len(s.Sessions), `INSERT INTO academic_session (id, sourced_id, title, type, start_date, end_date, parent, school_year) VALUES (:id, :sourced_id, :title, :type, :start_date, :end_date, :parent, :school_year)`},
+		{s.Students, len(s.Students), `INSERT INTO student (id, sourced_id, number, family, given, middle, year, born, card, travels, email, enrolled_from, enrolled_to, share_here, share_elsewhere) VALUES (:id, :sourced_id, :number, :family, :given, :middle, :year, :born, :card, :travels, :email, :enrolled_from, :enrolled_to, :share_here, :share_elsewhere)`},
+		{s.Slots, len(s.Slots), `INSERT INTO student_slot (student_id, slot, weekday) VALUES (:student_id, :slot, :weekday)`},
+		{s.Warnings, len(s.Warnings), `INSERT INTO warning (student_id, words, care_first) VALUES (:student_id, :words, :care_first)`},
+		{s.Contacts, len(s.Contacts), `INSERT INTO contact (id, sourced_id, family, given, phone, sms, email, ended) VALUES (:id, :sourced_id, :family, :given, :phone, :sms, :email, :ended)`},
+		{s.StudentContacts, len(s.StudentContacts), `INSERT INTO student_contact (student_id, contact_id, call_order, relation, may_collect, lives_with, do_not_call) VALUES (:student_id, :contact_id, :call_order, :relation, :may_collect, :lives_with, :do_not_call)`},
+		{s.Staff, len(s.Staff), `INSERT INTO staff (id, sourced_id, number, family, given, role, email, phone, ended) VALUES (:id, :sourced_id, :number, :family, :given, :role, :email, :phone, :ended)`},
+		{s.Courses, len(s.Courses), `INSERT INTO course (id, sourced_id, title, code, grades, subject, ended) VALUES (:id, :sourced_id, :title, :code, :grades, :subject, :ended)`},
+		{s.Classes, len(s.Classes), `INSERT INTO class (id, sourced_id, title, type, course_id, code, year, room, terms, ended) VALUES (:id, :sourced_id, :title, :type, :course_id, :code, :year, :room, :terms, :ended)`},
+		{s.Enrollments, len(s.Enrollments), `INSERT INTO enrollment (id, sourced_id, class_id, student_id, from_date, to_date) VALUES (:id, :sourced_id, :class_id, :student_id, :from_date, :to_date)`},
+		{s.Teachers, len(s.Teachers), `INSERT INTO class_teacher (sourced_id, class_id, staff_id, main) VALUES (:sourced_id, :class_id, :staff_id, :main)`},
+		{s.PatternSlots, len(s.PatternSlots), `INSERT INTO pattern_slot (pattern, slot, starts, ends, kind) VALUES (:pattern, :slot, :starts, :ends, :kind)`},
+		{s.Calendar, len(s.Calendar), `INSERT INTO calendar (date, pattern, term, grading_period) VALUES (:date, :pattern, :term, :grading_period)`},
+		{s.Timetable, len(s.Timetable), `INSERT INTO timetable (class_id, pattern, weekday, slot, room) VALUES (:class_id, :pattern, :weekday, :slot, :room)`},
+	} {
+		if part.n == 0 {
+			continue
+		}
+		if err := inBatches(ctx, tx, part.query, part.rows); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Accounts returns everyone who can sign in.
+func Accounts(ctx context.Context, q Queryer) ([]Account, error) {
+	return list[Account](ctx, q, `SELECT * FROM account ORDER BY id`)
+}
+
+// AddAccount writes an account and returns its id.
+func AddAccount(ctx context.Context, tx *sqlx.Tx, a Account) (int64, error) {
+	return insert(ctx, tx, `INSERT INTO account (username, name, role, staff_id, password, one_time) VALUES (:username, :name, :role, :staff_id, :password, :one_time)`, a)
+}
+
+// SetPassword gives an account a password of its own.
+func SetPassword(ctx context.Context, tx *sqlx.Tx, account int64, hash string) error {
+	_, err := tx.ExecContext(ctx, `UPDATE account SET password = ?, one_time = 0 WHERE id = ?`, hash, account)
+	return err
+}

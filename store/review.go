@@ -1,0 +1,110 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+
+	"github.com/jmoiron/sqlx"
+
+	"meldung/core/day"
+)
+
+func took(res sql.Result, err error) (bool, error) {
+	if err != nil {
+		return false, err
+	}
+	n, err := res.RowsAffected()
+	return n > 0, err
+}
+
+// Incident is something that happened, with one student's part in it.
+type Incident struct {
+	ID         int64      `db:"id"`
+	Date       day.Date   `db:"date"`
+	Minute     day.Minute `db:"minute"`
+	Place      string     `db:"place"`
+	Kind       string     `db:"kind"`
+	Words      string     `db:"words"`
+	Action     string     `db:"action"`
+	RecordedBy string     `db:"recorded_by"`
+	StudentID  int64      `db:"student_id"`
+	Role       string     `db:"role"`
+	Journal    int64      `db:"journal_id"`
+}
+
+const incidents = `SELECT x.*, s.student_id, s.role FROM incident x JOIN incident_student s ON s.incident_id = x.id `
+
+// Incidents returns the incidents of a span, a row for each student.
+func Incidents(ctx context.Context, q Queryer, from, to day.Date) ([]Incident, error) {
+	return list[Incident](ctx, q, incidents+`WHERE x.date BETWEEN ? AND ? ORDER BY x.date, x.minute, x.id`, from, to)
+}
+
+// IncidentsOf returns a student's incidents, newest first.
+func IncidentsOf(ctx context.Context, q Queryer, student int64) ([]Incident, error) {
+	return list[Incident](ctx, q, incidents+`WHERE s.student_id = ? ORDER BY x.date DESC, x.minute DESC LIMIT 60`, student)
+}
+
+// AddIncidents writes incidents with their ids, and every student's part.
+func AddIncidents(ctx context.Context, tx *sqlx.Tx, once, parts []Incident) error {
+	if err := inBatches(ctx, tx, `INSERT INTO incident (id, date, minute, place, kind, words, action, recorded_by, journal_id)
+		VALUES (:id, :date, :minute, :place, :kind, :words, :action, :recorded_by, :journal_id)`, once); err != nil {
+		return err
+	}
+	return inBatches(ctx, tx, `INSERT INTO incident_student (incident_id, student_id, role) VALUES (:id, :student_id, :role)`, parts)
+}
+
+// Grade is a course grade of one grading period.
+type Grade struct {
+	StudentID int64    `db:"student_id"`
+	CourseID  int64    `db:"course_id"`
+	Period    string   `db:"period"`
+	Grade     string   `db:"grade"`
+	Given     day.Date `db:"given"`
+	Journal   int64    `db:"journal_id"`
+}
+
+// GradesBy returns the grades given by a date.
+func GradesBy(ctx context.Context, q Queryer, d day.Date) ([]Grade, error) {
+	return list[Grade](ctx, q, `SELECT * FROM grade WHERE given <= ? ORDER BY student_id, given, course_id`, d)
+}
+
+// GradesOf returns a student's grades given by a date.
+func GradesOf(ctx context.Context, q Queryer, student int64, d day.Date) ([]Grade, error) {
+	return list[Grade](ctx, q, `SELECT * FROM grade WHERE student_id = ? AND given <= ? ORDER BY given, course_id`, student, d)
+}
+
+// AddGrades writes grades.
+func AddGrades(ctx context.Context, tx *sqlx.Tx, rows []Grade) error {
+	return inBatches(ctx, tx, `INSERT INTO grade (student_id, course_id, period, grade, given, journal_id) VALUES (:student_id, :course_id, :period, :grade, :given, :journal_id)`, rows)
+}
+
+// Followup is a call about a student's signals.
+type Followup struct {
+	ID        int64      `db:"id"`
+	StudentID int64      `db:"student_id"`
+	Date      day.Date   `db:"date"`
+	Minute    day.Minute `db:"minute"`
+	ContactID *int64     `db:"contact_id"`
+	Outcome   string     `db:"outcome"`
+	Note      string     `db:"note"`
+	NextDate  *day.Date  `db:"next_date"`
+	Origin
+}
+
+const followups = `SELECT x.*, ` + origin + ` FROM followup x` + originJoin
+
+// Followups returns every student's follow-ups known by an instant, oldest first.
+func Followups(ctx context.Context, q Queryer, known day.Instant) ([]Followup, error) {
+	return list[Followup](ctx, q, followups+`WHERE j.known <= ? ORDER BY x.id`, known)
+}
+
+// FollowupsOf returns a student's follow-ups, newest first.
+func FollowupsOf(ctx context.Context, q Queryer, student int64) ([]Followup, error) {
+	return list[Followup](ctx, q, followups+`WHERE x.student_id = ? ORDER BY x.id DESC LIMIT 60`, student)
+}
+
+// AddFollowup writes a follow-up.
+func AddFollowup(ctx context.Context, tx *sqlx.Tx, f Followup) (int64, error) {
+	return insert(ctx, tx, `INSERT INTO followup (student_id, date, minute, contact_id, outcome, note, next_date, journal_id)
+		VALUES (:student_id, :date, :minute, :contact_id, :outcome, :note, :next_date, :journal_id)`, f)
+}

@@ -1,0 +1,180 @@
+// Package store keeps what happened, in one SQLite file. It knows tables and
+// rows; it must not know permissions, pages or the rules of the job.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	_ "modernc.org/sqlite" // the database driver
+
+	"meldung/core/day"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// File is the database's name in a data folder.
+const File = "meldung.db"
+
+// Store is one open database. Reads run side by side; writes one at a time.
+type Store struct {
+	read  *sqlx.DB
+	write *sqlx.DB
+}
+
+// Queryer is a connection or a transaction to read from.
+type Queryer interface {
+	sqlx.QueryerContext
+	sqlx.ExecerContext
+}
+
+// Open opens the database of a data folder, making the folder and the tables
+// where they are missing.
+func Open(ctx context.Context, folder string) (*Store, error) {
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return nil, fmt.Errorf("making the data folder %s: %w", folder, err)
+	}
+	path := filepath.Join(folder, File)
+	dsn := "file:" + path + "?_pragma=busy_timeout(5000)&_pragma=foreign_keys(1)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=cache_size(-64000)&_txlock=immediate"
+	write, err := sqlx.Open("sqlite", dsn)
+	if err != nil {
+		return nil, fmt.Errorf("opening %s: %w", path, err)
+	}
+	write.SetMaxOpenConns(1)
+	scripts, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return nil, err
+	}
+	provider, err := goose.NewProvider(goose.DialectSQLite3, write.DB, scripts)
+	if err != nil {
+		return nil, fmt.Errorf("reading the migrations: %w", err)
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return nil, errors.Join(fmt.Errorf("bringing %s up to date: %w", path, err), write.Close())
+	}
+	read, err := sqlx.Open("sqlite", dsn+"&mode=ro")
+	if err != nil {
+		return nil, fmt.Errorf("opening %s to read: %w", path, err)
+	}
+	read.SetMaxOpenConns(4)
+	return &Store{read: read, write: write}, nil
+}
+
+// Close closes the database.
+func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+
+// Read returns the connections to read from.
+func (s *Store) Read() Queryer { return s.read }
+
+// SQL returns the writing connection for parts that keep their own table.
+func (s *Store) SQL() *sql.DB { return s.write.DB }
+
+// Write runs f in one transaction: all of it is kept, or nothing.
+func (s *Store) Write(ctx context.Context, f func(tx *sqlx.Tx) error) error {
+	tx, err := s.write.BeginTxx(ctx, nil)
+	if err != nil {
+		return fmt.Errorf("beginning to write: %w", err)
+	}
+	if err := f(tx); err != nil {
+		return errors.Join(err, tx.Rollback())
+	}
+	if err := tx.Commit(); err != nil {
+		return fmt.Errorf("writing: %w", err)
+	}
+	return nil
+}
+
+// list runs a query and returns its rows; never nil, so that JSON shows [].
+func list[T any](ctx context.Context, q Queryer, query string, args ...any) ([]T, error) {
+	out := []T{}
+	if err := sqlx.SelectContext(ctx, q, &out, query, args...); err != nil {
+		return nil, fmt.Errorf("reading %T: %w", *new(T), err)
+	}
+	return out, nil
+}
+
+// insert writes one row of named values and returns its id.
+func insert(ctx context.Context, tx *sqlx.Tx, query string, row any) (int64, error) {
+	res, err := tx.NamedExecContext(ctx, query, row)
+	if err != nil {
+		return 0, fmt.Errorf("writing %T: %w", row, err)
+	}
+	return res.LastInsertId()
+}
+
+// Setting reads a setting into v and reports whether it is there.
+func Setting(ctx context.Context, q Queryer, name string, v any) (bool, error) {
+	var text string
+	switch err := sqlx.GetContext(ctx, q, &text, `SELECT value FROM setting WHERE name = ?`, name); {
+	case errors.Is(err, sql.ErrNoRows):
+		return false, nil
+	case err != nil:
+		return false, fmt.Errorf("reading the setting %s: %w", name, err)
+	}
+	if err := json.Unmarshal([]byte(text), v); err != nil {
+		return false, fmt.Errorf("reading the setting %s: %w", name, err)
+	}
+	return true, nil
+}
+
+// SetSetting writes a setting.
+func SetSetting(ctx context.Context, tx *sqlx.Tx, name string, v any) error {
+	text, err := json.Marshal(v)
+	if err != nil {
+		return fmt.Errorf("writing the setting %s: %w", name, err)
+	}
+	_, err = tx.ExecContext(ctx, `INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value`, name, string(text))
+	return err
+}
+
+// Journal is one write, as it became known.
+type Journal struct {
+	ID      int64       `db:"id"`
+	Known   day.Instant `db:"known"`
+	Account *int64      `db:"account_id"`
+	Kind    string      `db:"kind"`
+	Key     *string     `db:"key"`
+	Answer  *string     `db:"answer"`
+}
+
+// AddJournal writes the journal entry that the rows of a write will name.
+func AddJournal(ctx context.Context, tx *sqlx.Tx, j Journal) (Journal, error) {
+	id, err := insert(ctx, tx, `INSERT INTO journal (known, account_id, kind, key) VALUES (:known, :account_id, :kind, :key)`, j)
+	j.ID = id
+	return j, err
+}
+
+// Answered returns the entry that was written with this key, if there is one.
+func Answered(ctx context.Context, q Queryer, key string) (*Journal, error) {
+	var j Journal
+	switch err := sqlx.GetContext(ctx, q, &j, `SELECT * FROM journal WHERE key = ?`, key); {
+	case errors.Is(err, sql.ErrNoRows):
+		return nil, nil
+	case err != nil:
+		return nil, fmt.Errorf("looking for a repeat: %w", err)
+	}
+	return &j, nil
+}
+
+// SetAnswer keeps the answer for a repeat of the entry's key.
+func SetAnswer(ctx context.Context, tx *sqlx.Tx, id int64, answer string) error {
+	_, err := tx.ExecContext(ctx, `UPDATE journal SET answer = ? WHERE id = ?`, answer, id)
+	return err
+}
+
+// LastJournal returns the newest entry's id.
+func LastJournal(ctx context.Context, q Queryer) (int64, error) {
+	var id int64
+	err := sqlx.GetContext(ctx, q, &id, `SELECT coalesce(max(id), 0) FROM journal`)
+	return id, err
+}
