@@ -447,3 +447,22 @@ func (c Count) Roll() int {
 	}
 	return n
 }
+
+// FirstArrival returns the minute at which a student was first seen by t, as it
+// was known, and whether that was after the grace of the first due slot. A
+// present mark in that slot is seen in the minute in which it was made.
+func FirstArrival(e Evidence, rules Rules, t day.Minute, known day.Instant) (at day.Minute, late, ok bool) {
+	marks := current(e.Marks, t, known)
+	events := timeline(e, marks, t, known)
+	came, ok := arrival(marks, events, t)
+	if !ok {
+		return 0, false, false
+	}
+	late = len(e.Due) > 0 && came > e.Due[0].Slot.Start+rules.LateGrace
+	for _, ev := range events {
+		if ev.place == onSite && !late {
+			return ev.at, false, true
+		}
+	}
+	return came, late, true
+}

@@ -1,0 +1,133 @@
+package work
+
+import (
+	"context"
+	"sort"
+
+	"meldung/core/day"
+	"meldung/core/whereabouts"
+)
+
+// RailSlot is a slot of the day rail.
+type RailSlot struct {
+	Name      string `json:"name"`
+	Start     int    `json:"start" doc:"Minute of the day"`
+	End       int    `json:"end"`
+	Kind      string `json:"kind"`
+	Registers int    `json:"registers"`
+	In        int    `json:"in"`
+}
+
+// Tick is an arrival or departure on the rail.
+type Tick struct {
+	At   int    `json:"at"`
+	Kind string `json:"kind" enum:"in,late,left"`
+	N    int    `json:"n"`
+}
+
+// RailView is the day rail.
+type RailView struct {
+	Date   string     `json:"date"`
+	Words  string     `json:"words"`
+	Number int        `json:"number"`
+	Of     int        `json:"of"`
+	Term   string     `json:"term"`
+	Open   bool       `json:"open"`
+	Live   bool       `json:"live"`
+	Now    string     `json:"now" doc:"The clock, YYYY-MM-DDTHH:MM"`
+	AsAt   string     `json:"asAt"`
+	Slots  []RailSlot `json:"slots"`
+	Ticks  []Tick     `json:"ticks"`
+	Before string     `json:"before" doc:"The school day before; empty for none"`
+	After  string     `json:"after"`
+}
+
+// Rail returns the day rail as at a moment.
+func (o *Office) Rail(ctx context.Context, asAt string) (RailView, error) {
+	out := RailView{Slots: []RailSlot{}, Ticks: []Tick{}}
+	m, err := o.moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	err = o.look(func(v view) error {
+		x, err := v.day(ctx, m.Date)
+		if err != nil {
+			return err
+		}
+		out.Date, out.Words, out.Open, out.Live = m.Date.String(), m.Date.Words(), x.Open, m.Live
+		out.Now, out.AsAt = o.clock.Now().String(), day.At(m.Date, m.Minute).String()
+		out.Number, out.Of = v.school.dayNumber(m.Date)
+		out.Before, out.After = v.neighbours(m.Date)
+		if x.Open {
+			out.Term = x.School.Term
+			v.railSlots(&out, x, m)
+			v.railTicks(&out, x, m)
+		}
+		return nil
+	})
+	return out, err
+}
+
+func (v view) neighbours(d day.Date) (before, after string) {
+	if v.school.Calendar == nil {
+		return "", ""
+	}
+	c := v.school.Calendar
+	if i := c.UpTo(d - 1); i >= 0 {
+		before = c.Day(i).Date.String()
+	}
+	if i := c.From(d + 1); i < c.Days() {
+		after = c.Day(i).Date.String()
+	}
+	return before, after
+}
+
+func (v view) railSlots(out *RailView, x *Day, m Moment) {
+	for _, s := range x.School.Pattern.Slots {
+		out.Slots = append(out.Slots, RailSlot{Name: s.Name, Start: int(s.Start), End: int(s.End), Kind: s.Kind.String()})
+	}
+	for _, r := range x.Registers {
+		pos, _ := x.School.Pattern.Position(r.Slot.Name)
+		if len(v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)) == 0 {
+			continue
+		}
+		out.Slots[pos].Registers++
+		if r.sentBy(m) {
+			out.Slots[pos].In++
+		}
+	}
+}
+
+// railTicks adds up first arrivals and departures by minute.
+func (v view) railTicks(out *RailView, x *Day, m Moment) {
+	type tick struct {
+		at   day.Minute
+		kind string
+	}
+	n := map[tick]int{}
+	for _, s := range x.Roll {
+		e := x.Evidence[s.ID]
+		at, late, ok := whereabouts.FirstArrival(*e, v.rules(), m.Minute, m.Known)
+		if ok {
+			kind := "in"
+			if late {
+				kind = "late"
+			}
+			n[tick{at, kind}]++
+		}
+		for _, mv := range e.Movements {
+			if mv.Kind == whereabouts.Departed && mv.At <= m.Minute && mv.Known.At <= m.Known && (mv.Undone == nil || mv.Undone.At > m.Known) {
+				n[tick{mv.At, "left"}]++
+			}
+		}
+	}
+	for t, k := range n {
+		out.Ticks = append(out.Ticks, Tick{int(t.at), t.kind, k})
+	}
+	sort.Slice(out.Ticks, func(a, b int) bool {
+		if out.Ticks[a].At != out.Ticks[b].At {
+			return out.Ticks[a].At < out.Ticks[b].At
+		}
+		return out.Ticks[a].Kind < out.Ticks[b].Kind
+	})
+}

@@ -1,0 +1,74 @@
+package work
+
+import "meldung/core/day"
+
+// Reason is one of the school's reasons with the codes it is tied to.
+type Reason struct {
+	Word    string `json:"word"`
+	Absent  string `json:"absent" doc:"Code of a missed slot"`
+	Late    string `json:"late" doc:"Code of a slot come late to"`
+	Excused bool   `json:"excused" doc:"Whether leaving early for it is excused"`
+	Arrive  bool   `json:"arrive" doc:"Offered to those who arrive late"`
+	Leave   bool   `json:"leave" doc:"Offered to those who leave"`
+	Home    bool   `json:"home" doc:"Offered when home rings or is rung"`
+	Key     string `json:"key" doc:"Key that picks it on a call"`
+}
+
+// Settings are what the school has decided.
+type Settings struct {
+	Name           string     `json:"name"`
+	Codes          string     `json:"codes"`
+	LateGrace      day.Minute `json:"lateGrace"`
+	ReturnGrace    day.Minute `json:"returnGrace"`
+	DayMargin      day.Minute `json:"dayMargin"`
+	RegisterWithin day.Minute `json:"registerWithin"`
+	TryAgain       day.Minute `json:"tryAgain"`
+	Demo           bool       `json:"demo"`
+	Reasons        []Reason   `json:"reasons"`
+}
+
+// onTheWay is the reason that explains a student only until a time.
+const onTheWay = "on the way"
+
+// noReason is given when nothing is known.
+const noReason = "no reason"
+
+// UsualSettings are what a school starts with (common practice, no source).
+func UsualSettings() Settings {
+	return Settings{
+		Name: "School", Codes: "plain", LateGrace: 5, ReturnGrace: 5, DayMargin: 15, RegisterWithin: 15, TryAgain: 20,
+		Reasons: []Reason{
+			{Word: "ill", Absent: "M", Late: "LX", Excused: true, Leave: true, Home: true, Key: "i"},
+			{Word: "appointment", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true, Home: true, Key: "a"},
+			{Word: onTheWay, Absent: "N", Late: "L", Home: true, Key: "w"},
+			{Word: "away", Absent: "X", Late: "LX", Excused: true, Home: true, Key: "f"},
+			{Word: "ferry", Absent: "X", Late: "LX", Excused: true, Arrive: true},
+			{Word: "overslept", Absent: "U", Late: "L", Arrive: true},
+			{Word: "family", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true},
+			{Word: "truant", Absent: "U", Late: "L", Home: true, Key: "t"},
+			{Word: noReason, Absent: "N", Late: "L", Arrive: true, Leave: true},
+		},
+	}
+}
+
+// reason returns the school's reason with this word; another word is one of the
+// office's own and counts as excused.
+func (s Settings) reason(word string) Reason {
+	if word == "" {
+		word = noReason
+	}
+	for _, r := range s.Reasons {
+		if r.Word == word {
+			return r
+		}
+	}
+	return Reason{Word: word, Absent: "X", Late: "LX", Excused: true}
+}
+
+func (s Settings) reasonCode(word string, absent bool) string {
+	r := s.reason(word)
+	if absent {
+		return r.Absent
+	}
+	return r.Late
+}
