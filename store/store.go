@@ -178,3 +178,10 @@ func LastJournal(ctx context.Context, q Queryer) (int64, error) {
 	err := sqlx.GetContext(ctx, q, &id, `SELECT coalesce(max(id), 0) FROM journal`)
 	return id, err
 }
+
+// LastKnown returns the instant of the newest entry; 0 for none.
+func LastKnown(ctx context.Context, q Queryer) (day.Instant, error) {
+	var at day.Instant
+	err := sqlx.GetContext(ctx, q, &at, `SELECT coalesce(max(known), 0) FROM journal`)
+	return at, err
+}

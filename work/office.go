@@ -312,3 +312,13 @@ func (v view) measure(id string) (*absence.Measure, error) {
 func (v view) rules() whereabouts.Rules {
 	return whereabouts.Rules{LateGrace: v.settings.LateGrace, ReturnGrace: v.settings.ReturnGrace, DayMargin: v.settings.DayMargin}
 }
+
+// Announce tells the pages that something other than a write has changed.
+func (o *Office) Announce(kind string) { o.publish(Event{Kind: kind}) }
+
+// Settings returns what the school has decided.
+func (o *Office) Settings() Settings {
+	o.mu.RLock()
+	defer o.mu.RUnlock()
+	return o.settings
+}

@@ -1,0 +1,45 @@
+package main
+
+import (
+	"fmt"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"meldung/outside"
+	"meldung/store"
+	"meldung/work"
+)
+
+func checkCommand() *cobra.Command {
+	var data string
+	c := &cobra.Command{
+		Use: "check", Short: "Look for damage in a data folder", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			db, err := store.Open(c.Context(), data)
+			if err != nil {
+				return err
+			}
+			defer db.Close()
+			office, err := work.Open(c.Context(), db, outside.WallClock{Zone: time.UTC})
+			if err != nil {
+				return err
+			}
+			wrong, err := office.Check(c.Context())
+			if err != nil {
+				return err
+			}
+			for _, w := range wrong {
+				fmt.Fprintln(c.OutOrStdout(), w)
+			}
+			if len(wrong) > 0 {
+				return fmt.Errorf("%d things are wrong in %s", len(wrong), data)
+			}
+			fmt.Fprintln(c.OutOrStdout(), "all is well")
+			return nil
+		},
+	}
+	c.Flags().StringVar(&data, "data", "", "data folder")
+	cobra.CheckErr(c.MarkFlagRequired("data"))
+	return c
+}

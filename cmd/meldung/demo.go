@@ -1,0 +1,102 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"meldung/core/day"
+	"meldung/demo"
+	"meldung/outside"
+	"meldung/store"
+	"meldung/web"
+	"meldung/work"
+)
+
+func demoCommand() *cobra.Command {
+	var addr, data, at string
+	c := &cobra.Command{
+		Use: "demo", Short: "Start with the invented Fairlead School", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			start, err := day.ParseInstant(at)
+			if err != nil {
+				return err
+			}
+			if data == "" {
+				if data, err = os.MkdirTemp("", "meldung-demo-"); err != nil {
+					return err
+				}
+				defer os.RemoveAll(data)
+			}
+			return runDemo(c.Context(), addr, data, start)
+		},
+	}
+	c.Flags().StringVar(&addr, "addr", "127.0.0.1:8321", "address to listen on")
+	c.Flags().StringVar(&data, "data", "", "data folder; empty for a new temporary one")
+	c.Flags().StringVar(&at, "at", "2026-03-10T09:12", "moment at which the demonstration begins")
+	return c
+}
+
+func runDemo(ctx context.Context, addr, data string, start day.Instant) error {
+	db, err := store.Open(ctx, data)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	school := demo.New()
+	accounts, err := store.Accounts(ctx, db.Read())
+	if err != nil {
+		return err
+	}
+	if len(accounts) == 0 {
+		if err := buildDemo(ctx, db, school, start); err != nil {
+			return err
+		}
+	}
+	last, err := store.LastKnown(ctx, db.Read())
+	if err != nil {
+		return err
+	}
+	clock := outside.NewDemoClock(max(start, last)) // a demonstration goes on where it stopped
+	office, err := work.Open(ctx, db, clock)
+	if err != nil {
+		return err
+	}
+	player, err := demo.NewPlayer(ctx, school, office, clock)
+	if err != nil {
+		return err
+	}
+	if err := player.Advance(ctx); err != nil {
+		return err
+	}
+	options := web.Options{Demo: player, DemoJumps: demo.Jumps}
+	for _, s := range demo.SignIns {
+		options.DemoSignIns = append(options.DemoSignIns, web.SignInHint{Username: s.Username, Who: s.Who, Password: demo.Password})
+	}
+	handler, err := web.Handler(office, options)
+	if err != nil {
+		return err
+	}
+	go player.Run(ctx)
+	return listen(ctx, addr, handler, nil, func(url string) {
+		fmt.Printf("\nFairlead School is open at %s\n\n", url)
+		for _, s := range demo.SignIns {
+			fmt.Printf("  %-8s %s\n", s.Username, s.Who)
+		}
+		fmt.Printf("\nEvery password is %s\n", demo.Password)
+	})
+}
+
+func buildDemo(ctx context.Context, db *store.Store, school *demo.School, start day.Instant) error {
+	shown := -1
+	err := school.Build(ctx, db, start.Date(), func(percent int) {
+		if percent/5 != shown {
+			shown = percent / 5
+			fmt.Printf("\rbuilding Fairlead School %3d %%", percent)
+		}
+	})
+	fmt.Println()
+	return err
+}

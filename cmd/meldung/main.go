@@ -1,0 +1,48 @@
+// Command meldung is the whole program: the server, the demonstration, and the
+// tools that work on a data folder.
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+	_ "time/tzdata" // zones are known on machines that lack them
+
+	"github.com/spf13/cobra"
+
+	"meldung/web"
+)
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	root := &cobra.Command{
+		Use:           "meldung",
+		Short:         "Attendance, safe arrival and follow-up for a school",
+		SilenceUsage:  true,
+		SilenceErrors: true,
+	}
+	root.AddCommand(demoCommand(), serveCommand(), checkCommand(), openAPICommand())
+	if err := root.ExecuteContext(ctx); err != nil {
+		fmt.Fprintln(os.Stderr, "meldung:", err)
+		os.Exit(1)
+	}
+}
+
+// openAPICommand prints the API's description, from which the interface's types
+// are made.
+func openAPICommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "openapi", Short: "Print the description of the API", Hidden: true, Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			text, err := web.OpenAPI()
+			if err != nil {
+				return err
+			}
+			_, err = c.OutOrStdout().Write(text)
+			return err
+		},
+	}
+}

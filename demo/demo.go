@@ -1,0 +1,161 @@
+// Package demo builds the invented Fairlead School on the Holm Isles, from a
+// fixed seed, and plays its days. Nothing in it is real.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+
+	"meldung/core/day"
+	"meldung/store"
+	"meldung/work"
+)
+
+// Password opens every account of the demonstration.
+const Password = "holm-isles-2026"
+
+// SignIns are the accounts worth naming, with who they are.
+var SignIns = []struct{ Username, Who string }{
+	{"tolvan", "Ruth Tolvan, attendance officer"},
+	{"ase", "Disa Ase, pastoral lead"},
+	{"osk", "Pirkko Osk, teacher, tutor of 8 Halyard"},
+	{"rask", "Tove Rask, teacher, tutor of 9 Bowline"},
+	{"kersey", "Maud Kersey, desk"},
+	{"strom", "Halvard Strom, leader"},
+	{"admin", "administrator"},
+}
+
+// firstPlayed names the setting that holds the first day that is played.
+const firstPlayed = "demo first played"
+
+// School is the demonstration's school with its plan of days.
+type School struct {
+	people  *people
+	days    []day.Date
+	plans   [][]dayPlan
+	classes [][5][8]int64
+}
+
+// New plans the school and its year; nothing is stored.
+func New() *School {
+	s := &School{people: newSchool()}
+	for _, c := range s.people.school.Calendar {
+		if c.Pattern != day.Closed {
+			s.days = append(s.days, c.Date)
+		}
+	}
+	s.plans = s.people.year(s.days)
+	s.classes = s.people.timetableOf()
+	return s
+}
+
+// Build writes the school and every day before the given one. Progress is told in
+// hundredths.
+func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, progress func(percent int)) error {
+	hash, err := work.Hash(Password)
+	if err != nil {
+		return err
+	}
+	return db.Write(ctx, func(tx *sqlx.Tx) error {
+		if err := store.AddSchool(ctx, tx, s.people.school); err != nil {
+			return fmt.Errorf("writing the invented school: %w", err)
+		}
+		settings := work.UsualSettings()
+		settings.Name, settings.Demo = "Fairlead School", true
+		if err := store.SetSetting(ctx, tx, "school", settings); err != nil {
+			return err
+		}
+		if err := store.SetSetting(ctx, tx, firstPlayed, until); err != nil {
+			return err
+		}
+		accounts, err := s.addAccounts(ctx, tx, hash)
+		if err != nil {
+			return err
+		}
+		past := s.before(until)
+		for n, d := range past {
+			if err := s.addDay(ctx, tx, n, d, accounts); err != nil {
+				return fmt.Errorf("writing %s: %w", d, err)
+			}
+			progress((n + 1) * 100 / len(past))
+		}
+		return s.people.addReview(ctx, tx, past, s.plans, accounts)
+	})
+}
+
+func (s *School) before(until day.Date) []day.Date {
+	n := 0
+	for n < len(s.days) && s.days[n] < until {
+		n++
+	}
+	return s.days[:n]
+}
+
+// addAccounts makes an account for everyone who works here, and the administrator.
+func (s *School) addAccounts(ctx context.Context, tx *sqlx.Tx, hash string) (map[string]int64, error) {
+	ids := map[string]int64{}
+	for i, p := range s.people.school.Staff {
+		role := "teacher"
+		if i >= len(teacherSet) {
+			role = officeSet[i-len(teacherSet)].account
+		}
+		staff := p.ID
+		username := strings.ToLower(p.Family)
+		id, err := store.AddAccount(ctx, tx, store.Account{Username: username, Name: p.Short(), Role: role, StaffID: &staff, Password: hash})
+		if err != nil {
+			return nil, err
+		}
+		ids[username] = id
+	}
+	id, err := store.AddAccount(ctx, tx, store.Account{Username: "admin", Name: "Administrator", Role: "administrator", Password: hash})
+	ids["admin"] = id
+	return ids, err
+}
+
+// addDay writes a past day: registers, marks, and the movements that go with them.
+func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, accounts map[string]int64) error {
+	teacherOf := map[int64]int64{}
+	for _, t := range s.people.school.Teachers {
+		teacherOf[t.ClassID] = accounts[strings.ToLower(s.people.school.Staff[t.StaffID-1].Family)]
+	}
+	var marks []store.Mark
+	var registers []store.Register
+	for k, slot := range dayShape {
+		entry := map[int64]int64{}
+		for i := range s.people.school.Students {
+			st := &s.people.school.Students[i]
+			class := s.classes[i][d.Weekday()-1][k]
+			if class == 0 || !st.EnrolledOn(d) {
+				continue
+			}
+			if entry[class] == 0 {
+				account := teacherOf[class]
+				j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(d, slot.Start+takenAfter(class)), Account: &account, Kind: "register"})
+				if err != nil {
+					return err
+				}
+				entry[class] = j.ID
+				registers = append(registers, store.Register{Date: d, Slot: slot.Slot, ClassID: class, Origin: store.Origin{Journal: j.ID}})
+			}
+			m := s.plans[i][n].slots[k]
+			row := store.Mark{Date: d, Slot: slot.Slot, StudentID: st.ID, Version: 1, ClassID: class, Code: m.code, Made: slot.Start + takenAfter(class) - 1, Source: "register", Origin: store.Origin{Journal: entry[class]}}
+			if m.from >= 0 {
+				row.AwayFrom = &m.from
+			}
+			if m.to >= 0 {
+				row.AwayTo = &m.to
+			}
+			marks = append(marks, row)
+		}
+	}
+	if err := store.AddRegisters(ctx, tx, registers); err != nil {
+		return err
+	}
+	return store.AddMarks(ctx, tx, marks)
+}
+
+// takenAfter is how many minutes into a slot a class's register comes in.
+func takenAfter(class int64) day.Minute { return 4 + day.Minute(class*7%9) }

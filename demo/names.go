@@ -1,0 +1,61 @@
+package demo
+
+// All names are invented; a likeness to anyone is chance.
+
+var givenNames = []string{
+	"Abel", "Ada", "Aksel", "Alma", "Anders", "Anouk", "Arlo", "Asta", "Aud", "Bea", "Birk", "Bram", "Bree", "Britta", "Caspian", "Cato", "Cerys", "Cora",
+	"Dag", "Dilys", "Doran", "Edda", "Eira", "Elin", "Elio", "Elsa", "Emrys", "Enna", "Esme", "Faye", "Fenja", "Finn", "Flora", "Freya", "Gale", "Greta",
+	"Gwen", "Hale", "Hanna", "Hedda", "Hugo", "Ida", "Idris", "Inga", "Iris", "Isla", "Ivar", "Ivo", "Jago", "Jonas", "Jory", "Juno", "Kai", "Kari",
+	"Kerra", "Kit", "Lars", "Leif", "Lior", "Liv", "Lowen", "Luca", "Maja", "Maren", "Mats", "Merryn", "Milo", "Mira", "Morwen", "Nell", "Nils", "Nora",
+	"Odd", "Olin", "Orla", "Oscar", "Otis", "Pella", "Perran", "Pia", "Rafe", "Ragna", "Reva", "Rhys", "Roan", "Rowan", "Runa", "Sander", "Senna", "Signe",
+	"Silas", "Sol", "Solveig", "Sunniva", "Sven", "Talia", "Tamsin", "Tarn", "Tavi", "Thea", "Tilda", "Tomas", "Tora", "Una", "Vera", "Vidar", "Wenna", "Wilf",
+	"Wren", "Yara", "Ylva", "Zelda", "Zuri", "Åsa", "Øyvind", "Zoë", "Élise", "Jürgen", "Łucja", "Søren",
+}
+
+var familyNames = []string{
+	"Abara", "Aldersey", "Arkady", "Aske", "Aune", "Bankfoot", "Barrowby", "Bellweather", "Birkhall", "Brandt", "Breck", "Brennick", "Brightwater", "Calloway",
+	"Carrick", "Castell", "Chandler", "Clewline", "Corrie", "Coldharbour", "Crannock", "Crossby", "Dahl", "Danemark", "Dovetail", "Dray", "Drystone", "Ebbing", "Eddystone",
+	"Ellingham", "Farrow", "Fenn", "Fairlie", "Fjeld", "Foss", "Garrick", "Garvock", "Gault", "Glendale", "Grane", "Greave", "Gunnarsen", "Haddock", "Hagarth", "Hallam",
+	"Harbottle", "Hask", "Haugen", "Hawser", "Heddle", "Holm", "Holt", "Hythe", "Imrie", "Inchcape", "Isling", "Jarrow", "Jessop", "Keel", "Kelling", "Kestrin",
+	"Kirkwall", "Kvale", "Lanyard", "Larksway", "Leck", "Lingard", "Lorne", "Lowther", "Mackrill", "Mallory", "Marrick", "Merganser", "Midship", "Moorhen", "Nærland", "Nairn",
+	"Ness", "Norrey", "Nwankwo", "Okoro", "Olin", "Orrery", "Osmund", "Oxley", "Pardoe", "Pell", "Penhallow", "Pesk", "Pinder", "Plover", "Quayle", "Quarrie",
+	"Raith", "Ramsden", "Ravn", "Redshank", "Reeve", "Roanoke", "Rook", "Rowse", "Sallow", "Sandvik", "Scarth", "Selkirk", "Shore", "Skerry", "Solheim", "Spindrift",
+	"Stell", "Storr", "Strand", "Swale", "Tarbet", "Teasel", "Thorne", "Tideswell", "Tolland", "Torvald", "Tressel", "Tweddle", "Ullock", "Unsworth", "Vangen", "Verrill",
+	"Voe", "Wader", "Wake", "Warrick", "Whimbrel", "Wick", "Winch", "Wrack", "Yarrow", "Ythan", "Zeal", "Ågren", "Östman", "Szabłowski", "D’Arcole", "Van der Meulen",
+}
+
+var subjects = []struct{ code, title string }{
+	{"En", "English"}, {"Ma", "Mathematics"}, {"Sc", "Science"}, {"Ge", "Geography"}, {"Hi", "History"},
+	{"La", "Languages"}, {"Ar", "Art"}, {"Mu", "Music"}, {"PE", "Physical education"}, {"Co", "Computing"},
+}
+
+// week is the order in which a year group meets its subjects, five columns by six
+// rows. A year starts five places after the year below, so that six years never
+// need the same subject at the same time.
+var week = [30]string{
+	"En", "En", "En", "En", "Ge",
+	"Ma", "Ma", "Ma", "Ma", "Hi",
+	"Sc", "Sc", "Sc", "Sc", "La",
+	"Ge", "Ar", "Co", "La", "Mu",
+	"Hi", "Mu", "Ge", "PE", "PE",
+	"La", "PE", "Hi", "Ar", "Co",
+}
+
+var (
+	ferries    = []string{"Petrel", "Dunlin", "Skua"}
+	formNames  = []string{"Reef", "Bowline", "Cleat", "Halyard"}
+	places     = []string{"pier", "canteen", "lab row", "sports hall", "sound studio", "boat shed"}
+	conduct    = []string{"disruption", "left a lesson", "rough play", "damage", "unkind words", "phone in lesson", "refused to follow a request"}
+	responses  = []string{"spoken to", "home told", "moved seat", "year lead told", ""}
+	teacherSet = []struct{ given, family string }{
+		{"Pirkko", "Osk"}, {"Mads", "Jahn"}, {"Tove", "Rask"}, {"Jarle", "Aune"}, {"Hester", "Quill"}, {"Anselm", "Brook"}, {"Ingrid", "Tarn"}, {"Rufus", "Pike"},
+		{"Marit", "Lund"}, {"Cormac", "Hale"}, {"Sanna", "Vik"}, {"Edwin", "Marsh"}, {"Bodil", "Krag"}, {"Tobias", "Fell"}, {"Nessa", "Roe"}, {"Gorm", "Stave"},
+		{"Wilma", "Ash"}, {"Petra", "Sund"}, {"Callum", "Rigg"}, {"Dagny", "Moe"}, {"Hector", "Plumb"}, {"Asa", "Lind"}, {"Julian", "Crane"}, {"Rika", "Bolt"},
+		{"Osric", "Vane"}, {"Selma", "Dyer"}, {"Magnus", "Thole"}, {"Una", "Weir"}, {"Piers", "Kell"}, {"Tessa", "Hurn"}, {"Ludo", "Sparre"}, {"Nina", "Foyle"},
+		{"Bertil", "Ek"}, {"Carys", "Lamb"}, {"Jens", "Bro"}, {"Mabel", "Stoke"}, {"Arne", "Falk"}, {"Sybil", "Grove"}, {"Matthis", "Dorn"}, {"Hilda", "Wray"},
+	}
+	officeSet = []struct{ given, family, role, account string }{
+		{"Ruth", "Tolvan", "administrator", "officer"}, {"Disa", "Ase", "administrator", "pastoral"}, {"Lorcan", "Brix", "administrator", "pastoral"},
+		{"Maud", "Kersey", "administrator", "desk"}, {"Halvard", "Strom", "administrator", "leader"},
+	}
+)

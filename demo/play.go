@@ -1,0 +1,391 @@
+package demo
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"math/rand/v2"
+	"sort"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"meldung/core/day"
+	"meldung/outside"
+	"meldung/store"
+	"meldung/work"
+)
+
+// act is something that one of the school's own people does at an instant.
+type act struct {
+	at  day.Instant
+	key string
+	who string // username
+	do  func(ctx context.Context, p work.Person, key string) error
+}
+
+// Player has the school's people do their part as the demonstration's clock
+// passes; what the visitor has done already is left alone.
+type Player struct {
+	school *School
+	office *work.Office
+	clock  *outside.DemoClock
+
+	mu      sync.Mutex
+	people  map[string]work.Person
+	scripts map[day.Date][]act
+	first   day.Date // the first day that is played, not written
+	done    day.Instant
+}
+
+// NewPlayer readies the people of an office. Nothing happens before Advance.
+func NewPlayer(ctx context.Context, s *School, o *work.Office, clock *outside.DemoClock) (*Player, error) {
+	p := &Player{school: s, office: o, clock: clock, people: map[string]work.Person{}, scripts: map[day.Date][]act{}}
+	if found, err := store.Setting(ctx, o.Store().Read(), firstPlayed, &p.first); err != nil || !found {
+		return nil, errors.Join(fmt.Errorf("this data folder holds no demonstration"), err)
+	}
+	p.done = day.At(p.first, 0) - 1
+	accounts, err := store.Accounts(ctx, o.Store().Read())
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range accounts {
+		if p.people[a.Username], _, err = o.PersonOf(ctx, a.ID); err != nil {
+			return nil, err
+		}
+	}
+	return p, nil
+}
+
+// Advance plays everything up to the clock's present minute.
+func (p *Player) Advance(ctx context.Context) error {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return p.advance(ctx, p.clock.Now())
+}
+
+func (p *Player) advance(ctx context.Context, to day.Instant) error {
+	from := p.done
+	for d := max(from.Date(), p.first); d <= to.Date(); d++ {
+		for _, a := range p.script(d) {
+			if a.at <= from || a.at > to {
+				continue
+			}
+			err := a.do(ctx, p.people[a.who].ActingAt(a.at), a.key)
+			var mistake *work.Error
+			if err != nil && !errors.As(err, &mistake) {
+				return fmt.Errorf("playing %s at %s: %w", a.key, a.at, err)
+			}
+		}
+	}
+	p.done = to
+	return nil
+}
+
+// Run keeps playing until the context ends.
+func (p *Player) Run(ctx context.Context) {
+	tick := time.NewTicker(2 * time.Second)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+			if err := p.Advance(ctx); err != nil {
+				slog.Error("the demonstration has stopped playing", "error", err)
+				return
+			}
+		}
+	}
+}
+
+// Jumps are the moments that the demonstration offers.
+var Jumps = []string{"08:30", "08:50", "09:12", "10:05", "14:40", "next"}
+
+// Jump moves the clock. Forward, everybody's part up to then is played; back, the
+// day starts again and what was entered since midnight is dropped.
+func (p *Player) Jump(ctx context.Context, to string) error {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	now := p.clock.Now()
+	target, err := p.target(now, to)
+	if err != nil {
+		return err
+	}
+	if target <= now {
+		start := day.At(target.Date(), 0)
+		if err := p.office.Store().Write(ctx, func(tx *sqlx.Tx) error { return store.DropFrom(ctx, tx, int64(start)) }); err != nil {
+			return err
+		}
+		p.done = start - 1
+		p.clock.Set(target)
+		if err := p.office.Reload(ctx); err != nil {
+			return err
+		}
+	}
+	// The clock goes first, so that nothing played lies in the future.
+	p.clock.Set(target)
+	if err := p.advance(ctx, target); err != nil {
+		return err
+	}
+	p.office.Announce("clock")
+	return nil
+}
+
+func (p *Player) target(now day.Instant, to string) (day.Instant, error) {
+	if to == "next" {
+		for _, d := range p.school.days {
+			if d > now.Date() {
+				return day.At(d, 510), nil
+			}
+		}
+		return 0, &work.Error{Kind: work.Refused, Words: "the school year is over"}
+	}
+	m, err := day.ParseMinute(to)
+	if err != nil {
+		return 0, &work.Error{Kind: work.Wrong, Words: err.Error()}
+	}
+	return day.At(now.Date(), m), nil
+}
+
+// script writes what the school's people do on a date.
+func (p *Player) script(d day.Date) []act {
+	if s, ok := p.scripts[d]; ok {
+		return s
+	}
+	n := sort.Search(len(p.school.days), func(i int) bool { return p.school.days[i] >= d })
+	w := &scriptWriter{player: p, school: p.school, d: d, n: n, r: rand.New(rand.NewPCG(seed, uint64(d)))}
+	if n < len(p.school.days) && p.school.days[n] == d {
+		w.write()
+	}
+	sort.SliceStable(w.acts, func(a, b int) bool { return w.acts[a].at < w.acts[b].at })
+	p.scripts[d] = w.acts
+	return w.acts
+}
+
+type scriptWriter struct {
+	player *Player
+	school *School
+	d      day.Date
+	n      int
+	r      *rand.Rand
+	acts   []act
+	plans  []dayPlan
+}
+
+func (w *scriptWriter) add(at day.Minute, who, key string, do func(ctx context.Context, p work.Person, key string) error) {
+	w.acts = append(w.acts, act{day.At(w.d, at), "demo " + w.d.String() + " " + key, who, do})
+}
+
+func (w *scriptWriter) id(name string) int64 { return w.school.people.named(name).ID }
+
+func (w *scriptWriter) move(at day.Minute, key string, m work.Movement) {
+	m.Time = at.String()
+	w.add(at, "kersey", key, func(ctx context.Context, p work.Person, key string) error {
+		_, err := w.player.office.Move(ctx, p, key, m)
+		return err
+	})
+}
+
+func (w *scriptWriter) notice(at day.Minute, key string, n work.Notice) {
+	w.add(at, "kersey", key, func(ctx context.Context, p work.Person, key string) error {
+		_, err := w.player.office.Notify(ctx, p, key, n)
+		return err
+	})
+}
+
+func (w *scriptWriter) write() {
+	w.plans = make([]dayPlan, len(w.school.people.school.Students))
+	for i := range w.plans {
+		w.plans[i] = w.school.plans[i][w.n]
+	}
+	if w.d == Today {
+		w.today()
+	}
+	w.homes()
+	w.doors()
+	w.registers()
+}
+
+func (w *scriptWriter) allIn(name string) *dayPlan {
+	plan := &w.plans[w.id(name)-1]
+	*plan = dayPlan{comes: -1}
+	for k := range plan.slots {
+		plan.slots[k] = present
+	}
+	return plan
+}
+
+func (w *scriptWriter) away(name, code string) {
+	plan := &w.plans[w.id(name)-1]
+	*plan = dayPlan{comes: -1}
+	plan.whole(code, "")
+}
+
+// today plants what the demonstration's day tells.
+func (w *scriptWriter) today() {
+	for _, name := range []string{"Corin Vale", "Pip Garrow", "Eskil Dray", "Jory Marr", "Perran Hask", "Tavi Lund", "Tora Ulvar", "Maren Holt", "Finn Calloway"} {
+		w.allIn(name)
+	}
+	for _, name := range []string{"Elis Merrow", "Ansa Merrow", "Mika Ulvar", "Della Fairhurst", "Cato Vane", "Juno Sandal", "Bram Ollerton", "Idris Quell"} {
+		w.away(name, "N")
+	}
+	oona := w.allIn("Oona Harle")
+	oona.slots[0] = mark{"N", -1, -1}
+	w.move(521, "oona in", work.Movement{Students: []int64{w.id("Oona Harle")}, Kind: "arrived"})
+
+	w.move(538, "corin out", work.Movement{Students: []int64{w.id("Corin Vale")}, Kind: "departed", Reason: "family", Returns: "10:30"})
+	w.move(545, "pip out", work.Movement{Students: []int64{w.id("Pip Garrow")}, Kind: "departed", Reason: "appointment", Note: "physiotherapy", Returns: "11:15"})
+	w.notice(502, "jory ill", work.Notice{Students: []int64{w.id("Jory Marr")}, Reason: "ill", ToldBy: "a neighbour"})
+	eskil := w.allIn("Eskil Dray")
+	for k := range 5 {
+		eskil.slots[k] = mark{"X", -1, -1}
+	}
+	w.notice(505, "eskil clinic", work.Notice{Students: []int64{w.id("Eskil Dray")}, Reason: "appointment", ToTime: "13:45", ToldBy: "mother"})
+	w.trip()
+	w.petrel()
+}
+
+// trip takes nine of year 9 to the harbour for the day.
+func (w *scriptWriter) trip() {
+	var going []int64
+	for i, s := range w.school.people.school.Students {
+		if s.Year == "9" && len(going) < 9 && !w.school.people.isPlanted(&w.school.people.school.Students[i]) && i%3 == 0 && w.plans[i].slots[0].code == "P" {
+			going = append(going, s.ID)
+		}
+	}
+	w.add(480, "tolvan", "trip", func(ctx context.Context, p work.Person, key string) error {
+		_, err := w.player.office.Plan(ctx, p, key, work.Activity{Title: "harbour survey", From: "08:30", To: "15:00", Students: going})
+		return err
+	})
+}
+
+// petrel has the first boat of the Petrel run 35 minutes late, with thirteen
+// students on it whom nobody has spoken for.
+func (w *scriptWriter) petrel() {
+	var aboard []int64
+	for i, s := range w.school.people.school.Students {
+		if s.Travels == "Petrel" && len(aboard) < 13 && i%4 == 1 && w.plans[i].slots[0].code == "P" && s.Year != "8" && s.Year != "11" {
+			w.plans[i].lateBy(56, "N", "N")
+			w.plans[i].comes = -1
+			aboard = append(aboard, s.ID)
+		}
+	}
+	w.move(581, "petrel", work.Movement{Students: aboard, Kind: "arrived", Reason: "ferry", Note: "the Petrel, 35 minutes late"})
+}
+
+// homes has homes ring in for two of three who are away with a reason.
+func (w *scriptWriter) homes() {
+	for i := range w.plans {
+		plan := &w.plans[i]
+		code := plan.slots[0].code
+		if code != "M" && code != "X" || plan.comes >= 0 || plan.slots[7].code != code {
+			if code == "U" && plan.comes < 0 {
+				plan.whole("N", "")
+			}
+			continue
+		}
+		if w.r.IntN(12) == 0 {
+			plan.whole("N", "")
+			continue
+		}
+		reason := map[string]string{"M": "ill", "X": "family"}[code]
+		w.notice(day.Minute(480+w.r.IntN(44)), "home "+strconv.Itoa(i), work.Notice{Students: []int64{int64(i + 1)}, Reason: reason, ToldBy: "mother"})
+	}
+}
+
+// doors has latecomers sign in at the desk and early leavers sign out.
+func (w *scriptWriter) doors() {
+	for i := range w.plans {
+		plan := &w.plans[i]
+		if plan.comes >= 0 {
+			reason := "overslept"
+			if plan.slots[0].code == "X" || plan.slots[0].code == "LX" {
+				reason = "appointment"
+			}
+			w.move(plan.comes, "in "+strconv.Itoa(i), work.Movement{Students: []int64{int64(i + 1)}, Kind: "arrived", Reason: reason})
+		}
+		for k, m := range plan.slots {
+			if m.code == "D" && m.from >= 0 && k < 8 {
+				w.move(m.from, "out "+strconv.Itoa(i), work.Movement{Students: []int64{int64(i + 1)}, Kind: "departed", Reason: "appointment"})
+			}
+		}
+	}
+}
+
+// registers has every teacher take theirs; two forget the first one.
+func (w *scriptWriter) registers() {
+	people := w.school.people
+	username := map[int64]string{}
+	for _, t := range people.school.Teachers {
+		username[t.ClassID] = strings.ToLower(people.school.Staff[t.StaffID-1].Family)
+	}
+	meets := map[[2]int64]bool{}
+	for i := range people.school.Students {
+		for k, class := range w.school.classes[i][w.d.Weekday()-1] {
+			if class != 0 && !meets[[2]int64{class, int64(k)}] {
+				meets[[2]int64{class, int64(k)}] = true
+				w.register(class, k, username[class])
+			}
+		}
+	}
+}
+
+func (w *scriptWriter) register(class int64, k int, who string) {
+	slot := dayShape[k]
+	at := slot.Start + takenAfter(class)
+	title := w.school.people.school.Classes[class-1].Title
+	if w.d == Today && k == 0 {
+		at = slot.Start + 4 + takenAfter(class)*2/3
+		if title == "8 Halyard" || title == "11 Cleat" {
+			at = 573 + day.Minute(class%4)
+		}
+	}
+	if w.d == Today && k == 1 && strings.HasPrefix(title, "9") {
+		at = slot.Start + 4 + takenAfter(class)/6 // the year nine teachers are quick
+	} else if w.d == Today && k == 1 {
+		at = slot.Start + 9 + takenAfter(class)/2
+	}
+	w.add(at, who, fmt.Sprintf("register %d %s", class, slot.Slot), func(ctx context.Context, p work.Person, key string) error {
+		return w.take(ctx, p, key, class, k, at)
+	})
+}
+
+// take fills a register as a teacher would: what is known first, then their eyes.
+func (w *scriptWriter) take(ctx context.Context, p work.Person, key string, class int64, k int, at day.Minute) error {
+	slot := dayShape[k].Slot
+	view, err := w.player.office.Register(ctx, p, class, slot, day.At(w.d, at).String())
+	if err != nil {
+		return err
+	}
+	var marks []work.SentMark
+	for _, row := range view.Rows {
+		m := w.plans[row.Student.ID-1].slots[k]
+		sent := work.SentMark{Student: row.Student.ID, Code: m.code, Made: (at - 1).String()}
+		if m.code == "L" || m.code == "LX" || m.code == "D" || m.code == "M" || m.code == "X" || m.code == "U" {
+			sent.Code = "N" // the teacher sees an empty chair
+		}
+		if known := row.Known; known != nil && w.believes(row.Student.Name, k) {
+			sent.Code, sent.Time, sent.Source = known.Code, known.From+known.To, known.Source
+		} else if row.Place.State == "in" || row.Place.State == "late" {
+			if sent.Code == "N" && m.code != "N" && m.code != "U" {
+				sent.Code = "P"
+			}
+		}
+		marks = append(marks, sent)
+	}
+	_, err = w.player.office.SendRegister(ctx, p, key, w.d.String(), class, slot, marks)
+	return err
+}
+
+// believes is false where a story needs a teacher to mark what the books deny.
+func (w *scriptWriter) believes(name string, k int) bool {
+	if w.d != Today {
+		return true
+	}
+	return !(name == "Jory Marr" && k == 0) && !(name == "Corin Vale" && k == 1)
+}

@@ -1,0 +1,139 @@
+package demo
+
+import (
+	"context"
+	"math/rand/v2"
+
+	"github.com/jmoiron/sqlx"
+
+	"meldung/core/day"
+	"meldung/store"
+)
+
+var letterGrades = []string{"A", "A−", "B+", "B", "B−", "C+", "C", "C−", "D+", "D", "D−", "F"}
+
+// addReview writes incidents, grades and a few follow-ups of the past.
+func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, accounts map[string]int64) error {
+	j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(days[0], 420), Kind: "import"})
+	if err != nil {
+		return err
+	}
+	if err := p.addIncidents(ctx, tx, days, j.ID); err != nil {
+		return err
+	}
+	if err := p.addGrades(ctx, tx, days, plans, j.ID); err != nil {
+		return err
+	}
+	return p.addTalks(ctx, tx, accounts)
+}
+
+func (p *people) addIncidents(ctx context.Context, tx *sqlx.Tx, days []day.Date, journal int64) error {
+	r := rand.New(rand.NewPCG(seed, 3))
+	var once, parts []store.Incident
+	add := func(d day.Date, kind, place string, did int64) {
+		i := store.Incident{ID: int64(len(once) + 1), Date: d, Minute: day.Minute(540 + r.IntN(400)), Place: place, Kind: kind, Action: responses[r.IntN(len(responses))],
+			RecordedBy: p.school.Staff[r.IntN(40)].Short(), Journal: journal, StudentID: did, Role: "did it"}
+		once, parts = append(once, i), append(parts, i)
+		if r.IntN(3) == 0 {
+			i.StudentID, i.Role = int64(1+r.IntN(len(p.school.Students))), "was harmed"
+			if i.StudentID != did {
+				parts = append(parts, i)
+			}
+		}
+	}
+	restless := make([]int64, 40)
+	for i := range restless {
+		restless[i] = int64(1 + r.IntN(len(p.school.Students)))
+	}
+	for range 294 {
+		who := restless[r.IntN(len(restless))]
+		if r.IntN(3) == 0 {
+			who = int64(1 + r.IntN(len(p.school.Students)))
+		}
+		add(days[r.IntN(len(days)-1)], conduct[r.IntN(len(conduct))], places[r.IntN(len(places))], who)
+	}
+	oona := p.named("Oona Harle").ID
+	add(day.MustDate("2026-02-26"), "left a lesson", "lab row", oona)
+	add(day.MustDate("2026-03-05"), "left a lesson", "boat shed", oona)
+	holt := p.named("Maren Holt").ID
+	add(day.MustDate("2026-02-24"), "unkind words", "canteen", holt)
+	add(day.MustDate("2026-03-06"), "rough play", "pier", holt)
+	return store.AddIncidents(ctx, tx, once, parts)
+}
+
+func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, journal int64) error {
+	r := rand.New(rand.NewPCG(seed, 4))
+	var rows []store.Grade
+	for i, s := range p.school.Students {
+		absent := 0
+		for n := range days {
+			if plans[i][n].slots[1].code == "U" || plans[i][n].slots[1].code == "M" {
+				absent++
+			}
+		}
+		level := 2.5 + r.NormFloat64()*1.9 + float64(absent)*0.22
+		for _, c := range subjects {
+			for q, given := range []string{"2025-11-14", "2026-01-30"} {
+				if day.MustDate(given) < s.EnrolledFrom || day.MustDate(given) > days[len(days)-1] {
+					continue
+				}
+				k := min(max(int(level+r.NormFloat64()*1.5), 0), len(letterGrades)-1)
+				if s.Given+s.Family == "CatoVane" && q == 1 && (c.code == "Ma" || c.code == "Sc") {
+					k = len(letterGrades) - 1
+				}
+				rows = append(rows, store.Grade{StudentID: s.ID, CourseID: p.subject[s.Year+c.code], Period: gradingPeriods[q].name, Grade: letterGrades[k], Given: day.MustDate(given), Journal: journal})
+			}
+		}
+	}
+	return store.AddGrades(ctx, tx, rows)
+}
+
+// addTalks writes the calls and follow-ups that the stories need.
+func (p *people) addTalks(ctx context.Context, tx *sqlx.Tx, accounts map[string]int64) error {
+	write := func(account, at, kind string, f func(j store.Journal, d day.Date, m day.Minute) error) error {
+		i, err := day.ParseInstant(at)
+		if err != nil {
+			return err
+		}
+		id := accounts[account]
+		j, err := store.AddJournal(ctx, tx, store.Journal{Known: i, Account: &id, Kind: kind})
+		if err != nil {
+			return err
+		}
+		return f(j, i.Date(), i.Minute())
+	}
+	first := map[int64]int64{}
+	for _, t := range p.school.StudentContacts {
+		if t.CallOrder == 1 {
+			first[t.StudentID] = t.ContactID
+		}
+	}
+	merrows := []int64{p.named("Elis Merrow").ID, p.named("Ansa Merrow").ID}
+	for _, at := range []string{"2026-01-30T09:21", "2026-02-10T09:18", "2026-02-24T09:30", "2026-03-04T09:16"} {
+		outcome := map[bool]string{true: "no answer", false: "message"}[at < "2026-02-20"]
+		err := write("tolvan", at, "call", func(j store.Journal, d day.Date, m day.Minute) error {
+			c := first[merrows[0]]
+			_, err := store.AddCall(ctx, tx, store.Call{Date: d, Minute: m, ContactID: &c, Outcome: outcome, Students: merrows, Origin: store.Origin{Journal: j.ID}})
+			return err
+		})
+		if err != nil {
+			return err
+		}
+	}
+	for _, f := range []struct{ name, at, outcome, note, next string }{
+		{"Mika Ulvar", "2026-03-02T15:20", "spoke", "bad nights since the move, will see the doctor", "2026-03-10"},
+		{"Cato Vane", "2026-02-27T14:05", "left a message", "", "2026-03-06"},
+		{"Juno Sandal", "2026-03-05T15:40", "spoke", "ill with a cough, back on Thursday", "2026-03-12"},
+	} {
+		err := write("ase", f.at, "follow-up", func(j store.Journal, d day.Date, m day.Minute) error {
+			next := day.MustDate(f.next)
+			c := first[p.named(f.name).ID]
+			_, err := store.AddFollowup(ctx, tx, store.Followup{StudentID: p.named(f.name).ID, Date: d, Minute: m, ContactID: &c, Outcome: f.outcome, Note: f.note, NextDate: &next, Origin: store.Origin{Journal: j.ID}})
+			return err
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,436 @@
+package demo
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
+
+	"meldung/core/day"
+	"meldung/store"
+)
+
+const seed = 20260310
+
+// years are the year groups of Fairlead School.
+var years = []int{7, 8, 9, 10, 11, 12}
+
+// people builds the invented school, the same each time.
+type people struct {
+	school   store.School
+	random   *rand.Rand
+	students map[string]*store.Student // planted ones, by name
+	subject  map[string]int64          // course by year and subject
+	forms    map[string]int64          // form class by title
+	phones   int
+}
+
+func newSchool() *people {
+	p := &people{random: rand.New(rand.NewPCG(seed, 1)), students: map[string]*store.Student{}, subject: map[string]int64{}, forms: map[string]int64{}}
+	p.calendar()
+	p.staff()
+	p.classes()
+	p.enrol()
+	p.homes()
+	return p
+}
+
+var dayShape = []store.PatternSlot{
+	{Slot: "AM", Start: 525, End: 540, Kind: "registration"},
+	{Slot: "1", Start: 545, End: 595, Kind: "lesson"},
+	{Slot: "2", Start: 600, End: 650, Kind: "lesson"},
+	{Slot: "3", Start: 670, End: 720, Kind: "lesson"},
+	{Slot: "4", Start: 725, End: 775, Kind: "lesson"},
+	{Slot: "PM", Start: 825, End: 835, Kind: "registration"},
+	{Slot: "5", Start: 840, End: 890, Kind: "lesson"},
+	{Slot: "6", Start: 895, End: 945, Kind: "lesson"},
+}
+
+const pattern = "normal"
+
+// closures are the weekdays without school, both ends included.
+var closures = [][2]string{{"2025-10-27", "2025-10-31"}, {"2025-12-22", "2026-01-05"}, {"2026-02-16", "2026-02-20"},
+	{"2026-03-30", "2026-04-10"}, {"2026-05-04", "2026-05-04"}, {"2026-05-25", "2026-05-29"}}
+
+var (
+	firstDay = day.MustDate("2025-09-03")
+	lastDay  = day.MustDate("2026-07-16")
+	// Today is the demonstration's day, the 114th of 190.
+	Today = day.MustDate("2026-03-10")
+)
+
+var terms = []struct {
+	name string
+	last day.Date
+}{
+	{"Autumn 1", day.MustDate("2025-10-26")}, {"Autumn 2", day.MustDate("2025-12-31")}, {"Spring 1", day.MustDate("2026-02-17")},
+	{"Spring 2", day.MustDate("2026-04-05")}, {"Summer", day.MustDate("2026-12-31")},
+}
+
+var gradingPeriods = []struct {
+	name string
+	last day.Date
+}{
+	{"Quarter 1", day.MustDate("2025-11-14")}, {"Quarter 2", day.MustDate("2026-01-30")}, {"Quarter 3", day.MustDate("2026-04-24")}, {"Quarter 4", day.MustDate("2026-12-31")},
+}
+
+func (p *people) calendar() {
+	for _, s := range dayShape {
+		s.Pattern = pattern
+		p.school.PatternSlots = append(p.school.PatternSlots, s)
+	}
+	for d := firstDay; d <= lastDay; d++ {
+		if d.Weekday() > 5 {
+			continue
+		}
+		row := store.CalendarDay{Date: d, Pattern: pattern}
+		for i := len(terms) - 1; i >= 0; i-- {
+			if d <= terms[i].last {
+				row.Term = terms[i].name
+			}
+		}
+		for i := len(gradingPeriods) - 1; i >= 0; i-- {
+			if d <= gradingPeriods[i].last {
+				row.GradingPeriod = gradingPeriods[i].name
+			}
+		}
+		for _, c := range closures {
+			if d >= day.MustDate(c[0]) && d <= day.MustDate(c[1]) {
+				row.Pattern = day.Closed
+			}
+		}
+		p.school.Calendar = append(p.school.Calendar, row)
+	}
+	p.school.Organisations = []store.Organisation{{ID: 1, SourcedID: "org-fairlead", Name: "Fairlead School", Type: "school", Identifier: "FL01"}}
+	p.school.Sessions = []store.AcademicSession{{ID: 1, SourcedID: "year-2026", Title: "2025 to 2026", Type: "schoolYear", Start: firstDay, End: lastDay, SchoolYear: "2026"}}
+}
+
+func (p *people) staff() {
+	add := func(given, family, role string) {
+		id := int64(len(p.school.Staff) + 1)
+		email := strings.ToLower(given + "." + family + "@fairlead.example")
+		p.school.Staff = append(p.school.Staff, store.Staff{ID: id, SourcedID: fmt.Sprintf("staff-%02d", id), Number: fmt.Sprintf("%03d", 100+id), Given: given, Family: family, Role: role, Email: email})
+	}
+	for _, t := range teacherSet {
+		add(t.given, t.family, "teacher")
+	}
+	for _, t := range officeSet {
+		add(t.given, t.family, t.role)
+	}
+}
+
+// classes makes forms, courses and sets with their timetable.
+func (p *people) classes() {
+	course := func(code, title, year string) int64 {
+		id := int64(len(p.school.Courses) + 1)
+		p.school.Courses = append(p.school.Courses, store.Course{ID: id, SourcedID: fmt.Sprintf("course-%03d", id), Title: title, Code: code, Grades: year, Subject: title})
+		return id
+	}
+	class := func(c store.Class, staff int64) int64 {
+		c.ID = int64(len(p.school.Classes) + 1)
+		c.SourcedID = fmt.Sprintf("class-%03d", c.ID)
+		c.Terms = "year-2026"
+		p.school.Classes = append(p.school.Classes, c)
+		p.school.Teachers = append(p.school.Teachers, store.ClassTeacher{SourcedID: fmt.Sprintf("teach-%03d", c.ID), ClassID: c.ID, StaffID: staff, Main: true})
+		return c.ID
+	}
+	tutor := int64(1)
+	tutors := map[string]int64{"8 Halyard": 1, "11 Cleat": 2, "9 Bowline": 3}
+	used := map[int64]bool{1: true, 2: true, 3: true}
+	for _, y := range years {
+		year := fmt.Sprint(y)
+		registration := course(year+"Reg", "Registration "+year, year)
+		for _, f := range formNames {
+			title := year + " " + f
+			staff, planted := tutors[title]
+			for !planted && used[tutor] {
+				tutor++
+			}
+			if !planted {
+				staff, used[tutor] = tutor, true
+			}
+			room := fmt.Sprintf("room %d", 10+len(p.forms))
+			id := class(store.Class{Title: title, Type: "homeroom", CourseID: registration, Year: year, Room: room}, staff)
+			p.forms[title] = id
+			for _, slot := range []string{"AM", "PM"} {
+				p.school.Timetable = append(p.school.Timetable, store.Meeting{ClassID: id, Pattern: pattern, Slot: slot, Room: room})
+			}
+		}
+		for k, s := range subjects {
+			c := course(year+s.code, s.title+" "+year, year)
+			p.subject[year+s.code] = c
+			for set := range 4 {
+				room := fmt.Sprintf("%s %d", strings.ToLower(s.title[:3]), set+1)
+				id := class(store.Class{Title: fmt.Sprintf("%s%s%d", year, s.code, set+1), Type: "scheduled", CourseID: c, Year: year, Code: fmt.Sprintf("%s%s%d", year, s.code, set+1), Room: room}, int64(k*4+set+1))
+				p.meet(id, y, s.code, room)
+			}
+		}
+	}
+}
+
+func (p *people) meet(class int64, year int, subject, room string) {
+	for k := range 30 {
+		if week[(k+5*(year-7))%30] != subject {
+			continue
+		}
+		p.school.Timetable = append(p.school.Timetable, store.Meeting{ClassID: class, Weekday: k/6 + 1, Slot: fmt.Sprint(k%6 + 1), Room: room})
+	}
+}
+
+// planted students, in their forms; the rest are drawn.
+var planted = []struct{ form, given, family string }{
+	{"7 Reef", "Elis", "Merrow"}, {"9 Bowline", "Ansa", "Merrow"},
+	{"9 Bowline", "Mika", "Ulvar"}, {"7 Reef", "Tora", "Ulvar"},
+	{"10 Cleat", "Oona", "Harle"}, {"9 Bowline", "Tavi", "Lund"}, {"9 Bowline", "Perran", "Hask"},
+	{"7 Reef", "Della", "Fairhurst"}, {"9 Bowline", "Corin", "Vale"}, {"9 Bowline", "Jory", "Marr"},
+	{"9 Bowline", "Pip", "Garrow"}, {"9 Bowline", "Eskil", "Dray"}, {"9 Bowline", "Juno", "Sandal"},
+	{"12 Cleat", "Cato", "Vane"}, {"8 Reef", "Idris", "Quell"}, {"10 Halyard", "Bram", "Ollerton"},
+	{"8 Reef", "Finn", "Calloway"}, {"10 Bowline", "Finn", "Calloway"}, {"11 Reef", "Maren", "Holt"},
+}
+
+func (p *people) enrol() {
+	number := 40000
+	taken := map[string]bool{}
+	for i := range planted {
+		taken[planted[i].given+planted[i].family] = true
+	}
+	for _, y := range years {
+		for n, f := range formNames {
+			title := fmt.Sprintf("%d %s", y, f)
+			size := 25 + (y+n)%2
+			for range size {
+				number += 1 + p.random.IntN(3)
+				p.student(title, y, number, "", "", taken)
+			}
+		}
+	}
+	p.plant()
+	for i := range p.school.Students {
+		p.intoSets(&p.school.Students[i], i)
+	}
+}
+
+func (p *people) student(form string, year, number int, given, family string, taken map[string]bool) {
+	for given == "" {
+		g, f := givenNames[p.random.IntN(len(givenNames))], familyNames[p.random.IntN(len(familyNames))]
+		if !taken[g+f] {
+			given, family = g, f
+			taken[g+f] = true
+		}
+	}
+	id := int64(len(p.school.Students) + 1)
+	born := day.MustDate(fmt.Sprintf("%d-09-01", 2025-year-5)) + day.Date(p.random.IntN(364))
+	s := store.Student{ID: id, SourcedID: fmt.Sprintf("student-%05d", number), Number: fmt.Sprint(number), Given: given, Family: family, Year: fmt.Sprint(year),
+		Born: born.String(), Card: fmt.Sprintf("FL%06d", 700000+number), EnrolledFrom: firstDay, ShareHere: "1", ShareElsewhere: "0"}
+	if k := p.random.IntN(10); k < 3 {
+		s.Travels = ferries[k]
+	}
+	p.school.Students = append(p.school.Students, s)
+	p.enrolIn(p.forms[form], id, firstDay)
+}
+
+func (p *people) enrolIn(class, student int64, from day.Date) {
+	id := int64(len(p.school.Enrollments) + 1)
+	p.school.Enrollments = append(p.school.Enrollments, store.Enrollment{ID: id, SourcedID: fmt.Sprintf("enrol-%05d", id), ClassID: class, StudentID: student, From: from})
+}
+
+// plant gives the planted names to the first students of their forms.
+func (p *people) plant() {
+	next := map[int64]int{}
+	byForm := map[int64][]int{}
+	for _, e := range p.school.Enrollments {
+		byForm[e.ClassID] = append(byForm[e.ClassID], int(e.StudentID-1))
+	}
+	for _, who := range planted {
+		form := p.forms[who.form]
+		s := &p.school.Students[byForm[form][next[form]]]
+		next[form]++
+		s.Given, s.Family, s.Travels = who.given, who.family, ""
+		p.students[who.given+" "+who.family+" "+who.form] = s
+	}
+	// Drawn students of the same family in the same form read as twins; that is believable.
+	lund := p.named("Tavi Lund")
+	lund.ShareHere, lund.ShareElsewhere = "0.5", "0.5"
+	for _, slot := range []string{"AM", "1", "2", "3", "4"} {
+		p.school.Slots = append(p.school.Slots, store.StudentSlot{StudentID: lund.ID, Slot: slot})
+	}
+	p.named("Mika Ulvar").Number, p.named("Mika Ulvar").SourcedID = "49217", "student-49217"
+	for i := 40; i < 600; i += 97 { // a few more part-time students
+		s := &p.school.Students[i]
+		s.ShareHere, s.ShareElsewhere = "0.6", "0.4"
+		for weekday := 1; weekday <= 3; weekday++ {
+			for _, slot := range dayShape {
+				p.school.Slots = append(p.school.Slots, store.StudentSlot{StudentID: s.ID, Slot: slot.Slot, Weekday: weekday})
+			}
+		}
+	}
+	p.named("Maren Holt").EnrolledFrom = day.MustDate("2026-02-02")
+	for i := range p.school.Enrollments {
+		if p.school.Enrollments[i].StudentID == p.named("Maren Holt").ID {
+			p.school.Enrollments[i].From = day.MustDate("2026-02-02")
+		}
+	}
+}
+
+// named returns the first planted student of this name.
+func (p *people) named(name string) *store.Student {
+	for _, who := range planted {
+		if who.given+" "+who.family == name {
+			return p.students[name+" "+who.form]
+		}
+	}
+	panic("nobody planted is called " + name)
+}
+
+// intoSets puts a student into a set of each subject: English, mathematics,
+// science and languages across forms, the rest with the form.
+func (p *people) intoSets(s *store.Student, i int) {
+	form := p.school.Enrollments[i].ClassID
+	ownSet := 0
+	for n, f := range formNames {
+		if p.forms[s.Year+" "+f] == form {
+			ownSet = n
+		}
+	}
+	for k, subject := range subjects {
+		set := ownSet
+		switch subject.code {
+		case "En", "Ma", "Sc", "La":
+			set = (i + k*7 + i/(k+3)) % 4
+		}
+		for _, c := range p.school.Classes {
+			if c.Code == fmt.Sprintf("%s%s%d", s.Year, subject.code, set+1) {
+				p.enrolIn(c.ID, s.ID, s.EnrolledFrom)
+			}
+		}
+	}
+}
+
+// phone returns the next number of the ranges kept for fiction.
+func (p *people) phone() string {
+	p.phones++
+	if p.phones%3 == 0 {
+		return fmt.Sprintf("01632 960 %03d", (p.phones*7)%1000)
+	}
+	return fmt.Sprintf("07700 900 %03d", (p.phones*3)%1000)
+}
+
+func (p *people) contact(given, family string) int64 {
+	id := int64(len(p.school.Contacts) + 1)
+	c := store.Contact{ID: id, SourcedID: fmt.Sprintf("home-%04d", id), Given: given, Family: family, Phone: p.phone(),
+		Email: strings.ToLower(fmt.Sprintf("home%d@holm.example", id))}
+	c.SMS = c.Phone
+	p.school.Contacts = append(p.school.Contacts, c)
+	return id
+}
+
+func (p *people) tie(student, contact int64, order int, relation string, collect, lives, never bool) {
+	p.school.StudentContacts = append(p.school.StudentContacts, store.StudentContact{StudentID: student, ContactID: contact, CallOrder: order, Relation: relation,
+		MayCollect: collect, LivesWith: lives, DoNotCall: never})
+}
+
+// homes gives students their contacts; about one in four has a sibling here.
+func (p *people) homes() {
+	p.plantedHomes()
+	has := map[int64]bool{}
+	for _, t := range p.school.StudentContacts {
+		has[t.StudentID] = true
+	}
+	has[p.named("Della Fairhurst").ID] = true // nobody is on file
+	without := map[int64]bool{233: true, 401: true}
+	for i := range p.school.Students {
+		s := &p.school.Students[i]
+		if has[s.ID] || without[s.ID] {
+			continue
+		}
+		home := []*store.Student{s}
+		if p.random.IntN(4) == 0 {
+			for j := i + 90; j < min(i+260, len(p.school.Students)); j++ {
+				if other := &p.school.Students[j]; !has[other.ID] && !without[other.ID] && !p.isPlanted(other) {
+					other.Family = s.Family
+					home = append(home, other)
+					break
+				}
+			}
+		}
+		p.home(home, has)
+	}
+	p.contact("Runa", "Strandvik") // a contact of nobody
+	p.warnings()
+}
+
+func (p *people) isPlanted(s *store.Student) bool {
+	for _, k := range p.students {
+		if k.ID == s.ID {
+			return true
+		}
+	}
+	return false
+}
+
+func (p *people) home(students []*store.Student, has map[int64]bool) {
+	family := students[0].Family
+	given := func() string { return givenNames[p.random.IntN(len(givenNames))] }
+	first := p.contact(given(), family)
+	second, third := int64(0), int64(0)
+	if p.random.IntN(4) > 0 {
+		second = p.contact(given(), family)
+	}
+	if p.random.IntN(3) == 0 {
+		third = p.contact(given(), familyNames[p.random.IntN(len(familyNames))])
+	}
+	relation := []string{"mother", "father"}
+	if p.random.IntN(3) == 0 {
+		relation = []string{"father", "mother"}
+	}
+	for _, s := range students {
+		has[s.ID] = true
+		p.tie(s.ID, first, 1, relation[0], true, true, false)
+		if second != 0 {
+			p.tie(s.ID, second, 2, relation[1], true, p.random.IntN(5) > 0, false)
+		}
+		if third != 0 {
+			p.tie(s.ID, third, 3, "aunt", p.random.IntN(2) == 0, false, false)
+		}
+	}
+}
+
+func (p *people) plantedHomes() {
+	for _, h := range []struct {
+		students []string
+		contacts [][3]string // given, family, relation; a family with ! must not be called
+	}{
+		{[]string{"Elis Merrow", "Ansa Merrow"}, [][3]string{{"Ida", "Merrow", "mother"}, {"Sunniva", "Pell", "aunt"}, {"Joss", "Merrow", "father"}}},
+		{[]string{"Mika Ulvar", "Tora Ulvar"}, [][3]string{{"Runa", "Ulvar", "mother"}, {"Aksel", "Brenn", "stepfather"}}},
+		{[]string{"Juno Sandal"}, [][3]string{{"Liv", "Sandal", "mother"}, {"Birger", "Sandal!", "father"}}},
+		{[]string{"Cato Vane"}, [][3]string{{"Mina", "Vane", "mother"}}},
+		{[]string{"Bram Ollerton"}, [][3]string{{"Sefa", "Ollerton", "mother"}}},
+		{[]string{"Idris Quell"}, [][3]string{{"Rhona", "Quell", "mother"}, {"Tor", "Quell", "grandfather"}}},
+	} {
+		var ids []int64
+		for _, c := range h.contacts {
+			ids = append(ids, p.contact(c[0], strings.TrimSuffix(c[1], "!")))
+		}
+		for _, name := range h.students {
+			for n, c := range h.contacts {
+				never := strings.HasSuffix(c[1], "!")
+				p.tie(p.named(name).ID, ids[n], n+1, c[2], n == 0 && !never, n == 0, never)
+			}
+		}
+	}
+}
+
+func (p *people) warnings() {
+	for _, w := range []struct {
+		name, words string
+		care        bool
+	}{
+		{"Elis Merrow", "asthma: inhaler in the office", true}, {"Mika Ulvar", "moved house in January", false}, {"Mika Ulvar", "inhaler in the office", false},
+		{"Cato Vane", "safety plan", true}, {"Juno Sandal", "never ring B. Sandal", false}, {"Pip Garrow", "knee: no stairs", false},
+		{"Tavi Lund", "afternoons at the boatyard college", false}, {"Della Fairhurst", "joined in September, papers lost", false},
+	} {
+		p.school.Warnings = append(p.school.Warnings, store.Warning{StudentID: p.named(w.name).ID, Words: w.words, CareFirst: w.care})
+	}
+	for i := 25; i < len(p.school.Students); i += 41 {
+		p.school.Warnings = append(p.school.Warnings, store.Warning{StudentID: p.school.Students[i].ID, Words: []string{"nut allergy", "hearing aid: sits in front", "diabetes: may leave to eat"}[i%3], CareFirst: i%3 == 2})
+	}
+}

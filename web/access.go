@@ -1,0 +1,61 @@
+package web
+
+import "meldung/work"
+
+var (
+	everyone = work.Roles
+	office   = []work.Role{work.Officer, work.Pastoral, work.Administrator}
+	front    = []work.Role{work.Officer, work.Pastoral, work.Desk, work.Administrator}
+	lookers  = []work.Role{work.Officer, work.Pastoral, work.Desk, work.Leader, work.Administrator}
+	takers   = []work.Role{work.Officer, work.Pastoral, work.Teacher, work.Administrator}
+	readers  = []work.Role{work.Officer, work.Pastoral, work.Leader, work.Administrator}
+	watchers = []work.Role{work.Officer, work.Pastoral, work.Teacher, work.Leader, work.Administrator}
+	admin    = []work.Role{work.Administrator}
+)
+
+// access is the table of route × role. nil is open to those not signed in; a
+// route that is not in it is refused to everyone.
+var access = map[string][]work.Role{
+	"sign-in":      nil,
+	"sign-in-page": nil,
+	"who":          everyone,
+	"sign-out":     everyone,
+	"set-password": everyone,
+	"jump":         everyone,
+
+	"rail":     everyone,
+	"today":    lookers,
+	"find":     everyone,
+	"student":  everyone,
+	"settings": everyone,
+
+	"registers":     {work.Officer, work.Pastoral, work.Teacher, work.Leader, work.Administrator},
+	"register":      takers,
+	"send-register": takers,
+	"correct":       takers,
+
+	"desk":            front,
+	"move":            front,
+	"undo-movement":   front,
+	"add-reason":      front,
+	"notify":          front,
+	"withdraw-notice": front,
+	"read-quick":      front,
+	"do-quick":        front,
+
+	"call":               office,
+	"start-search":       front,
+	"find-search":        front,
+	"settle":             office,
+	"send-message":       office,
+	"outbox":             watchers,
+	"close-safe-arrival": office,
+
+	"absence":  readers,
+	"why":      watchers,
+	"signals":  watchers,
+	"followup": office,
+
+	"school":        admin,
+	"import-school": admin,
+}

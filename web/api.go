@@ -1,0 +1,148 @@
+// Package web offers the work over HTTP: routes, sessions and live events. Every
+// handler is a few lines; the rules are elsewhere.
+package web
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-gonic/gin"
+
+	"meldung/work"
+)
+
+// Demo moves the demonstration's clock; nil outside a demonstration.
+type Demo interface {
+	Jump(ctx context.Context, to string) error
+}
+
+// Options are what a server needs beside the office.
+type Options struct {
+	Demo        Demo
+	DemoJumps   []string
+	DemoSignIns []SignInHint
+	Secure      bool // the server is reached over TLS
+}
+
+// SignInHint names an account of the demonstration on the sign-in page.
+type SignInHint struct {
+	Username string `json:"username"`
+	Who      string `json:"who"`
+	Password string `json:"password"`
+}
+
+// server holds what the handlers share.
+type server struct {
+	office   *work.Office
+	options  Options
+	sessions *sessions
+	api      huma.API
+}
+
+// at is the moment that a page looks at.
+type at struct {
+	At string `query:"at" doc:"As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then" example:"2026-03-10T09:12"`
+}
+
+// keyed is a write; a repeat with the same key does nothing and gets the same answer.
+type keyed[T any] struct {
+	Key  string `header:"Idempotency-Key" required:"true" minLength:"8" maxLength:"100"`
+	Body T
+}
+
+type body[T any] struct{ Body T }
+
+func answer[T any](v T, err error) (*body[T], error) {
+	if err != nil {
+		return nil, problem(err)
+	}
+	return &body[T]{v}, nil
+}
+
+// problem turns a mistake into problem+json; anything else is logged and not told.
+func problem(err error) error {
+	var mistake *work.Error
+	if !errors.As(err, &mistake) {
+		slog.Error("request failed", "error", err)
+		return huma.Error500InternalServerError("something went wrong here; nothing was stored")
+	}
+	status := map[work.ErrorKind]int{work.Wrong: http.StatusUnprocessableEntity, work.NotFound: http.StatusNotFound,
+		work.Refused: http.StatusForbidden, work.Conflict: http.StatusConflict}[mistake.Kind]
+	return huma.NewError(status, mistake.Words)
+}
+
+// newAPI builds the API's routes on a Gin engine.
+func newAPI(s *server) *gin.Engine {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	engine.Use(gin.Recovery())
+	config := huma.DefaultConfig("Meldung", "1")
+	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "", "", ""
+	config.CreateHooks = nil // no $schema links in answers
+	s.api = humagin.New(engine, config)
+	s.api.UseMiddleware(s.guard)
+	s.signInRoutes()
+	s.dayRoutes()
+	s.workRoutes()
+	s.reviewRoutes()
+	return engine
+}
+
+// OpenAPI returns the API's description as YAML.
+func OpenAPI() ([]byte, error) {
+	s := &server{}
+	newAPI(s)
+	return s.api.OpenAPI().YAML()
+}
+
+func get[I, O any](s *server, id, path, summary string, f func(context.Context, *I) (*O, error)) {
+	huma.Register(s.api, huma.Operation{OperationID: id, Method: http.MethodGet, Path: "/api" + path, Summary: summary}, f)
+}
+
+func post[I, O any](s *server, id, path, summary string, f func(context.Context, *I) (*O, error)) {
+	huma.Register(s.api, huma.Operation{OperationID: id, Method: http.MethodPost, Path: "/api" + path, Summary: summary, MaxBodyBytes: 32 << 20}, f)
+}
+
+type personKey struct{}
+
+// person returns who is asking; the guard has put them there.
+func person(ctx context.Context) work.Person {
+	p, _ := ctx.Value(personKey{}).(work.Person)
+	return p
+}
+
+// guard refuses every route without a session, and by the table of roles.
+func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
+	id := ctx.Operation().OperationID
+	roles, known := access[id]
+	if known && roles == nil {
+		next(ctx)
+		return
+	}
+	p, oneTime, err := s.signedIn(ctx.Context())
+	if err != nil {
+		s.refuse(ctx, http.StatusUnauthorized, "sign in first")
+		return
+	}
+	if oneTime && id != "set-password" && id != "sign-out" && id != "who" {
+		s.refuse(ctx, http.StatusForbidden, "choose a password of your own first")
+		return
+	}
+	for _, r := range roles {
+		if r == p.Role {
+			next(huma.WithValue(ctx, personKey{}, p))
+			return
+		}
+	}
+	s.refuse(ctx, http.StatusForbidden, "your account may not do that")
+}
+
+func (s *server) refuse(ctx huma.Context, status int, words string) {
+	if err := huma.WriteErr(s.api, ctx, status, words); err != nil {
+		slog.Error("refusing a request", "error", err)
+	}
+}

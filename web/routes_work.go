@@ -1,0 +1,95 @@
+package web
+
+import (
+	"context"
+
+	"meldung/work"
+)
+
+// SentRegister is a whole register as its taker left it.
+type SentRegister struct {
+	Date  string          `json:"date"`
+	Class int64           `json:"class"`
+	Slot  string          `json:"slot"`
+	Marks []work.SentMark `json:"marks"`
+}
+
+// Search names a student to look for.
+type Search struct {
+	Student int64 `json:"student"`
+}
+
+// SearchEnd says how a search ended.
+type SearchEnd struct {
+	Student int64  `json:"student"`
+	Found   bool   `json:"found"`
+	Place   string `json:"place,omitempty"`
+}
+
+// Settlement says that a contradiction stands.
+type Settlement struct {
+	Student int64  `json:"student"`
+	Slot    string `json:"slot"`
+	Kind    string `json:"kind"`
+	Note    string `json:"note,omitempty"`
+}
+
+// QuickLine is what stands in the quick line.
+type QuickLine struct {
+	Text   string  `json:"text" maxLength:"200"`
+	Chosen []int64 `json:"chosen,omitempty" doc:"Students chosen from the list; empty lets the name decide"`
+}
+
+type nothing struct{}
+
+func (s *server) workRoutes() {
+	post(s, "send-register", "/registers", "Send a register", func(ctx context.Context, in *keyed[SentRegister]) (*body[work.Receipt], error) {
+		return answer(s.office.SendRegister(ctx, person(ctx), in.Key, in.Body.Date, in.Body.Class, in.Body.Slot, in.Body.Marks))
+	})
+	post(s, "correct", "/corrections", "Correct a mark", func(ctx context.Context, in *keyed[work.Correction]) (*body[work.Receipt], error) {
+		return answer(s.office.Correct(ctx, person(ctx), in.Key, in.Body))
+	})
+	post(s, "move", "/movements", "Students arriving or leaving", func(ctx context.Context, in *keyed[work.Movement]) (*body[work.Receipt], error) {
+		return answer(s.office.Move(ctx, person(ctx), in.Key, in.Body))
+	})
+	type byID struct {
+		ID int64 `path:"id"`
+		keyed[nothing]
+	}
+	post(s, "undo-movement", "/movements/{id}/undo", "Take a movement back", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
+		return answer(s.office.UndoMovement(ctx, person(ctx), in.Key, in.ID))
+	})
+	post(s, "add-reason", "/reasons", "Add a reason", func(ctx context.Context, in *keyed[work.Reason]) (*body[work.Receipt], error) {
+		return answer(s.office.AddReason(ctx, person(ctx), in.Key, in.Body))
+	})
+	post(s, "notify", "/notices", "Note what home says", func(ctx context.Context, in *keyed[work.Notice]) (*body[work.Receipt], error) {
+		return answer(s.office.Notify(ctx, person(ctx), in.Key, in.Body))
+	})
+	post(s, "withdraw-notice", "/notices/{id}/withdraw", "Withdraw a notice", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
+		return answer(s.office.WithdrawNotice(ctx, person(ctx), in.Key, in.ID))
+	})
+	post(s, "read-quick", "/quick/read", "What a quick line would do", func(ctx context.Context, in *struct{ Body QuickLine }) (*body[work.QuickView], error) {
+		return answer(s.office.ReadQuick(ctx, person(ctx), in.Body.Text, in.Body.Chosen))
+	})
+	post(s, "do-quick", "/quick", "Do what a quick line says", func(ctx context.Context, in *keyed[QuickLine]) (*body[work.Receipt], error) {
+		return answer(s.office.DoQuick(ctx, person(ctx), in.Key, in.Body.Text, in.Body.Chosen))
+	})
+	post(s, "call", "/calls", "Log a call home", func(ctx context.Context, in *keyed[work.Call]) (*body[work.Receipt], error) {
+		return answer(s.office.LogCall(ctx, person(ctx), in.Key, in.Body))
+	})
+	post(s, "start-search", "/searches", "Begin a search", func(ctx context.Context, in *keyed[Search]) (*body[work.Receipt], error) {
+		return answer(s.office.StartSearch(ctx, person(ctx), in.Key, in.Body.Student))
+	})
+	post(s, "find-search", "/searches/end", "End a search", func(ctx context.Context, in *keyed[SearchEnd]) (*body[work.Receipt], error) {
+		return answer(s.office.Find(ctx, person(ctx), in.Key, in.Body.Student, in.Body.Found, in.Body.Place))
+	})
+	post(s, "settle", "/settled", "A contradiction stands", func(ctx context.Context, in *keyed[Settlement]) (*body[work.Receipt], error) {
+		return answer(s.office.Settle(ctx, person(ctx), in.Key, in.Body.Student, in.Body.Slot, in.Body.Kind, in.Body.Note))
+	})
+	post(s, "send-message", "/messages", "Write to a class's teachers", func(ctx context.Context, in *keyed[work.Message]) (*body[work.Receipt], error) {
+		return answer(s.office.Send(ctx, person(ctx), in.Key, in.Body))
+	})
+	post(s, "close-safe-arrival", "/safe-arrival/close", "Close safe arrival", func(ctx context.Context, in *keyed[nothing]) (*body[work.Receipt], error) {
+		return answer(s.office.CloseSafeArrival(ctx, person(ctx), in.Key))
+	})
+}

@@ -1,0 +1,116 @@
+package web
+
+import (
+	"embed"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+	"net/http"
+	"path"
+	"strings"
+	"time"
+
+	"meldung/work"
+)
+
+//go:embed all:dist
+var dist embed.FS
+
+// Handler returns everything the program serves: the API, the live events and
+// the interface.
+func Handler(office *work.Office, options Options) (http.Handler, error) {
+	s := &server{office: office, options: options, sessions: newSessions(office, options.Secure)}
+	engine := newAPI(s)
+	pages, err := fs.Sub(dist, "dist")
+	if err != nil {
+		return nil, err
+	}
+	mux := http.NewServeMux()
+	mux.HandleFunc("GET /healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
+	mux.HandleFunc("GET /api/live", s.live)
+	mux.Handle("/api/", s.sessions.LoadAndSave(engine))
+	mux.Handle("/", interfaceFiles(pages))
+	return headers(http.NewCrossOriginProtection().Handler(mux)), nil
+}
+
+func headers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("X-Frame-Options", "DENY")
+		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'")
+		if strings.HasPrefix(r.URL.Path, "/api/") {
+			h.Set("Cache-Control", "no-store")
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// interfaceFiles serves the built interface; an address of a page gets index.html.
+func interfaceFiles(pages fs.FS) http.Handler {
+	files := http.FileServerFS(pages)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")
+		if _, err := fs.Stat(pages, name); err != nil || name == "" {
+			if path.Ext(name) != "" {
+				http.NotFound(w, r)
+				return
+			}
+			w.Header().Set("Cache-Control", "no-cache")
+			http.ServeFileFS(w, r, pages, "index.html")
+			return
+		}
+		if strings.HasPrefix(name, "assets/") {
+			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+		}
+		files.ServeHTTP(w, r)
+	})
+}
+
+// live streams what changes, one line an event, for as long as the browser listens.
+func (s *server) live(w http.ResponseWriter, r *http.Request) {
+	token := ""
+	if c, err := r.Cookie(s.sessions.Cookie.Name); err == nil {
+		token = c.Value
+	}
+	ctx, err := s.sessions.Load(r.Context(), token)
+	if err != nil {
+		http.Error(w, "sign in first", http.StatusUnauthorized)
+		return
+	}
+	if _, _, err := s.signedIn(ctx); err != nil {
+		http.Error(w, "sign in first", http.StatusUnauthorized)
+		return
+	}
+	events, stop := s.office.Listen()
+	defer stop()
+	w.Header().Set("Content-Type", "text/event-stream")
+	out := http.NewResponseController(w)
+	send := func(text string) bool {
+		if _, err := fmt.Fprint(w, text); err != nil {
+			return false
+		}
+		return out.Flush() == nil
+	}
+	if !send("retry: 1000\n: listening\n\n") {
+		return
+	}
+	beat := time.NewTicker(20 * time.Second)
+	defer beat.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-beat.C:
+			if !send(": still here\n\n") {
+				return
+			}
+		case e := <-events:
+			text, err := json.Marshal(e)
+			if err != nil || !send("data: "+string(text)+"\n\n") {
+				return
+			}
+		}
+	}
+}
