@@ -278,22 +278,24 @@ func (w *scriptWriter) petrel() {
 	w.move(581, "petrel", work.Movement{Students: aboard, Kind: "arrived", Reason: "ferry", Note: "the Petrel, 35 minutes late"})
 }
 
-// homes has homes ring in for two of three who are away with a reason.
+// silent is how many homes of the day's absent say nothing, beside the planted.
+const silent = 3
+
+// homes has the homes of the absent ring in before registration; a few do not.
 func (w *scriptWriter) homes() {
+	quiet := 0
 	for i := range w.plans {
 		plan := &w.plans[i]
 		code := plan.slots[0].code
-		if code != "M" && code != "X" || plan.comes >= 0 || plan.slots[7].code != code {
-			if code == "U" && plan.comes < 0 {
-				plan.whole("N", "")
-			}
+		if plan.comes >= 0 || plan.slots[7].code != code || (code != "M" && code != "X" && code != "U") {
 			continue
 		}
-		if w.r.IntN(12) == 0 {
+		if quiet < silent && (code == "U" || w.r.IntN(6) == 0) {
 			plan.whole("N", "")
+			quiet++
 			continue
 		}
-		reason := map[string]string{"M": "ill", "X": "family"}[code]
+		reason := map[string]string{"M": "ill", "X": "family", "U": "family"}[code]
 		w.notice(day.Minute(480+w.r.IntN(44)), "home "+strconv.Itoa(i), work.Notice{Students: []int64{int64(i + 1)}, Reason: reason, ToldBy: "mother"})
 	}
 }

@@ -42,7 +42,7 @@ func MarksOn(ctx context.Context, q Queryer, d day.Date) ([]Mark, error) {
 
 // MarksOf returns every version of a student's marks on given dates, newest first.
 func MarksOf(ctx context.Context, q Queryer, student int64, from, to day.Date) ([]Mark, error) {
-	return list[Mark](ctx, q, `SELECT x.*, `+origin+` FROM mark x`+originJoin+`WHERE x.date BETWEEN ? AND ? AND x.student_id = ? ORDER BY x.date DESC, x.slot, x.version`, from, to, student)
+	return list[Mark](ctx, q, `SELECT x.*, `+origin+` FROM mark x INDEXED BY mark_student`+originJoin+`WHERE x.date BETWEEN ? AND ? AND x.student_id = ? ORDER BY x.date DESC, x.slot, x.version`, from, to, student)
 }
 
 // AddMarks writes versions of marks. A version that is there already is refused.

@@ -80,6 +80,7 @@ func newAPI(s *server) *gin.Engine {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.Use(gin.Recovery())
+	huma.DefaultArrayNullable = false // every list is there, if empty
 	config := huma.DefaultConfig("Meldung", "1")
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil // no $schema links in answers

@@ -135,7 +135,7 @@ func (v view) absence(out *AbsenceView, measure *absence.Measure, m Moment, form
 		place := v.school.placeOf[s.ID]
 		f := measure.Student(place, span)
 		group = append(group, place)
-		row := AbsenceRow{Student: v.ref(s, m.Date), Figures: v.figures(measure, f)}
+		row := AbsenceRow{Student: v.ref(s, m.Date), Figures: v.figures(measure, f), Weeks: []int{}}
 		if f.Band >= 0 {
 			out.Bands[f.Band].Count++
 		} else {
@@ -212,7 +212,6 @@ func distance(f absence.Figures, line policy.Fraction) int {
 // detail adds the last weeks and the reasons.
 func (v view) detail(row *AbsenceRow, measure *absence.Measure, last int) {
 	c := v.school.Calendar
-	row.Weeks = []int{}
 	if last < 0 {
 		return
 	}

@@ -41,7 +41,7 @@ func UsualSettings() Settings {
 			{Word: "ill", Absent: "M", Late: "LX", Excused: true, Leave: true, Home: true, Key: "i"},
 			{Word: "appointment", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true, Home: true, Key: "a"},
 			{Word: onTheWay, Absent: "N", Late: "L", Home: true, Key: "w"},
-			{Word: "away", Absent: "X", Late: "LX", Excused: true, Home: true, Key: "f"},
+			{Word: "away", Absent: "X", Late: "LX", Excused: true, Home: true, Key: "y"},
 			{Word: "ferry", Absent: "X", Late: "LX", Excused: true, Arrive: true},
 			{Word: "overslept", Absent: "U", Late: "L", Arrive: true},
 			{Word: "family", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true},

@@ -248,7 +248,7 @@ func (v view) dueBack(s store.Student, p whereabouts.Position, m Moment) (DueBac
 func (v view) mismatches(x *Day, s store.Student, p whereabouts.Position, m Moment) []MismatchView {
 	var out []MismatchView
 	for _, c := range whereabouts.Mismatches(*x.Evidence[s.ID], m.Minute, m.Known) {
-		if x.stands(s.ID, c, m) || (c.Kind == whereabouts.SignedInAbsent && p.OnSite && p.State == whereabouts.Unaccounted && p.Slot == c.Slot) {
+		if x.stands(s.ID, c, m) || (c.Kind == whereabouts.SignedInAbsent && p.OnSite && p.State == whereabouts.Unaccounted && p.Slot.Name == c.Slot) {
 			continue // looked at already, or louder: the search above
 		}
 		mv := MismatchView{Student: v.ref(s, m.Date), Place: placeOf(p), Kind: string(c.Kind), Slot: c.Slot, Words: c.Words, Suggest: c.Suggest, Notice: c.Notice, At: c.At.String()}
@@ -372,6 +372,8 @@ func (v view) lately(s store.Student, x *Day) string {
 		return "also absent " + days[len(days)-1].Date.Words()
 	case run > 1:
 		return fmt.Sprintf("absent %d days before", run)
+	case days[len(days)-1].Date == x.Date-1:
+		return "in yesterday"
 	default:
 		return "in on " + days[len(days)-1].Date.Words()
 	}

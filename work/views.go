@@ -67,11 +67,11 @@ func placeOf(p whereabouts.Position) Place {
 	case whereabouts.Unaccounted:
 		switch {
 		case p.OnSite:
-			out.Words = "seen " + p.Since.String() + ", absent " + p.Slot
+			out.Words = "seen " + p.Since.String() + ", not in " + p.Slot.Words()
 		case p.NotBack:
 			out.Words = join(" · ", "expected by "+p.Until.String(), p.Reason)
 		default:
-			out.Words = "absent " + p.Slot + ", no reason"
+			out.Words = "not in " + p.Slot.Words()
 		}
 	default:
 		out.Words = p.State.String()

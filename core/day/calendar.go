@@ -46,6 +46,14 @@ type Slot struct {
 // Minutes returns the slot's length.
 func (s Slot) Minutes() int { return int(s.End - s.Start) }
 
+// Words names the slot in a sentence: "lesson 3", "AM registration".
+func (s Slot) Words() string {
+	if s.Kind == Registration {
+		return s.Name + " registration"
+	}
+	return "lesson " + s.Name
+}
+
 // Pattern is a bell schedule: its slots in time order.
 type Pattern struct {
 	Name  string

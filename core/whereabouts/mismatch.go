@@ -72,25 +72,25 @@ func mismatchOf(e Evidence, marks []Mark, i int, moves []Movement, t day.Minute,
 	switch {
 	case isAbsence(m, t) && m.Code.Unexplained && moved && before.Kind != Departed:
 		return Mismatch{Kind: SignedInAbsent, Slot: m.Slot.Name, Suggest: "P", To: -1, From: -1, At: t,
-			Words:   fmt.Sprintf("signed in %s, marked absent %s", before.At, m.Slot.Name),
+			Words:   fmt.Sprintf("signed in %s, marked absent %s", before.At, m.Slot.Words()),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk, ActStands}}, true
 	case isPresence(m) && moved && before.Kind == Departed && before.At <= m.Slot.Start:
 		return Mismatch{Kind: LeftPresent, Slot: m.Slot.Name, Suggest: "X", To: -1, From: -1, At: m.Made,
-			Words:   fmt.Sprintf("signed out %s, marked in %s at %s", before.At, m.Slot.Name, m.Made),
+			Words:   fmt.Sprintf("signed out %s, marked in %s at %s", before.At, m.Slot.Words(), m.Made),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk}}, true
 	case isPresence(m) && noticeCovers(e.Notices, m, known) != nil:
 		n := noticeCovers(e.Notices, m, known)
 		return Mismatch{Kind: ExplainedPresent, Slot: m.Slot.Name, Suggest: "X", To: -1, From: -1, At: m.Made, Notice: n.ID,
-			Words:   fmt.Sprintf("home said %s, marked in %s", n.Reason, m.Slot.Name),
+			Words:   fmt.Sprintf("home said %s, marked in %s", n.Reason, m.Slot.Words()),
 			Actions: []Action{ActWithdraw, ActCorrect, ActAsk}}, true
 	case isAbsence(m, t) && m.Code.Unexplained && m.Slot.Kind == day.Registration && len(arrivals(moves, m.Slot.Start)) == 0 && presentAfter(marks[i+1:]) != nil:
 		p := presentAfter(marks[i+1:])
 		return Mismatch{Kind: AbsentThenPresent, Slot: m.Slot.Name, Suggest: "L", To: min(p.Slot.Start, m.Slot.End), From: -1, At: p.Slot.Start,
-			Words:   fmt.Sprintf("absent %s, in at %s without an arrival", m.Slot.Name, p.Slot.Name),
+			Words:   fmt.Sprintf("absent %s, in at %s without an arrival", m.Slot.Words(), p.Slot.Words()),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk}}, true
 	case isAbsence(m, t) && m.Code.Unexplained && i > 0 && presentRound(marks, i):
 		return Mismatch{Kind: MissingBetween, Slot: m.Slot.Name, Suggest: "P", To: -1, From: -1, At: m.Made,
-			Words:   fmt.Sprintf("absent %s alone, in before and after", m.Slot.Name),
+			Words:   fmt.Sprintf("absent %s alone, in before and after", m.Slot.Words()),
 			Actions: []Action{ActAsk, ActCorrect, ActStands}}, true
 	}
 	return Mismatch{}, false

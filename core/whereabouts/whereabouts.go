@@ -127,7 +127,7 @@ type Position struct {
 	Since   day.Minute // the minute of the evidence; −1 for none
 	Until   day.Minute // when a return is expected, or the slot ends; −1 for none
 	Reason  string
-	Slot    string // the slot of the deciding mark, where there is one
+	Slot    day.Slot // of the deciding mark; without a name where there is none
 }
 
 type place uint8
@@ -147,7 +147,7 @@ type event struct {
 	returns  day.Minute
 	movement bool
 	reason   string
-	slot     string
+	slot     day.Slot
 }
 
 // At returns where the student is at minute t, by what was known then. Evidence
@@ -182,11 +182,11 @@ func present(e Evidence, rules Rules, marks []Mark, events []event, last event, 
 	if m, ok := absentSince(marks, last.at, t); ok {
 		switch {
 		case covers(notice, t):
-			return Position{State: Explained, Since: notice.From, Until: until(notice), Reason: notice.Reason, Slot: m.Slot.Name}
+			return Position{State: Explained, Since: notice.From, Until: until(notice), Reason: notice.Reason, Slot: m.Slot}
 		case m.Code.Unexplained:
-			return Position{State: Unaccounted, OnSite: true, Since: last.at, Until: -1, Slot: m.Slot.Name}
+			return Position{State: Unaccounted, OnSite: true, Since: last.at, Until: -1, Slot: m.Slot}
 		default:
-			return Position{State: Explained, Since: m.Slot.Start, Until: -1, Reason: m.Code.Word, Slot: m.Slot.Name}
+			return Position{State: Explained, Since: m.Slot.Start, Until: -1, Reason: m.Code.Word, Slot: m.Slot}
 		}
 	}
 	if end, ok := dayEnd(e); ok && t >= end+rules.DayMargin && last.at < end+rules.DayMargin {
@@ -211,11 +211,11 @@ func absent(e Evidence, rules Rules, marks []Mark, notice *Notice, t day.Minute,
 	case begun && notBack(e, rules, notice, t, marked && !m.Code.Unexplained):
 		return Position{State: Unaccounted, NotBack: true, Since: notice.To, Until: notice.To, Reason: notice.Reason}
 	case marked && m.Code.Unexplained:
-		return Position{State: Unaccounted, Since: m.Made, Until: -1, Slot: m.Slot.Name}
+		return Position{State: Unaccounted, Since: m.Made, Until: -1, Slot: m.Slot}
 	case marked && m.Code.Counts == policy.Void && !otherDue(e, marks, t):
-		return Position{State: NotDue, Since: -1, Until: -1, Slot: m.Slot.Name}
+		return Position{State: NotDue, Since: -1, Until: -1, Slot: m.Slot}
 	case marked && m.Code.Counts != policy.Void:
-		return Position{State: Explained, Since: m.Slot.Start, Until: -1, Reason: m.Code.Word, Slot: m.Slot.Name}
+		return Position{State: Explained, Since: m.Slot.Start, Until: -1, Reason: m.Code.Word, Slot: m.Slot}
 	case begun:
 		return Position{State: NotYetKnown, Since: -1, Until: -1}
 	default:
@@ -310,7 +310,7 @@ func reached(k Known, undone *Known, known day.Instant) bool {
 func timeline(e Evidence, marks []Mark, t day.Minute, known day.Instant) []event {
 	var out []event
 	for _, m := range marks {
-		ev := event{at: m.Made, seq: m.Known.Seq, returns: -1, until: -1, slot: m.Slot.Name}
+		ev := event{at: m.Made, seq: m.Known.Seq, returns: -1, until: -1, slot: m.Slot}
 		switch {
 		case m.Code.Counts.Absent() && !m.Code.Late, m.Code.Counts == policy.Void:
 			continue

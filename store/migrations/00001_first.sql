@@ -213,6 +213,7 @@ CREATE TABLE mark (
   journal_id INTEGER NOT NULL REFERENCES journal (id),
   PRIMARY KEY (date, slot, student_id, version)
 ) STRICT, WITHOUT ROWID;
+CREATE INDEX mark_student ON mark (student_id, date);
 
 CREATE TABLE register (
   date       INTEGER NOT NULL,

@@ -1,0 +1,255 @@
+// Package e2e drives the real interface against the real binary, as a person would.
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/launcher/flags"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/require"
+
+	"meldung/demo"
+)
+
+// binary is the program under test; browser is Debian's.
+var (
+	binary  string
+	browser *rod.Browser
+)
+
+func TestMain(m *testing.M) {
+	os.Exit(run(m))
+}
+
+func run(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "meldung-e2e-")
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer os.RemoveAll(dir)
+	binary = filepath.Join(dir, "meldung")
+	if out, err := exec.Command("go", "build", "-o", binary, "../cmd/meldung").CombinedOutput(); err != nil {
+		fmt.Fprintf(os.Stderr, "building the program: %v\n%s", err, out)
+		return 1
+	}
+	l := launcher.New().Bin("/usr/bin/chromium").Headless(true).NoSandbox(true).UserDataDir(filepath.Join(dir, "profile"))
+	for _, f := range []flags.Flag{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync"} {
+		l = l.Set(f)
+	}
+	url, err := l.Launch()
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "starting chromium:", err)
+		return 1
+	}
+	defer l.Kill()
+	browser = rod.New().ControlURL(url)
+	if err := browser.Connect(); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	return m.Run()
+}
+
+// school is one running program with its data folder.
+type school struct {
+	t    *testing.T
+	url  string
+	data string
+	cmd  *exec.Cmd
+	addr string
+	args []string
+}
+
+// startDemo starts the demonstration at a time of its day.
+func startDemo(t *testing.T, at string) *school {
+	t.Helper()
+	return start(t, "demo", "--at", "2026-03-10T"+at)
+}
+
+func start(t *testing.T, args ...string) *school {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	addr := l.Addr().String()
+	require.NoError(t, l.Close())
+	s := &school{t: t, addr: addr, url: "http://" + addr, data: t.TempDir(), args: args}
+	s.up()
+	t.Cleanup(s.kill)
+	return s
+}
+
+func (s *school) up() {
+	s.cmd = exec.Command(binary, append(s.args, "--addr", s.addr, "--data", s.data)...)
+	s.cmd.Stderr = os.Stderr
+	require.NoError(s.t, s.cmd.Start())
+	for range 600 {
+		if r, err := http.Get(s.url + "/healthz"); err == nil {
+			r.Body.Close()
+			return
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	s.t.Fatal("the program did not get ready in a minute")
+}
+
+// kill ends the program as a power cut would.
+func (s *school) kill() {
+	if s.cmd.Process != nil {
+		_ = s.cmd.Process.Kill()
+		_, _ = s.cmd.Process.Wait()
+	}
+}
+
+// window is one signed-in browser window.
+type window struct {
+	*rod.Page
+	t *testing.T
+	s *school
+}
+
+// open signs a person in, in a browser profile of their own.
+func (s *school) open(username string) *window {
+	s.t.Helper()
+	return s.openSized(username, 1280, 800)
+}
+
+func (s *school) openSized(username string, width, height int) *window {
+	s.t.Helper()
+	profile, err := browser.Incognito()
+	require.NoError(s.t, err)
+	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
+	require.NoError(s.t, err)
+	require.NoError(s.t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
+	s.t.Cleanup(func() { _ = page.Close() })
+	w := &window{Page: page.Timeout(150 * time.Second), t: s.t, s: s}
+	w.field("Name").MustInput(username)
+	w.field("Password").MustInput(demo.Password)
+	w.keys(input.Enter)
+	w.MustElement(".band nav")
+	return w
+}
+
+// second opens another tab in the same browser.
+func (w *window) second(path string) *window {
+	w.t.Helper()
+	page, err := w.Browser().Page(proto.TargetCreateTarget{URL: w.s.url + path})
+	require.NoError(w.t, err)
+	w.t.Cleanup(func() { _ = page.Close() })
+	return &window{Page: page.Timeout(90 * time.Second), t: w.t, s: w.s}
+}
+
+func (w *window) goTo(path string) {
+	w.t.Helper()
+	w.MustNavigate(w.s.url + path)
+	w.MustElement("main")
+}
+
+// field finds an input by its label.
+func (w *window) field(label string) *rod.Element {
+	w.t.Helper()
+	return w.MustElementX(fmt.Sprintf(`//label[normalize-space(text())=%q]//input | //input[@aria-label=%q]`, label, label))
+}
+
+// see waits until the page shows a text.
+func (w *window) see(text string) {
+	w.t.Helper()
+	w.until(func() (bool, string) {
+		return strings.Contains(w.text(), text), "the page to show " + strconv.Quote(text)
+	})
+}
+
+func (w *window) text() string {
+	r, err := w.Eval(`() => document.body.innerText`)
+	if err != nil {
+		return ""
+	}
+	return r.Value.Str()
+}
+
+// until waits for something to become true.
+func (w *window) until(ready func() (bool, string)) {
+	w.t.Helper()
+	what := ""
+	for range 200 {
+		ok, words := ready()
+		if ok {
+			return
+		}
+		what = words
+		time.Sleep(50 * time.Millisecond)
+	}
+	w.t.Fatalf("waited ten seconds for %s; the page says:\n%s", what, w.text())
+}
+
+func (w *window) keys(keys ...input.Key) { w.Keyboard.MustType(keys...) }
+
+// typed types a text as keys, one by one.
+func (w *window) typed(text string) {
+	for _, r := range text {
+		w.keys(input.Key(r))
+	}
+}
+
+func (w *window) control(key input.Key) {
+	w.KeyActions().Press(input.ControlLeft).Type(key).Release(input.ControlLeft).MustDo()
+}
+
+// quick types a quick line and waits until it says what it will do.
+func (w *window) quick(line, will string) {
+	w.t.Helper()
+	w.typed("/")
+	w.typed(line)
+	w.see(will)
+	w.keys(input.Enter)
+	w.until(func() (bool, string) {
+		left := w.MustEval(`() => document.querySelector(".quick input").value`).Str()
+		return left == "", "the quick line to be done"
+	})
+}
+
+// count reads the equation and checks that it adds up.
+func (w *window) count() map[string]int {
+	w.t.Helper()
+	var parts map[string]int
+	w.until(func() (bool, string) {
+		r, err := w.Eval(`() => JSON.stringify(Object.fromEntries([...document.querySelectorAll("[data-testid=count] b")].map((b) => [b.dataset.state, Number(b.textContent)])))`)
+		if err != nil {
+			return false, err.Error()
+		}
+		parts = map[string]int{}
+		require.NoError(w.t, json.Unmarshal([]byte(r.Value.Str()), &parts))
+		return parts["roll"] > 0, "the count"
+	})
+	sum := 0
+	for state, n := range parts {
+		if state != "roll" {
+			sum += n
+		}
+	}
+	require.Equal(w.t, parts["roll"], sum, "the equation adds up: %v", parts)
+	return parts
+}
+
+// shot writes a picture.
+func (w *window) shot(path string) {
+	w.t.Helper()
+	w.MustWaitDOMStable()
+	data, err := w.Screenshot(false, nil)
+	require.NoError(w.t, err)
+	require.NoError(w.t, os.MkdirAll(filepath.Dir(path), 0o755))
+	require.NoError(w.t, os.WriteFile(path, data, 0o644))
+}

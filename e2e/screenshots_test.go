@@ -1,0 +1,40 @@
+package e2e
+
+import (
+	"os"
+	"testing"
+)
+
+// TestScreenshots renews the pictures of the main views; set MELDUNG_SCREENSHOTS
+// to the folder they go to.
+func TestScreenshots(t *testing.T) {
+	folder := os.Getenv("MELDUNG_SCREENSHOTS")
+	if folder == "" {
+		t.Skip("MELDUNG_SCREENSHOTS is not set")
+	}
+	s := startDemo(t, "09:12")
+	w := s.open("tolvan")
+	for _, view := range []struct{ name, path, wait string }{
+		{"today", "/today", "Call home"},
+		{"registers", "/registers", "8 Halyard"},
+		{"absence", "/absence", "Why"},
+		{"signals", "/signals", "Calls due"},
+		{"student", "/absence?student=232", "What happened"},
+	} {
+		w.goTo(view.path)
+		w.see(view.wait)
+		w.shot(folder + "/" + view.name + ".png")
+	}
+	w.goTo("/desk")
+	w.field("Name, number or card").MustInput("garrow")
+	w.see("Pip Garrow")
+	w.keys('\r')
+	w.see("because")
+	w.shot(folder + "/desk.png")
+
+	teacher := s.open("osk")
+	teacher.goTo("/registers/48/AM")
+	teacher.see("still to mark")
+	teacher.typed("ppppnp")
+	teacher.shot(folder + "/register.png")
+}

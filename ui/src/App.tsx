@@ -1,0 +1,54 @@
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { Refusal, read, type Schemas } from "./api/client";
+import { Frame } from "./parts/Frame";
+import { Waiting } from "./parts/Panel";
+import { SignIn } from "./places/signin/SignIn";
+
+const pages: Record<string, ReturnType<typeof lazy>> = {
+  today: lazy(() => import("./places/today/Today")),
+  registers: lazy(() => import("./places/registers/Registers")),
+  desk: lazy(() => import("./places/desk/Desk")),
+  absence: lazy(() => import("./places/absence/Absence")),
+  signals: lazy(() => import("./places/signals/Signals")),
+  outbox: lazy(() => import("./places/today/Outbox")),
+};
+
+function routerFor(who: Schemas["Who"]) {
+  const mine = who.places.filter((p) => p in pages);
+  if (mine.includes("today")) mine.push("outbox");
+  return createBrowserRouter([
+    {
+      element: <Frame who={who} />,
+      children: [
+        ...mine.map((place) => {
+          const Page = pages[place] as React.ComponentType;
+          const element = (
+            <Suspense fallback={<Waiting />}>
+              <Page />
+            </Suspense>
+          );
+          return { path: place === "registers" ? "/registers/*" : `/${place}`, element };
+        }),
+        { path: "*", element: <Navigate to={`/${mine[0] ?? ""}`} replace /> },
+      ],
+    },
+  ]);
+}
+
+let routed: { who: string; router: ReturnType<typeof createBrowserRouter> } | undefined;
+
+export function App() {
+  const who = useQuery<Schemas["Who"], Error>({
+    queryKey: ["/api/session"],
+    queryFn: () => read("/api/session"),
+    retry: false,
+  });
+  if (who.error instanceof Refusal && who.error.status === 401) return <SignIn />;
+  if (!who.data) return <Waiting error={who.error} />;
+  if (who.data.oneTime) return <SignIn replace={who.data.name} />;
+  const key = `${who.data.name} ${who.data.role}`;
+  if (routed?.who !== key) routed = { who: key, router: routerFor(who.data) };
+  return <RouterProvider router={routed.router} />;
+}

@@ -1,0 +1,39 @@
+import "@fontsource/atkinson-hyperlegible-next/latin-400.css";
+import "@fontsource/atkinson-hyperlegible-next/latin-700.css";
+import "@fontsource/atkinson-hyperlegible-next/latin-ext-400.css";
+import "@fontsource/atkinson-hyperlegible-next/latin-ext-700.css";
+import "./look/tokens.css";
+import "./look/base.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { App as AntApp, ConfigProvider } from "antd";
+import enGB from "antd/locale/en_GB";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { App } from "./App";
+import { Refusal } from "./api/client";
+import { theme } from "./look/theme";
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 30_000,
+      placeholderData: <T,>(previous: T) => previous,
+      retry: (count, error) => !(error instanceof Refusal) && count < 3,
+    },
+  },
+});
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <ConfigProvider theme={theme} locale={enGB} button={{ autoInsertSpace: false }} wave={{ disabled: true }}>
+        <QueryClientProvider client={queries}>
+          <AntApp message={{ maxCount: 3, duration: 4 }}>
+            <App />
+          </AntApp>
+        </QueryClientProvider>
+      </ConfigProvider>
+    </StrictMode>,
+  );
+}

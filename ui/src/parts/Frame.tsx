@@ -1,0 +1,134 @@
+import "./frame.css";
+import { useQueryClient } from "@tanstack/react-query";
+import { App, Button, Modal } from "antd";
+import { lazy, Suspense, useEffect, useState } from "react";
+import { NavLink, Outlet, useLocation } from "react-router";
+import { type Schemas, useRead, write } from "../api/client";
+import { followLive } from "../api/live";
+import { KeyList } from "./KeyList";
+import { useKeys } from "./keys";
+import { useAddress } from "./look-at";
+import { QuickLine } from "./QuickLine";
+import { Rail } from "./Rail";
+
+const StudentSheet = lazy(() => import("./StudentSheet"));
+
+const placeWords: Record<string, string> = {
+  today: "Today",
+  registers: "Registers",
+  desk: "Desk",
+  absence: "Absence",
+  signals: "Signals",
+};
+
+/** What stands on every page: the band, the day rail, the student's sheet. */
+export function Frame({ who }: { who: Schemas["Who"] }) {
+  const queries = useQueryClient();
+  const { at, student, set } = useAddress();
+  const location = useLocation();
+  const [connected, setConnected] = useState(true);
+  const [help, setHelp] = useState(false);
+  useEffect(() => followLive(queries, setConnected), [queries]);
+  useKeys({ "?": () => setHelp(true) });
+  const keep = at ? `?at=${at}` : "";
+  const mine = who.places.filter((p) => p in placeWords);
+  return (
+    <>
+      <header className="band">
+        <a className="brand" href="/">
+          <img src="/mark.svg" alt="" width="22" height="22" />
+          Meldung
+        </a>
+        <nav aria-label="Places">
+          {mine.map((p) => (
+            <NavLink key={p} to={`/${p}${keep}`}>
+              {placeWords[p]}
+            </NavLink>
+          ))}
+        </nav>
+        <QuickLine mayWrite={who.mayWrite} />
+        <Me who={who} />
+      </header>
+      <Rail who={who} />
+      {!connected && (
+        <p className="offline" role="status">
+          The line to the server is down. What you see may be old; unsent marks are kept on this machine.
+        </p>
+      )}
+      <div key={location.pathname.split("/")[1]}>
+        <Outlet context={who} />
+      </div>
+      {student && (
+        <Suspense fallback={null}>
+          <StudentSheet
+            id={student}
+            mayCall={who.role !== "teacher"}
+            onClose={() => set({ student: undefined }, false)}
+          />
+        </Suspense>
+      )}
+      <Modal open={help} onCancel={() => setHelp(false)} footer={null} title="Keys" width={680}>
+        <KeyList />
+      </Modal>
+    </>
+  );
+}
+
+function Me({ who }: { who: Schemas["Who"] }) {
+  const { message } = App.useApp();
+  const queries = useQueryClient();
+  const [open, setOpen] = useState(false);
+  const out = async () => {
+    await write("/api/session/end", {});
+    window.location.assign("/");
+  };
+  const jump = async (to: string) => {
+    setOpen(false);
+    const done = message.loading("The day is being played …", 0);
+    try {
+      await write("/api/demo/clock", { to });
+      await queries.invalidateQueries();
+    } catch (e) {
+      message.error((e as Error).message);
+    } finally {
+      done();
+    }
+  };
+  return (
+    <div className="me">
+      <button type="button" aria-expanded={open} aria-haspopup="true" onClick={() => setOpen(!open)}>
+        {who.name}
+      </button>
+      {open && (
+        // biome-ignore lint/a11y/noStaticElementInteractions: the menu closes when focus or Escape leaves it
+        <div className="menu" onKeyDown={(e) => e.key === "Escape" && setOpen(false)}>
+          <p>
+            {who.name} · {who.role}
+            <br />
+            {who.school}
+          </p>
+          {who.demo && (
+            <>
+              <p>Move the demonstration’s clock. Going back starts the day again.</p>
+              <div className="jumps">
+                {who.jumps.map((j) => (
+                  <Button key={j} size="small" onClick={() => void jump(j)}>
+                    {j === "next" ? "next school day" : j}
+                  </Button>
+                ))}
+              </div>
+            </>
+          )}
+          <Button size="small" onClick={() => void out()}>
+            Sign out
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** The settings of the school, read once. */
+export function useSettings() {
+  return useRead("/api/settings", {}, { staleTime: 600_000 });
+}

@@ -1,0 +1,71 @@
+const lists: { title: string; keys: [string, string][] }[] = [
+  {
+    title: "Everywhere",
+    keys: [
+      ["/", "the quick line: a name, then in, out, late, ill, away"],
+      ["?", "this list"],
+      ["← →", "on the rail: a minute earlier or later; with Shift five"],
+      ["Esc", "leave; on the rail, back to live"],
+    ],
+  },
+  {
+    title: "Today",
+    keys: [
+      ["↑ ↓", "choose a household"],
+      ["1 2 3 4", "spoke, left a message, no answer, wrong number"],
+      ["→", "next contact"],
+      ["i a w y t", "after spoke: ill, appointment, on the way, away, truant"],
+      ["Enter", "store the call"],
+      ["S F G", "search, found, give up: the student at the top of “on site”"],
+      ["R", "remind the teacher whose register is longest overdue"],
+      ["C", "close safe arrival"],
+    ],
+  },
+  {
+    title: "Registers",
+    keys: [
+      ["P", "in"],
+      ["L 5 · L 850", "late by five minutes; came at 08:50"],
+      ["N", "not here, no reason"],
+      ["X M U", "absent, reason known; ill; unexcused"],
+      ["V R", "on an activity elsewhere; at a distance"],
+      ["A", "everyone else is in"],
+      ["F", "find a name"],
+      [";", "note"],
+      ["Backspace", "take the mark off"],
+      ["Ctrl+Enter", "send"],
+    ],
+  },
+  {
+    title: "Desk",
+    keys: [
+      ["name, ↑ ↓, Enter", "choose the student"],
+      ["Alt+A Alt+L", "arriving, leaving"],
+      ["Alt+1 … 9", "reason"],
+      ["Enter", "store"],
+    ],
+  },
+];
+
+/** All keys, by place. */
+export function KeyList() {
+  return (
+    <div style={{ columns: 2, columnGap: 28 }}>
+      {lists.map((l) => (
+        <section key={l.title} style={{ breakInside: "avoid", marginBottom: 14 }}>
+          <h3>{l.title}</h3>
+          <dl style={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: "3px 10px", margin: 0 }}>
+            {l.keys.map(([k, words]) => (
+              <div key={k} style={{ display: "contents" }}>
+                <dt>
+                  <kbd>{k}</kbd>
+                </dt>
+                <dd style={{ margin: 0 }}>{words}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,38 @@
+import { type ReactNode, useId } from "react";
+
+/** A sheet with a heading. */
+export function Panel({
+  title,
+  aside,
+  children,
+  className = "",
+  bare = false,
+}: {
+  title: ReactNode;
+  aside?: ReactNode;
+  children: ReactNode;
+  className?: string;
+  bare?: boolean;
+}) {
+  const id = useId();
+  return (
+    <section className={`panel ${className}`} aria-labelledby={id}>
+      <header className={bare ? "bare" : undefined}>
+        <h2 id={id}>{title}</h2>
+        {aside !== undefined && <span className="aside">{aside}</span>}
+      </header>
+      {children}
+    </section>
+  );
+}
+
+/** What a page shows while its data is on the way, or did not come. */
+export function Waiting({ error }: { error?: Error | null }) {
+  return (
+    <main className="page">
+      <p className="quiet" role={error ? "alert" : "status"}>
+        {error ? `This page could not be shown: ${error.message}` : "Fetching …"}
+      </p>
+    </main>
+  );
+}

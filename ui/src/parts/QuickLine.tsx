@@ -1,0 +1,149 @@
+import { useQuery } from "@tanstack/react-query";
+import { App } from "antd";
+import { type KeyboardEvent, useDeferredValue, useRef, useState } from "react";
+import { read, type Schemas, useWrite, write } from "../api/client";
+import { Shape } from "../look/Shape";
+import { useKeys } from "./keys";
+import { useAddress } from "./look-at";
+
+/** One line for everything: find a student, or say what happened to them. */
+export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
+  const { message } = App.useApp();
+  const { set } = useAddress();
+  const field = useRef<HTMLInputElement>(null);
+  const [text, setText] = useState("");
+  const [row, setRow] = useState(-1);
+  const [focused, setFocused] = useState(false);
+  const asked = useDeferredValue(text.trim());
+  useKeys({ "/": () => field.current?.focus() });
+
+  const chosen = (view: Schemas["QuickView"] | undefined, at: number) => {
+    const student = at >= 0 ? view?.students[at]?.student.id : undefined;
+    return student ? [student] : [];
+  };
+  const quick = useQuery<Schemas["QuickView"], Error>({
+    queryKey: ["quick", asked, row],
+    enabled: asked.length > 1,
+    queryFn: async () => {
+      if (!mayWrite) {
+        const students = await read("/api/find", { q: asked });
+        return { students, chosen: [], siblings: [], action: "", words: "", error: "" };
+      }
+      const first = await write<Schemas["QuickView"]>("/api/quick/read", { text: asked });
+      const pick = chosen(first, row);
+      return pick.length ? write<Schemas["QuickView"]>("/api/quick/read", { text: asked, chosen: pick }) : first;
+    },
+  });
+  const view = asked.length > 1 ? quick.data : undefined;
+  const act = useWrite({
+    done: (r) => {
+      message.success(r.words);
+      leave();
+    },
+    failed: (e) => message.error(e.message),
+  });
+  const leave = () => {
+    setText("");
+    setRow(-1);
+    field.current?.blur();
+  };
+  const open = (id: number) => {
+    set({ student: String(id) }, false);
+    leave();
+  };
+  const enter = async () => {
+    // What is typed now decides, not what was typed when the list was last fetched.
+    const typed = text.trim();
+    if (!typed) return;
+    const now = typed === asked ? view : undefined;
+    const current =
+      now ??
+      (mayWrite ? await write<Schemas["QuickView"]>("/api/quick/read", { text: typed }).catch(() => undefined) : view);
+    if (current?.action) {
+      act.mutate({ path: "/api/quick", body: { text: typed, chosen: chosen(current, row) } });
+    } else if (current && !current.error) {
+      const student = current.students[Math.max(row, 0)];
+      if (student) open(student.student.id);
+    }
+  };
+  const onKey = (e: KeyboardEvent) => {
+    const n = view?.students.length ?? 0;
+    if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+      e.preventDefault();
+      if (n) setRow((r) => (e.key === "ArrowDown" ? r + 1 : Math.max(r, 0) + n - 1) % n);
+    } else if (e.key === "Enter") {
+      e.preventDefault();
+      void enter();
+    } else if (e.key === "Escape") {
+      leave();
+    }
+  };
+  return (
+    <div className="quick" role="search">
+      <input
+        ref={field}
+        value={text}
+        role="combobox"
+        aria-label="Quick line"
+        aria-expanded={Boolean(view && focused)}
+        aria-controls="quick-list"
+        aria-autocomplete="list"
+        aria-activedescendant={row >= 0 ? `quick-${row}` : undefined}
+        placeholder={mayWrite ? "Name, number, card, or: merrow ill" : "Name or number"}
+        autoComplete="off"
+        spellCheck={false}
+        onChange={(e) => {
+          setText(e.target.value);
+          setRow(-1);
+        }}
+        onFocus={() => setFocused(true)}
+        onBlur={() => setTimeout(() => setFocused(false), 150)}
+        onKeyDown={onKey}
+      />
+      <kbd aria-hidden="true">/</kbd>
+      {view && focused && (
+        <div className="quick-list">
+          {view.error ? (
+            <div className="will error" role="alert">
+              {view.error}
+            </div>
+          ) : (
+            view.words && (
+              <div className="will" role="status">
+                {view.words} <kbd>Enter</kbd>
+              </div>
+            )
+          )}
+          <div id="quick-list" role="listbox" aria-label="Students">
+            {view.students.map((s, i) => (
+              // biome-ignore lint/a11y/useKeyWithClickEvents: the field's arrow keys and Enter do the same
+              <div
+                key={s.student.id}
+                id={`quick-${i}`}
+                role="option"
+                tabIndex={-1}
+                aria-selected={row >= 0 ? i === row : view.chosen.includes(s.student.id)}
+                onMouseDown={(e) => e.preventDefault()}
+                onClick={() => open(s.student.id)}
+              >
+                <Shape state={s.place.state} />
+                <span className="strong">{s.student.name}</span>
+                <span className="quiet">{s.student.form}</span>
+                <span className="quiet small push">
+                  {s.through ? `${s.through} · ` : ""}
+                  {s.place.words} · {s.student.number}
+                </span>
+              </div>
+            ))}
+          </div>
+          {mayWrite && (
+            <div className="hint">
+              {view.siblings.length > 0 && `${view.siblings.map((s) => s.name).join(", ")}: type both · `}
+              then in, out, late, ill or away · 925 · until thu · a reason
+            </div>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,158 @@
+import { Button } from "antd";
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type Schemas, useRead } from "../api/client";
+import { useAddress } from "./look-at";
+
+const from = 7 * 60 + 30;
+const to = 16 * 60 + 30;
+
+const left = (minute: number) => `${((minute - from) / (to - from)) * 100}%`;
+const width = (minutes: number) => `${(minutes / (to - from)) * 100}%`;
+
+export function clock(minute: number): string {
+  return `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
+}
+
+function minuteOf(instant: string): number {
+  return Number(instant.slice(11, 13)) * 60 + Number(instant.slice(14, 16));
+}
+
+const tickColour = { in: "var(--in)", late: "var(--late)", left: "var(--left)" } as const;
+
+/** The school day to scale; dragging the needle looks at any earlier minute. */
+export function Rail({ who }: { who: Schemas["Who"] }) {
+  const { at, set } = useAddress();
+  const rail = useRead("/api/rail", { at }, { refetchInterval: at ? false : 15_000 });
+  const scale = useRef<HTMLDivElement>(null);
+  const [dragged, setDragged] = useState<number>();
+  const data = rail.data;
+  if (!data) return <div className="rail" aria-busy="true" />;
+  const now = minuteOf(data.now);
+  const today = data.now.slice(0, 10);
+  const latest = data.date === today ? now : to;
+  const minute = dragged ?? minuteOf(data.asAt);
+
+  const look = (m: number) => {
+    const bounded = Math.min(Math.max(m, from), latest);
+    set({ at: data.date === today && bounded >= now ? undefined : `${data.date}T${clock(bounded)}` });
+  };
+  const pointed = (e: PointerEvent) => {
+    const box = scale.current?.getBoundingClientRect();
+    if (!box) return now;
+    return Math.round(Math.min(Math.max(from + ((e.clientX - box.left) / box.width) * (to - from), from), latest));
+  };
+  const day = (date: string) =>
+    date && set({ at: date === today ? undefined : `${date}T${clock(Math.min(minute, to))}` }, false);
+  const onKey = (e: KeyboardEvent) => {
+    const step = { ArrowLeft: -1, ArrowRight: 1, PageDown: -30, PageUp: 30 }[e.key];
+    if (step) {
+      e.preventDefault();
+      look(minute + step * (e.shiftKey ? 5 : 1));
+    }
+    if (e.key === "Escape" || e.key === "End") set({ at: undefined });
+  };
+  const words = data.open ? `day ${data.number} of ${data.of}` : "no school";
+  return (
+    <>
+      <section className="rail" aria-label="Day rail">
+        <div className="date">
+          <strong>{data.words}</strong>
+          <div className="small quiet">
+            <button
+              type="button"
+              className="turn"
+              aria-label="School day before"
+              disabled={!data.before}
+              onClick={() => day(data.before)}
+            >
+              ‹
+            </button>
+            {words}
+            {data.live ? " · live" : ""}
+            <button
+              type="button"
+              className="turn"
+              aria-label="School day after"
+              disabled={!data.after}
+              onClick={() => day(data.after)}
+            >
+              ›
+            </button>
+          </div>
+        </div>
+        <div
+          className="scale"
+          ref={scale}
+          role="slider"
+          tabIndex={0}
+          aria-label="Minute looked at"
+          aria-valuemin={from}
+          aria-valuemax={latest}
+          aria-valuenow={Math.min(Math.max(minute, from), latest)}
+          aria-valuetext={`${clock(minute)}${data.live ? ", live" : ""}`}
+          onKeyDown={onKey}
+          onPointerDown={(e) => {
+            e.currentTarget.setPointerCapture(e.pointerId);
+            setDragged(pointed(e));
+          }}
+          onPointerMove={(e) => dragged !== undefined && setDragged(pointed(e))}
+          onPointerUp={() => {
+            if (dragged !== undefined) look(dragged);
+            setDragged(undefined);
+          }}
+        >
+          {data.ticks.map((t) => (
+            <i
+              key={`${t.at} ${t.kind}`}
+              className="tick"
+              style={{
+                left: left(t.at),
+                height: Math.min(4 + t.n * 1.2, 16),
+                background: tickColour[t.kind],
+                opacity: t.n > 1 ? 1 : 0.75,
+              }}
+            />
+          ))}
+          {data.slots.map((s) => (
+            <div
+              key={s.name}
+              className={`slot${minute >= s.start && minute < s.end ? " now" : ""}`}
+              style={{ left: left(s.start), width: width(s.end - s.start) }}
+              title={`${s.name} ${clock(s.start)}–${clock(s.end)}: ${s.in} of ${s.registers} registers in`}
+            >
+              {s.kind === "registration" ? "R" : s.name}
+              {s.registers > 0 && s.in > 0 && (
+                <i className="fill" style={{ width: `${(s.in / s.registers) * 100}%` }} />
+              )}
+            </div>
+          ))}
+          {[8, 9, 10, 11, 12, 13, 14, 15, 16].map((h) => (
+            <span key={h} className="hour" style={{ left: left(h * 60) }}>
+              {h}
+            </span>
+          ))}
+          <div
+            className={`needle${data.live && dragged === undefined ? "" : " past"}`}
+            style={{ left: left(Math.min(Math.max(minute, from), to)) }}
+          >
+            <span>{clock(minute)}</span>
+          </div>
+        </div>
+      </section>
+      {!data.live && (
+        <p className="asat" role="status" style={{ margin: 0 }}>
+          <span>
+            {who.school}{" "}
+            <b>
+              as at {clock(minuteOf(data.asAt))}, {data.words}
+            </b>
+            , as it was known then.
+          </span>
+          <Button size="small" onClick={() => set({ at: undefined })}>
+            Back to live
+          </Button>
+        </p>
+      )}
+    </>
+  );
+}

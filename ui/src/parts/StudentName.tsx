@@ -1,0 +1,15 @@
+import type { Schemas } from "../api/client";
+import { useAddress } from "./look-at";
+
+/** A student's name; it opens the student's sheet over the page. */
+export function StudentName({ student, form = true }: { student: Schemas["StudentRef"]; form?: boolean }) {
+  const { set } = useAddress();
+  return (
+    <span className="nowrap">
+      <button type="button" className="link strong" onClick={() => set({ student: String(student.id) }, false)}>
+        {student.name}
+      </button>
+      {form && <span className="quiet"> {student.form}</span>}
+    </span>
+  );
+}

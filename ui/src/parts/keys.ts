@@ -1,0 +1,39 @@
+import { useEffect, useRef } from "react";
+
+/** Whether what is typed belongs to a field. */
+export function isTyping(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName))
+  );
+}
+
+export type Keys = Record<string, (event: KeyboardEvent) => void>;
+
+/** The name under which a key press is listed: "a", "ArrowDown", "Ctrl+Enter". */
+export function keyName(event: KeyboardEvent): string {
+  const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  return event.ctrlKey || event.metaKey ? `Ctrl+${name}` : name;
+}
+
+/** Keys of a page; they are silent while a field or a dialogue has the focus. */
+export function useKeys(keys: Keys, active = true) {
+  const latest = useRef(keys);
+  latest.current = keys;
+  useEffect(() => {
+    if (!active) return;
+    const onKey = (event: KeyboardEvent) => {
+      const name = keyName(event);
+      if (event.altKey || event.defaultPrevented) return;
+      if (isTyping(event.target) && !name.startsWith("Ctrl+")) return;
+      if (event.target instanceof HTMLElement && event.target.closest("[role=dialog]")) return;
+      if (event.key === "Enter" && !event.ctrlKey && event.target instanceof HTMLButtonElement) return;
+      const act = latest.current[name];
+      if (!act) return;
+      event.preventDefault();
+      act(event);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [active]);
+}

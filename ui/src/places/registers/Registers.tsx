@@ -1,0 +1,118 @@
+import "./registers.css";
+import { Segmented } from "antd";
+import { useState } from "react";
+import { Link, Route, Routes, useLocation } from "react-router";
+import { type Schemas, useRead } from "../../api/client";
+import { useAddress } from "../../parts/look-at";
+import { Panel, Waiting } from "../../parts/Panel";
+import { Register } from "./Register";
+
+export default function Registers() {
+  return (
+    <Routes>
+      <Route index element={<SlotList />} />
+      <Route path=":class/:slot" element={<Register />} />
+    </Routes>
+  );
+}
+
+type Ref = Schemas["RegisterRef"];
+
+function stateWords(r: Ref): string {
+  switch (r.state) {
+    case "sent":
+      return `sent ${r.sentAt} by ${r.sentBy}`;
+    case "late":
+    case "missing":
+      return `${r.overdue} min overdue`;
+    case "open":
+      return `open, due by ${r.dueBy}`;
+    default:
+      return `from ${r.start}`;
+  }
+}
+
+/** A day's slots with their registers: a teacher's own, everyone's for the office. */
+function SlotList() {
+  const { at } = useAddress();
+  const { search } = useLocation();
+  const [show, setShow] = useState<"all" | "out">("all");
+  const list = useRead("/api/registers", { at });
+  if (!list.data) return <Waiting error={list.error} />;
+  const { registers } = list.data;
+  const rows =
+    show === "out"
+      ? registers.filter((r) => r.state === "late" || r.state === "missing" || r.state === "open")
+      : registers;
+  const slots = [...new Set(rows.map((r) => r.slot))];
+  const many = registers.length > 12;
+  return (
+    <main className="page">
+      <div style={{ display: "flex", alignItems: "center", gap: 14, marginBottom: 12 }}>
+        <h1>Registers, {list.data.words}</h1>
+        {many && (
+          <Segmented
+            size="small"
+            value={show}
+            onChange={setShow}
+            options={[
+              { value: "all", label: `All ${registers.length}` },
+              { value: "out", label: "Still out" },
+            ]}
+          />
+        )}
+      </div>
+      {rows.length === 0 && (
+        <p className="quiet">
+          {!list.data.open
+            ? "No school on this date."
+            : show === "out"
+              ? `Every register that has begun is in. ${list.data.asAt}`
+              : "You have no register on this date."}
+        </p>
+      )}
+      <div className="slots">
+        {slots.map((slot) => {
+          const inSlot = rows.filter((r) => r.slot === slot);
+          const first = inSlot[0];
+          return (
+            <Panel
+              key={slot}
+              title={first && /^\d/.test(slot) ? `Lesson ${slot}` : `${slot} registration`}
+              aside={`${first?.start} to ${first?.end} · ${inSlot.filter((r) => r.state === "sent").length} of ${inSlot.length} in`}
+            >
+              <table className="rows">
+                <thead className="visually-hidden">
+                  <tr>
+                    <th>Class</th>
+                    <th>Teacher</th>
+                    <th>Room</th>
+                    <th>Students</th>
+                    <th>State</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {inSlot.map((r) => (
+                    <tr key={r.class}>
+                      <td style={{ width: 120 }}>
+                        <Link className="strong" to={`/registers/${r.class}/${r.slot}${search}`}>
+                          {r.title}
+                        </Link>
+                      </td>
+                      <td style={{ width: 170 }}>{r.teacher}</td>
+                      <td style={{ width: 110 }}>{r.room}</td>
+                      <td style={{ width: 110 }} className="quiet">
+                        {r.students} students
+                      </td>
+                      <td className={`register-state-${r.state}`}>{stateWords(r)}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </Panel>
+          );
+        })}
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,80 @@
+import "./signin.css";
+import { useQueryClient } from "@tanstack/react-query";
+import { Button, Input } from "antd";
+import { type FormEvent, useState } from "react";
+import { useRead, write } from "../../api/client";
+
+/** Signing in; or choosing a password of one's own in place of the one-time one. */
+export function SignIn({ replace }: { replace?: string }) {
+  const queries = useQueryClient();
+  const page = useRead("/api/sign-in");
+  const [username, setUsername] = useState("");
+  const [password, setPassword] = useState("");
+  const [error, setError] = useState("");
+  const [busy, setBusy] = useState(false);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    try {
+      if (replace) await write("/api/session/password", { password });
+      else await write("/api/session", { username, password });
+      setError("");
+      await queries.resetQueries();
+    } catch (e) {
+      setError((e as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <main className="signin">
+      <form className="panel" onSubmit={submit}>
+        <h1>
+          <img src="/mark.svg" alt="" width="26" height="26" /> Meldung
+        </h1>
+        <p className="quiet">
+          {replace ? `${replace}: choose a password of your own, at least 10 characters.` : page.data?.school}
+        </p>
+        {!replace && (
+          <label>
+            Name
+            <Input autoFocus autoComplete="username" value={username} onChange={(e) => setUsername(e.target.value)} />
+          </label>
+        )}
+        <label>
+          Password
+          <Input.Password
+            autoComplete={replace ? "new-password" : "current-password"}
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+          />
+        </label>
+        {error && (
+          <p role="alert" className="error">
+            {error}
+          </p>
+        )}
+        <Button type="primary" htmlType="submit" loading={busy} block>
+          {replace ? "Keep this password" : "Sign in"}
+        </Button>
+      </form>
+      {!replace && (page.data?.hints.length ?? 0) > 0 && (
+        <section className="panel hints" aria-label="Accounts of the demonstration">
+          <p className="quiet">This is a demonstration; everyone in it is invented. Sign in as</p>
+          {page.data?.hints.map((h) => (
+            <button
+              type="button"
+              key={h.username}
+              onClick={() => {
+                setUsername(h.username);
+                setPassword(h.password);
+              }}
+            >
+              <b>{h.username}</b> {h.who}
+            </button>
+          ))}
+        </section>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,293 @@
+import { Button } from "antd";
+import { useEffect, useRef, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { Shape } from "../../look/Shape";
+import { useSettings } from "../../parts/Frame";
+import { useKeys } from "../../parts/keys";
+import { Panel } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+import type { Write } from "./Today";
+
+type Household = Schemas["HouseholdView"];
+type Reason = Schemas["Reason"];
+
+const outcomes = [
+  { outcome: "spoke", words: "Spoke" },
+  { outcome: "message", words: "Left message" },
+  { outcome: "no answer", words: "No answer" },
+  { outcome: "wrong number", words: "Wrong number" },
+] as const;
+
+/** The homes to ring, one after the other, by key. */
+export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Write }) {
+  const [chosenKey, setChosen] = useState<string>();
+  const [all, setAll] = useState(false);
+  const list = useRef<HTMLDivElement>(null);
+  const now = t.households.findIndex((h) => h.key === chosenKey);
+  const chosen = t.households[now] ?? t.households[0];
+  const place = Math.max(now, 0);
+  const shown = all ? t.households : t.households.slice(0, Math.max(9, place + 1));
+  const go = (step: number) => {
+    const next = t.households[Math.min(Math.max(place + step, 0), t.households.length - 1)];
+    if (next) setChosen(next.key);
+  };
+  useKeys({ ArrowDown: () => go(1), ArrowUp: () => go(-1) }, t.households.length > 0);
+  useEffect(() => {
+    if (chosenKey) list.current?.querySelector(".chosen")?.scrollIntoView({ block: "nearest" });
+  }, [chosenKey]);
+  const aside =
+    t.missing > 0
+      ? `${t.missing} students · ${t.households.length} homes · ${t.noContact} without a contact`
+      : undefined;
+  return (
+    <Panel title="Call home" aside={aside}>
+      {t.households.length === 0 && (
+        <p className="empty" style={{ margin: 0 }}>
+          {t.waiting > 0 || t.registers.length > 0
+            ? `Nobody to ring at ${t.scope} yet; ${t.registers.length} registers are still out.`
+            : `Nobody at ${t.scope} is unaccounted for. ${t.asAt.slice(11)}`}
+        </p>
+      )}
+      <div ref={list}>
+        {shown.map((h) => (
+          <Home
+            key={h.key}
+            h={h}
+            chosen={h === chosen}
+            may={may}
+            write={write}
+            choose={() => setChosen(h.key)}
+            next={() => go(1)}
+          />
+        ))}
+      </div>
+      {t.households.length > 0 && (
+        <div className="line small quiet">
+          {t.households.length > shown.length && (
+            <button type="button" className="link" onClick={() => setAll(true)}>
+              {t.households.length - shown.length} more homes
+            </button>
+          )}
+          <span className="push">Care first, then the youngest, then those not yet tried</span>
+        </div>
+      )}
+    </Panel>
+  );
+}
+
+function Home({
+  h,
+  chosen,
+  may,
+  write,
+  choose,
+  next,
+}: {
+  h: Household;
+  chosen: boolean;
+  may: boolean;
+  write: Write;
+  choose: () => void;
+  next: () => void;
+}) {
+  const last = h.attempts.at(-1);
+  return (
+    <section
+      className={`home${chosen ? " chosen" : ""}`}
+      aria-label={h.students.map((s) => s.student.name).join(", ")}
+      data-home={h.key}
+    >
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys choose a home */}
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: as above */}
+      <div className="row" onClick={choose}>
+        <div>
+          {h.students.map((s) => (
+            <div className="who" key={s.student.id}>
+              <Shape state="unaccounted" />
+              <StudentName student={s.student} />
+              {s.warnings.map((w) => (
+                <span key={w} className="warn">
+                  {w}
+                </span>
+              ))}
+            </div>
+          ))}
+        </div>
+        <Contacts h={h} open={chosen} />
+        <div className="small quiet">
+          {last ? (
+            <span>
+              {last.outcome} {last.at}
+              {h.again && (h.waits ? `, again ${h.again}` : ", try again now")}
+            </span>
+          ) : (
+            (h.students[0]?.words ?? "")
+          )}
+          <br />
+          {h.students[0]?.lately}
+        </div>
+      </div>
+      {chosen && may && <Act h={h} write={write} next={next} key={`${h.key} ${h.attempts.length}`} />}
+    </section>
+  );
+}
+
+function Contacts({ h, open }: { h: Household; open: boolean }) {
+  if (h.contacts.length === 0) return <b className="overdue">no contact on file · ask {h.students[0]?.student.form}</b>;
+  if (!open) {
+    const c = h.contacts[Math.max(h.next, 0)];
+    return (
+      <span className="small">
+        {c?.name} · {c?.phone}
+      </span>
+    );
+  }
+  return (
+    <ol className="small">
+      {h.contacts.map((c, i) => (
+        <li key={c.id} className={i === h.next ? "next" : ""}>
+          <span>{c.order}</span>
+          <span>
+            {c.name} <span className="quiet">{c.relation}</span> · {c.phone}
+          </span>
+        </li>
+      ))}
+      {h.notCalled.map((n) => (
+        <li key={n} className="overdue">
+          not {n}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** The open home: an outcome, then what they said, for whom, and the mark that follows. */
+function Act({ h, write, next }: { h: Household; write: Write; next: () => void }) {
+  const settings = useSettings();
+  const reasons = settings.data?.reasons.filter((r) => r.home) ?? [];
+  const [contact, setContact] = useState(Math.max(h.next, 0));
+  const [spoke, setSpoke] = useState(h.contacts.length === 0);
+  const [reason, setReason] = useState<Reason>();
+  const [until, setUntil] = useState("");
+  const [forWhom, setForWhom] = useState(() => new Set(h.students.map((s) => s.student.id)));
+  const field = useRef<HTMLInputElement>(null);
+  const ringing = h.contacts[contact];
+  const students = h.students.map((s) => s.student.id);
+
+  const log = (outcome: string, said?: Reason) => {
+    write.mutate(
+      {
+        path: "/api/calls",
+        body: {
+          students,
+          contact: ringing?.id ?? 0,
+          outcome,
+          ...(said ? { said: said.word, for: [...forWhom], until: said.word === "on the way" ? until : "" } : {}),
+        },
+      },
+      { onSuccess: () => outcome !== "spoke" && next() },
+    );
+  };
+  const store = () => {
+    if (spoke) log("spoke", reason);
+  };
+  const choose = (r: Reason) => {
+    setReason(r);
+    if (r.word === "on the way") setTimeout(() => field.current?.focus());
+  };
+  const toggle = (id: number) =>
+    setForWhom((old) => {
+      const changed = new Set(old);
+      if (!changed.delete(id)) changed.add(id);
+      return changed;
+    });
+  const keys: Record<string, () => void> = {
+    "1": () => setSpoke(true),
+    "2": () => log("message"),
+    "3": () => log("no answer"),
+    "4": () => log("wrong number"),
+    ArrowRight: () => setContact((c) => (c + 1) % Math.max(h.contacts.length, 1)),
+    Escape: () => setSpoke(h.contacts.length === 0),
+  };
+  if (h.contacts.length === 0) for (const k of ["1", "2", "3", "4", "ArrowRight"]) delete keys[k];
+  if (spoke) {
+    for (const r of reasons) if (r.key) keys[r.key] = () => choose(r);
+    keys.Enter = store;
+  }
+  useKeys(keys);
+  return (
+    <>
+      {h.contacts.length > 0 && (
+        <div className="act">
+          <span className="small">
+            Ring <b>{ringing?.name}</b> {ringing?.phone}
+          </span>
+          {outcomes.map((o, i) => (
+            <Button
+              key={o.outcome}
+              size="small"
+              type={i === 0 ? "primary" : "default"}
+              onClick={() => (i === 0 ? setSpoke(true) : log(o.outcome))}
+            >
+              {o.words} <kbd>{i + 1}</kbd>
+            </Button>
+          ))}
+          {h.contacts.length > 1 && (
+            <Button size="small" onClick={keys.ArrowRight}>
+              Next contact <kbd>→</kbd>
+            </Button>
+          )}
+        </div>
+      )}
+      {spoke && (
+        <div className="act">
+          <span className="small quiet">{h.contacts.length > 0 ? "says" : "known from elsewhere"}</span>
+          {reasons.map((r) => (
+            <Button
+              key={r.word}
+              size="small"
+              type={reason === r ? "primary" : "default"}
+              aria-pressed={reason === r}
+              onClick={() => choose(r)}
+            >
+              {r.word} {r.key && <kbd>{r.key}</kbd>}
+            </Button>
+          ))}
+          {reason?.word === "on the way" && (
+            <label className="until small">
+              expected by{" "}
+              <input
+                ref={field}
+                value={until}
+                placeholder="940"
+                onChange={(e) => setUntil(e.target.value)}
+                onKeyDown={(e) => {
+                  if (e.key !== "Enter") return;
+                  e.preventDefault();
+                  store();
+                }}
+              />
+            </label>
+          )}
+          {h.students.length > 1 && (
+            <>
+              <span className="small quiet">for</span>
+              {h.students.map((s) => (
+                <label key={s.student.id} className="small nowrap">
+                  <input type="checkbox" checked={forWhom.has(s.student.id)} onChange={() => toggle(s.student.id)} />{" "}
+                  {s.student.given}
+                </label>
+              ))}
+            </>
+          )}
+          <Button size="small" type="primary" disabled={forWhom.size === 0} onClick={store}>
+            {reason
+              ? `Store: ${reason.word === "on the way" ? "explained until then" : `code ${reason.absent}`}`
+              : "Store the call"}{" "}
+            <kbd>Enter</kbd>
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
