@@ -51,12 +51,12 @@ func (p *people) habits() []habit {
 		}
 	}
 	for name, h := range map[string]habit{
-		"Mika Ulvar":      {ill: 0.006, unexcused: 0.008, late: 0.03, monday: 2, slide: 28, slideFrom: 80},
+		"Mika Ulvar":      {ill: 0.006, unexcused: 0.008, late: 0.03, monday: 2, slide: 1},
 		"Oona Harle":      {ill: 0.003, late: 0.01, slide: 5, slideFrom: 70, skip: 0.08, monday: 1},
 		"Tavi Lund":       {ill: 0.03, late: 0.02, slide: 1, monday: 1},
 		"Perran Hask":     {ill: 0, unexcused: 0, late: 0.01, slide: 1, monday: 1},
 		"Della Fairhurst": {ill: 0.02, unexcused: 0.02, slide: 1, monday: 1},
-		"Elis Merrow":     {ill: 0.02, unexcused: 0.05, slide: 1, monday: 2},
+		"Elis Merrow":     {ill: 0.01, unexcused: 0.02, slide: 1, monday: 2},
 		"Ansa Merrow":     {ill: 0.02, unexcused: 0.05, slide: 1, monday: 2},
 		"Cato Vane":       {ill: 0.004, unexcused: 0.03, slide: 4, slideFrom: 75, monday: 1},
 		"Idris Quell":     {ill: 0.03, unexcused: 0.03, slide: 1, monday: 2},

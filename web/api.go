@@ -90,6 +90,7 @@ func newAPI(s *server) *gin.Engine {
 	s.dayRoutes()
 	s.workRoutes()
 	s.reviewRoutes()
+	s.schoolRoutes()
 	return engine
 }
 

@@ -190,9 +190,9 @@ func percentOf(f policy.Fraction) string {
 	return text
 }
 
-// addBin puts a student into a column half a per cent wide.
+// addBin puts a student into a column one per cent wide.
 func addBin(bins map[int]*Bin, f absence.Figures) {
-	from := f.Absent * 200 / f.Possible * 5
+	from := f.Absent * 100 / f.Possible * 10
 	key := from*10 + f.Band + 1
 	if bins[key] == nil {
 		bins[key] = &Bin{From: from, Band: f.Band}

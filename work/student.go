@@ -89,7 +89,7 @@ func (o *Office) Sheet(ctx context.Context, p Person, id int64, asAt string) (St
 		if err != nil {
 			return err
 		}
-		out = StudentSheet{Student: v.ref(s, m.Date), Born: s.Born, Travels: s.Travels, Warnings: warningWords(v.school.warnings[id]),
+		out = StudentSheet{Student: v.ref(s, m.Date), Born: bornWords(s.Born), Travels: s.Travels, Warnings: warningWords(v.school.warnings[id]),
 			Siblings: []StudentRef{}, Place: placeOf(v.position(x, id, m)), Contacts: []ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
 		for _, sib := range v.school.Siblings(id, m.Date) {
 			out.Siblings = append(out.Siblings, v.ref(sib, m.Date))
@@ -106,6 +106,15 @@ func (o *Office) Sheet(ctx context.Context, p Person, id int64, asAt string) (St
 		return v.sheetHistory(ctx, &out, p, s, m)
 	})
 	return out, err
+}
+
+// bornWords says a date of birth as people do; other texts stay as given.
+func bornWords(text string) string {
+	d, err := day.ParseDate(text)
+	if err != nil {
+		return text
+	}
+	return d.Time().Format("2 January 2006")
 }
 
 func (v view) sheetFigures(out *StudentSheet, s store.Student, x *Day, m Moment) error {
@@ -390,7 +399,7 @@ func (v view) dayHistory(marks []store.Mark, m Moment, add func(HappenedView, da
 			continue
 		}
 		slot := sd.Pattern.Slots[pos]
-		words := k.Slot + ": " + code.Word
+		words := slot.Words() + ": " + code.Word
 		if k.AwayTo != nil {
 			words += ", came " + k.AwayTo.String()
 		}
@@ -398,7 +407,7 @@ func (v view) dayHistory(marks []store.Mark, m Moment, add func(HappenedView, da
 			words += " at " + k.AwayFrom.String()
 		}
 		if k.Version > 1 {
-			words = "Corrected, " + words
+			words = "corrected, " + words
 		}
 		at := slot.Start
 		if k.Known.Date() == k.Date && k.Version > 1 {

@@ -24,7 +24,7 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), checkCommand(), openAPICommand())
+	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), openAPICommand())
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "meldung:", err)
 		os.Exit(1)

@@ -66,7 +66,7 @@ func Mismatches(e Evidence, t day.Minute, known day.Instant) []Mismatch {
 	return out
 }
 
-func mismatchOf(e Evidence, marks []Mark, i int, moves []Movement, t day.Minute, known day.Instant) (Mismatch, bool) {
+func mismatchOf(e Evidence, marks []*Mark, i int, moves []Movement, t day.Minute, known day.Instant) (Mismatch, bool) {
 	m := marks[i]
 	before, moved := lastMove(moves, m.Slot.Start)
 	switch {
@@ -96,7 +96,7 @@ func mismatchOf(e Evidence, marks []Mark, i int, moves []Movement, t day.Minute,
 	return Mismatch{}, false
 }
 
-func isPresence(m Mark) bool {
+func isPresence(m *Mark) bool {
 	return m.Code.OnSite && (!m.Code.Counts.Absent() || m.Code.Late)
 }
 
@@ -121,21 +121,21 @@ func arrivals(moves []Movement, from day.Minute) []Movement {
 	return out
 }
 
-func presentAfter(marks []Mark) *Mark {
+func presentAfter(marks []*Mark) *Mark {
 	for i := range marks {
 		if isPresence(marks[i]) {
-			return &marks[i]
+			return marks[i]
 		}
 	}
 	return nil
 }
 
-func presentRound(marks []Mark, i int) bool {
+func presentRound(marks []*Mark, i int) bool {
 	return isPresence(marks[i-1]) && presentAfter(marks[i+1:]) != nil
 }
 
 // noticeCovers returns a notice that has the student away for the whole slot.
-func noticeCovers(notices []Notice, m Mark, known day.Instant) *Notice {
+func noticeCovers(notices []Notice, m *Mark, known day.Instant) *Notice {
 	for i := range notices {
 		n := &notices[i]
 		if reached(n.Known, n.Withdrawn, known) && n.From <= m.Slot.Start && n.To >= m.Slot.End && m.Code.Counts != policy.Void {

@@ -5,8 +5,6 @@
 package whereabouts
 
 import (
-	"sort"
-
 	"meldung/core/day"
 	"meldung/core/policy"
 )
@@ -147,7 +145,15 @@ type event struct {
 	returns  day.Minute
 	movement bool
 	reason   string
-	slot     day.Slot
+	slot     *day.Slot
+}
+
+// mark returns the slot of the mark behind an event; none for others.
+func (e event) mark() day.Slot {
+	if e.slot == nil {
+		return day.Slot{}
+	}
+	return *e.slot
 }
 
 // At returns where the student is at minute t, by what was known then. Evidence
@@ -160,7 +166,7 @@ func At(e Evidence, rules Rules, t day.Minute, known day.Instant) Position {
 	last, seen := latest(events, t)
 	switch {
 	case seen && last.place == away:
-		return Position{State: Elsewhere, Since: last.at, Until: last.until, Reason: last.reason, Slot: last.slot}
+		return Position{State: Elsewhere, Since: last.at, Until: last.until, Reason: last.reason, Slot: last.mark()}
 	case seen && last.place == offSite:
 		return departed(e, rules, last, notice, t)
 	case seen:
@@ -178,7 +184,7 @@ func departed(e Evidence, rules Rules, last event, notice *Notice, t day.Minute)
 	return p
 }
 
-func present(e Evidence, rules Rules, marks []Mark, events []event, last event, notice *Notice, t day.Minute) Position {
+func present(e Evidence, rules Rules, marks []*Mark, events []event, last event, notice *Notice, t day.Minute) Position {
 	if m, ok := absentSince(marks, last.at, t); ok {
 		switch {
 		case covers(notice, t):
@@ -192,14 +198,14 @@ func present(e Evidence, rules Rules, marks []Mark, events []event, last event, 
 	if end, ok := dayEnd(e); ok && t >= end+rules.DayMargin && last.at < end+rules.DayMargin {
 		return Position{State: Left, Since: end, Until: -1, Reason: "end of the day"}
 	}
-	p := Position{State: In, Since: last.at, Until: -1, Slot: last.slot}
+	p := Position{State: In, Since: last.at, Until: -1, Slot: last.mark()}
 	if arrival, ok := arrival(marks, events, t); ok && len(e.Due) > 0 && arrival > e.Due[0].Slot.Start+rules.LateGrace {
 		p.State, p.Since = InLate, arrival
 	}
 	return p
 }
 
-func absent(e Evidence, rules Rules, marks []Mark, notice *Notice, t day.Minute, known day.Instant) Position {
+func absent(e Evidence, rules Rules, marks []*Mark, notice *Notice, t day.Minute, known day.Instant) Position {
 	begun := false
 	for _, d := range e.Due {
 		begun = begun || d.Slot.Start <= t
@@ -250,7 +256,7 @@ func dueSince(due []DueSlot, since, t day.Minute) bool {
 	return false
 }
 
-func otherDue(e Evidence, marks []Mark, t day.Minute) bool {
+func otherDue(e Evidence, marks []*Mark, t day.Minute) bool {
 	for _, d := range e.Due {
 		if d.Slot.Start > t {
 			continue
@@ -281,25 +287,38 @@ func dayEnd(e Evidence) (day.Minute, bool) {
 }
 
 // current returns the version of each mark that was in force: the last one
-// known, of slots that have begun or of marks made by t.
-func current(marks []Mark, t day.Minute, known day.Instant) []Mark {
-	best := map[string]Mark{}
-	for _, m := range marks {
+// known, where it was made by t; in the order of their slots. Few marks a day
+// make a linear search quicker than a map.
+func current(marks []Mark, t day.Minute, known day.Instant) []*Mark {
+	out := make([]*Mark, 0, len(marks))
+next:
+	for i := range marks {
+		m := &marks[i]
 		if m.Known.At > known {
 			continue
 		}
-		if b, ok := best[m.Slot.Name]; !ok || m.Version > b.Version {
-			best[m.Slot.Name] = m
+		for k, o := range out {
+			if o.Slot.Name == m.Slot.Name {
+				if m.Version > o.Version {
+					out[k] = m
+				}
+				continue next
+			}
 		}
+		at := len(out)
+		out = append(out, m)
+		for ; at > 0 && out[at-1].Slot.Start > m.Slot.Start; at-- {
+			out[at] = out[at-1]
+		}
+		out[at] = m
 	}
-	out := make([]Mark, 0, len(best))
-	for _, m := range best {
+	kept := out[:0]
+	for _, m := range out {
 		if m.Made <= t {
-			out = append(out, m)
+			kept = append(kept, m)
 		}
 	}
-	sort.Slice(out, func(a, b int) bool { return out[a].Slot.Start < out[b].Slot.Start })
-	return out
+	return kept
 }
 
 func reached(k Known, undone *Known, known day.Instant) bool {
@@ -307,25 +326,24 @@ func reached(k Known, undone *Known, known day.Instant) bool {
 }
 
 // timeline puts what shows where the student was in order.
-func timeline(e Evidence, marks []Mark, t day.Minute, known day.Instant) []event {
-	var out []event
+func timeline(e Evidence, marks []*Mark, t day.Minute, known day.Instant) []event {
+	out := make([]event, 0, len(marks)+len(e.Movements)+len(e.Activities))
 	for _, m := range marks {
-		ev := event{at: m.Made, seq: m.Known.Seq, returns: -1, until: -1, slot: m.Slot}
-		switch {
-		case m.Code.Counts.Absent() && !m.Code.Late, m.Code.Counts == policy.Void:
+		if m.Code.Counts.Absent() && !m.Code.Late || m.Code.Counts == policy.Void {
 			continue
-		case m.Code.OnSite:
-			ev.place = onSite
-			if m.From > m.Slot.Start && m.To < 0 && !m.Code.Late && m.From <= t {
-				ev.place, ev.at, ev.reason = offSite, max(m.From, m.Made), m.Code.Word
-			}
-		default:
+		}
+		ev := event{at: m.Made, seq: m.Known.Seq, returns: -1, until: -1, slot: &m.Slot}
+		switch {
+		case !m.Code.OnSite:
 			ev.place, ev.until, ev.reason = away, m.Slot.End, m.Code.Word
 			ev.at = max(m.Made, m.Slot.Start)
+		case m.From > m.Slot.Start && m.To < 0 && !m.Code.Late && m.From <= t:
+			ev.place, ev.at, ev.reason = offSite, max(m.From, m.Made), m.Code.Word
 		}
-		out = append(out, ev)
+		out = insert(out, ev)
 	}
-	for _, m := range e.Movements {
+	for i := range e.Movements {
+		m := &e.Movements[i]
 		if m.At > t || !reached(m.Known, m.Undone, known) {
 			continue
 		}
@@ -333,25 +351,37 @@ func timeline(e Evidence, marks []Mark, t day.Minute, known day.Instant) []event
 		if m.Kind == Departed {
 			ev.place, ev.returns = offSite, m.Return
 		}
-		out = append(out, ev)
+		out = insert(out, ev)
 	}
-	for _, a := range e.Activities {
+	for i := range e.Activities {
+		a := &e.Activities[i]
 		if a.OnSite || a.From > t || !reached(a.Known, a.Ended, known) {
 			continue
 		}
-		out = append(out, event{at: a.From, seq: a.Known.Seq, place: away, until: a.To, returns: -1, reason: a.Title})
+		out = insert(out, event{at: a.From, seq: a.Known.Seq, place: away, until: a.To, returns: -1, reason: a.Title})
 	}
-	sort.Slice(out, func(a, b int) bool {
-		x, y := out[a], out[b]
-		if x.at != y.at {
-			return x.at < y.at
-		}
-		if x.rank != y.rank {
-			return x.rank < y.rank
-		}
-		return x.seq < y.seq
-	})
 	return out
+}
+
+// insert puts an event into its place in time.
+func insert(list []event, ev event) []event {
+	list = append(list, ev)
+	i := len(list) - 1
+	for ; i > 0 && ev.before(list[i-1]); i-- {
+		list[i] = list[i-1]
+	}
+	list[i] = ev
+	return list
+}
+
+func (e event) before(o event) bool {
+	if e.at != o.at {
+		return e.at < o.at
+	}
+	if e.rank != o.rank {
+		return e.rank < o.rank
+	}
+	return e.seq < o.seq
 }
 
 // latest returns the last event by t; being elsewhere wears off.
@@ -367,26 +397,26 @@ func latest(events []event, t day.Minute) (event, bool) {
 
 // absentSince returns the latest absence mark for a slot that began at or after
 // the student was last seen.
-func absentSince(marks []Mark, seen, t day.Minute) (Mark, bool) {
+func absentSince(marks []*Mark, seen, t day.Minute) (*Mark, bool) {
 	for i := len(marks) - 1; i >= 0; i-- {
 		m := marks[i]
 		if isAbsence(m, t) && m.Slot.Start >= seen {
 			return m, true
 		}
 	}
-	return Mark{}, false
+	return nil, false
 }
 
-func lastAbsence(marks []Mark, t day.Minute) (Mark, bool) {
+func lastAbsence(marks []*Mark, t day.Minute) (*Mark, bool) {
 	for i := len(marks) - 1; i >= 0; i-- {
 		if isAbsence(marks[i], t) || (marks[i].Code.Counts == policy.Void && marks[i].Slot.Start <= t) {
 			return marks[i], true
 		}
 	}
-	return Mark{}, false
+	return nil, false
 }
 
-func isAbsence(m Mark, t day.Minute) bool {
+func isAbsence(m *Mark, t day.Minute) bool {
 	if !m.Code.Counts.Absent() || m.Code.Late || m.Slot.Start > t {
 		return false
 	}
@@ -395,7 +425,7 @@ func isAbsence(m Mark, t day.Minute) bool {
 
 // arrival returns the minute at which the student first came: a movement's own
 // minute, a late mark's time, the start of the slot of any other presence mark.
-func arrival(marks []Mark, events []event, t day.Minute) (day.Minute, bool) {
+func arrival(marks []*Mark, events []event, t day.Minute) (day.Minute, bool) {
 	first, ok := day.EndOfDay, false
 	for _, ev := range events {
 		if ev.movement && ev.place == onSite && ev.at <= t {
@@ -408,11 +438,9 @@ func arrival(marks []Mark, events []event, t day.Minute) (day.Minute, bool) {
 		}
 		at := m.Slot.Start
 		if m.Code.Late {
-			at = m.Slot.Start
+			at = max(m.Made, m.Slot.Start)
 			if m.To >= 0 {
 				at = m.To
-			} else {
-				at = max(m.Made, m.Slot.Start)
 			}
 		}
 		first, ok = min(first, at), true

@@ -24,17 +24,20 @@ function routerFor(who: Schemas["Who"]) {
       children: [
         ...mine.map((place) => {
           const Page = pages[place] as React.ComponentType;
-          const element = (
-            <Suspense fallback={<Waiting />}>
-              <Page />
-            </Suspense>
-          );
-          return { path: place === "registers" ? "/registers/*" : `/${place}`, element };
+          return { path: place === "registers" ? "/registers/*" : `/${place}`, element: <Loaded Page={Page} /> };
         }),
         { path: "*", element: <Navigate to={`/${mine[0] ?? ""}`} replace /> },
       ],
     },
   ]);
+}
+
+function Loaded({ Page }: { Page: React.ComponentType }) {
+  return (
+    <Suspense fallback={<Waiting />}>
+      <Page />
+    </Suspense>
+  );
 }
 
 let routed: { who: string; router: ReturnType<typeof createBrowserRouter> } | undefined;

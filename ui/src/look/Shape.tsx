@@ -71,6 +71,7 @@ export function Shape({ state, silent = false, size = 13 }: { state: string; sil
   if (!isState(state)) return null;
   const label = silent ? { "aria-hidden": true } : { role: "img", "aria-label": stateWords[state] };
   return (
+    // biome-ignore lint/a11y/noSvgWithoutTitle: named by its label, or silent beside its word
     <svg className="shape" viewBox="0 0 14 14" style={{ width: size, height: size }} {...label}>
       {drawing(state)}
     </svg>

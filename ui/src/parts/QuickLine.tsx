@@ -79,7 +79,7 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
     }
   };
   return (
-    <div className="quick" role="search">
+    <search className="quick">
       <input
         ref={field}
         value={text}
@@ -100,7 +100,7 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
         onBlur={() => setTimeout(() => setFocused(false), 150)}
         onKeyDown={onKey}
       />
-      <kbd aria-hidden="true">/</kbd>
+      <kbd>/</kbd>
       {view && focused && (
         <div className="quick-list">
           {view.error ? (
@@ -144,6 +144,6 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
           )}
         </div>
       )}
-    </div>
+    </search>
   );
 }

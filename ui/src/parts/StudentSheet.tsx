@@ -19,7 +19,7 @@ export default function StudentSheet({ id, mayCall, onClose }: { id: string; may
       size={760}
       onClose={onClose}
       title={s ? s.student.name : "Student"}
-      styles={{ body: { padding: "16px 22px" } }}
+      styles={{ body: { padding: "16px 22px" }, mask: { background: "rgb(246 243 236 / 72%)" } }}
     >
       {sheet.error && <p role="alert">{sheet.error.message}</p>}
       {s && (

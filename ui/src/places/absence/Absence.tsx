@@ -89,12 +89,11 @@ export default function Absence() {
                 <tr>
                   <th>Student</th>
                   <th>Form</th>
-                  <th className="number">Missed</th>
-                  <th className="number">Of</th>
-                  <th colSpan={2}>Share of days, %</th>
-                  <th>Twelve weeks</th>
+                  <th>Days missed</th>
+                  <th colSpan={2}>Share, %</th>
+                  <th>12 weeks</th>
                   <th>Room left</th>
-                  <th>Under {p.line} % again</th>
+                  <th>Under {p.line} %</th>
                   <th>Mostly</th>
                 </tr>
               </thead>
@@ -145,8 +144,9 @@ function Row({
         <StudentName student={r.student} form={false} />
       </td>
       <td className="nowrap">{r.student.form}</td>
-      <td className="number">{f.absent}</td>
-      <td className="number quiet">{f.possible}</td>
+      <td className="nowrap">
+        <b>{f.absent}</b> <span className="quiet">of {f.possible}</span>
+      </td>
       <td style={{ paddingRight: 0 }}>
         <div className="share" aria-hidden="true">
           <i
@@ -173,7 +173,9 @@ function Row({
       <td className="nowrap">
         {f.wayBack.units === 0 ? "–" : f.wayBack.units > f.toCome ? "not this year" : `${f.wayBack.units} in a row`}
       </td>
-      <td className="small quiet">{r.mostly}</td>
+      <td className="small quiet mostly" title={r.mostly}>
+        {r.mostly}
+      </td>
     </tr>
   );
 }

@@ -20,12 +20,12 @@ export function Distribution({
 }) {
   const stacked = new Map<number, { count: number; band: number }[]>();
   for (const b of bins) {
-    const at = Math.min(b.from, most - 5);
+    const at = Math.min(b.from, most - 10);
     stacked.set(at, [...(stacked.get(at) ?? []), { count: b.count, band: b.band }]);
   }
   const tallest = Math.max(1, ...[...stacked.values()].map((s) => s.reduce((n, b) => n + b.count, 0)));
   const unit = (height - 34) / tallest;
-  const column = (width - 20) / (most / 5);
+  const column = (width - 20) / (most / 10);
   const words = bands.map((b) => `${b.name} ${b.count}`).join(", ");
   return (
     <div className="distribution">

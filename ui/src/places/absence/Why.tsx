@@ -25,10 +25,10 @@ export function Why({ student, bands }: { student: string; bands: Schemas["BandV
   return (
     <Panel title={f.rate ? `Why ${f.rate} %?` : "Why no figure?"} className="why">
       <p>
-        <b>{w.student.name}</b> missed {f.absent} of {plural(f.possible, "day")}. A day counts once {w.halfOf} of its
-        minutes are missed: {plural(w.whole, "was a whole day", "were whole days")}, {w.part} a part. {f.excused} are
-        excused, {f.unexcused} are not.{" "}
-        {w.shorter > 0 && `${plural(w.shorter, "shorter absence does", "shorter absences do")} not count. `}
+        <b>{w.student.name}</b> missed {f.absent} of {plural(f.possible, "day")}. A day counts once{" "}
+        {w.halfOf === "1/2" ? "half" : w.halfOf} of its minutes are missed:{" "}
+        {plural(w.whole, "was a whole day", "were whole days")}, {w.part} a part. {f.excused} are excused, {f.unexcused}{" "}
+        are not. {w.shorter > 0 && `${plural(w.shorter, "shorter absence does", "shorter absences do")} not count. `}
         {f.unmarked > 0 && `${plural(f.unmarked, "slot")} without a mark counts neither way. `}
         In all {f.missed} were missed, and {plural(f.lates, "late")} counted.
       </p>
@@ -42,7 +42,7 @@ export function Why({ student, bands }: { student: string; bands: Schemas["BandV
             {d.verdict === "excused" || d.verdict === "unexcused" ? (
               <Shape state={d.verdict === "excused" ? "explained" : "unexcused"} silent />
             ) : null}{" "}
-            {d.words} · {duration(d.missed)} of {duration(d.due)}
+            {d.words} · {d.missed === d.due ? "whole day" : `${duration(d.missed)} of ${duration(d.due)}`}
             <span className="quiet"> · {d.verdict === "attended" ? "not a day" : d.verdict}</span>
           </summary>
           <ul className="small">

@@ -185,7 +185,6 @@ function Move({
   const s = found.student;
   const verb = kind === "arrived" ? "is in" : "leaves";
   return (
-    // biome-ignore lint/a11y/noNoninteractiveElementInteractions: keys of the whole form
     <form ref={form} className="panel" aria-label={`${s.name} arriving or leaving`} onSubmit={submit} onKeyDown={onKey}>
       <div className="person">
         <div className="initials" aria-hidden="true">

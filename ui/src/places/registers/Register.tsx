@@ -67,7 +67,7 @@ function Taking({ view, storeKey }: { view: View; storeKey: string }) {
 
   useEffect(() => store.save(draft), [store, draft]);
   useEffect(() => {
-    document.querySelector(".roll .current")?.scrollIntoView({ block: "nearest" });
+    document.querySelector(`.roll [data-row="${current}"]`)?.scrollIntoView({ block: "nearest" });
   }, [current]);
 
   const made = () => clockNow(rail.data?.now);
@@ -82,7 +82,12 @@ function Taking({ view, storeKey }: { view: View; storeKey: string }) {
     put(r.student.id, { code, time: "" });
     const codeView = view.codes.find((c) => c.code === code);
     if (codeView?.late) setTimeout(() => late.current?.focus());
-    else if (index < view.rows.length - 1) setCurrent(index + 1);
+    else setCurrent(nextToMark(index));
+  };
+  /** The next row without a mark, or else the next row. */
+  const nextToMark = (from: number) => {
+    const open = view.rows.findIndex((r, i) => i > from && !rowOf(rows, r.student.id).code);
+    return open >= 0 ? open : Math.min(from + 1, view.rows.length - 1);
   };
   const everyoneIn = () => {
     sendKey.current = newKey();
@@ -169,6 +174,7 @@ function Taking({ view, storeKey }: { view: View; storeKey: string }) {
                 return (
                   <tr
                     key={r.student.id}
+                    data-row={i}
                     className={`${i === current ? "current" : ""}${own.code ? "" : " blank"}`}
                     aria-current={i === current || undefined}
                     onClick={() => setCurrent(i)}
@@ -214,7 +220,7 @@ function Taking({ view, storeKey }: { view: View; storeKey: string }) {
                         put={(c) => put(r.student.id, c)}
                         done={() => {
                           setNoting(false);
-                          if (i < view.rows.length - 1) setCurrent(i + 1);
+                          setCurrent(nextToMark(i));
                           (document.activeElement as HTMLElement | null)?.blur();
                         }}
                       />
@@ -562,14 +568,15 @@ function Correct({
           ))}
         </div>
         {timed && (
-          <label>
+          <label htmlFor="correct-time">
             {chosen?.late ? "Minutes late, or the time of arriving" : "The time of leaving"}
-            <Input value={time} onChange={(e) => setTime(e.target.value)} placeholder="5 or 850" />
+            <Input id="correct-time" value={time} onChange={(e) => setTime(e.target.value)} placeholder="5 or 850" />
           </label>
         )}
-        <label>
+        <label htmlFor="correct-why">
           Why
           <Input
+            id="correct-why"
             value={reason}
             onChange={(e) => setReason(e.target.value)}
             onPressEnter={() => code && reason.trim() && store(code, timed ? time : "", reason)}

@@ -41,9 +41,10 @@ export function SignIn({ replace }: { replace?: string }) {
             <Input autoFocus autoComplete="username" value={username} onChange={(e) => setUsername(e.target.value)} />
           </label>
         )}
-        <label>
+        <label htmlFor="password">
           Password
           <Input.Password
+            id="password"
             autoComplete={replace ? "new-password" : "current-password"}
             value={password}
             onChange={(e) => setPassword(e.target.value)}

@@ -121,10 +121,11 @@ function Home({
               {h.again && (h.waits ? `, again ${h.again}` : ", try again now")}
             </span>
           ) : (
-            (h.students[0]?.words ?? "")
+            <span>
+              {chosen && `${h.students[0]?.words} · `}
+              {h.students[0]?.words.startsWith("expected") ? h.students[0].words : h.students[0]?.lately}
+            </span>
           )}
-          <br />
-          {h.students[0]?.lately}
         </div>
       </div>
       {chosen && may && <Act h={h} write={write} next={next} key={`${h.key} ${h.attempts.length}`} />}

@@ -61,8 +61,9 @@ export function Mismatches({ rows, date, may, write }: { rows: Row[]; date: stri
       {rows.map((r) => (
         <div className="line" key={`${r.student.id} ${r.slot} ${r.kind}`} style={{ flexWrap: "wrap" }}>
           <Shape state={r.place.state} />
-          <StudentName student={r.student} />
-          <span className="small">{r.words}</span>
+          <span style={{ flex: 1 }}>
+            <StudentName student={r.student} form={false} /> <span className="small">{r.words}</span>
+          </span>
           {may && (
             <div className="actions">
               {r.actions.map((a) => {

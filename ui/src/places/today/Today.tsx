@@ -80,7 +80,7 @@ export function Count({ t }: { t: Schemas["TodayView"] }) {
             <div className={`part ${c.state}${c.n === 0 ? " none" : ""}`}>
               <b data-state={c.state}>{c.n}</b>
               <span>
-                {isState(c.state) && <Shape state={c.state} silent />}
+                {isState(c.state) && c.state !== "not-due" && <Shape state={c.state} silent />}
                 {c.words}
               </span>
             </div>

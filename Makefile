@@ -1,0 +1,61 @@
+# make demo    builds everything and starts the application with the invented school
+# make test    installs what the tests need and runs all of them
+# make build   the binary, with the interface in it, at bin/meldung
+
+UI := ui/node_modules/.package-lock.json
+GO_FILES := $(shell find cmd core demo files outside store web work -name '*.go' -o -name '*.sql' -o -name '*.yaml')
+UI_FILES := $(shell find ui/src ui/public -type f) ui/index.html ui/vite.config.ts
+
+.PHONY: demo test build types tools lint test-go test-ui test-e2e bench screenshots clean
+
+build: bin/meldung
+
+demo: bin/meldung
+	bin/meldung demo
+
+bin/meldung: web/dist/index.html $(GO_FILES) go.mod go.sum
+	go build -o $@ ./cmd/meldung
+
+web/dist/index.html: $(UI) $(UI_FILES)
+	find web/dist -mindepth 1 ! -name .keep -delete
+	cd ui && npm run build
+	touch $@
+
+$(UI): ui/package-lock.json
+	cd ui && npm ci
+	touch $@
+
+types: $(UI)
+	cd ui && npm run types
+
+# Debian's packages: the browser, and the programs that the results are held against.
+REFEREES := chromium sqlite3 r-base-core r-cran-mass poppler-utils zbar-tools
+tools:
+	@dpkg -s $(REFEREES) >/dev/null 2>&1 || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends $(REFEREES); }
+
+test: tools lint test-ui test-go test-e2e
+
+lint: web/dist/index.html
+	test -z "$$(gofmt -l cmd core demo e2e files outside store web work)"
+	go vet ./...
+	go tool staticcheck ./...
+	cd ui && npm run lint
+
+test-ui: $(UI)
+	cd ui && npm test
+
+test-go: web/dist/index.html
+	go test $$(go list ./... | grep -v /e2e)
+
+test-e2e: bin/meldung
+	go test -count=1 -timeout 15m ./e2e
+
+bench:
+	go test -run '^$$' -bench . -benchmem ./core/...
+
+screenshots: bin/meldung
+	MELDUNG_SCREENSHOTS=$(CURDIR)/docs/screenshots go test -count=1 -run TestScreenshots ./e2e
+
+clean:
+	rm -rf bin ui/node_modules
+	find web/dist -mindepth 1 ! -name .keep -delete
