@@ -40,6 +40,8 @@ lint: web/dist/index.html
 	go vet ./...
 	go tool staticcheck ./...
 	cd ui && npm run lint
+	go run ./cmd/meldung openapi | ui/node_modules/.bin/openapi-typescript -o ui/node_modules/.schema.d.ts >/dev/null
+	cmp ui/node_modules/.schema.d.ts ui/src/api/schema.d.ts || { echo "the interface's types are stale: make types"; exit 1; }
 
 test-ui: $(UI)
 	cd ui && npm test

@@ -76,11 +76,17 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 			return err
 		}
 		past := s.before(until)
-		for n, d := range past {
-			if err := s.addDay(ctx, tx, n, d, accounts); err != nil {
-				return fmt.Errorf("writing %s: %w", d, err)
+		err = store.WithoutStudentIndex(ctx, tx, func() error {
+			for n, d := range past {
+				if err := s.addDay(ctx, tx, n, d, accounts); err != nil {
+					return fmt.Errorf("writing %s: %w", d, err)
+				}
+				progress((n + 1) * 100 / len(past))
 			}
-			progress((n + 1) * 100 / len(past))
+			return nil
+		})
+		if err != nil {
+			return err
 		}
 		return s.people.addReview(ctx, tx, past, s.plans, accounts)
 	})

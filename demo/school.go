@@ -336,7 +336,7 @@ func (p *people) homes() {
 		has[t.StudentID] = true
 	}
 	has[p.named("Della Fairhurst").ID] = true // nobody is on file
-	without := map[int64]bool{233: true, 401: true}
+	without := map[int64]bool{251: true, 401: true}
 	for i := range p.school.Students {
 		s := &p.school.Students[i]
 		if has[s.ID] || without[s.ID] {

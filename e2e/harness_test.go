@@ -82,14 +82,19 @@ func startDemo(t *testing.T, at string) *school {
 
 func start(t *testing.T, args ...string) *school {
 	t.Helper()
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	addr := l.Addr().String()
-	require.NoError(t, l.Close())
+	addr := freeAddress(t)
 	s := &school{t: t, addr: addr, url: "http://" + addr, data: t.TempDir(), args: args}
 	s.up()
 	t.Cleanup(s.kill)
 	return s
+}
+
+func freeAddress(t *testing.T) string {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer l.Close()
+	return l.Addr().String()
 }
 
 func (s *school) up() {

@@ -83,12 +83,13 @@ type AbsenceView struct {
 	Bins     []Bin        `json:"bins"`
 	Line     string       `json:"line" doc:"The line by which the table is sorted, in per cent"`
 	Rows     []AbsenceRow `json:"rows" doc:"Nearest to the line first"`
+	Forms    []string     `json:"forms" doc:"Forms to choose from"`
 }
 
 // Absence measures everyone by a policy over the year up to a moment, the
 // nearest to the line first.
 func (o *Office) Absence(ctx context.Context, policyID, asAt, form, line string) (AbsenceView, error) {
-	out := AbsenceView{Bands: []BandView{}, Bins: []Bin{}, Rows: []AbsenceRow{}}
+	out := AbsenceView{Bands: []BandView{}, Bins: []Bin{}, Rows: []AbsenceRow{}, Forms: []string{}}
 	m, err := o.moment(asAt)
 	if err != nil {
 		return out, err
@@ -120,7 +121,7 @@ func (v view) absence(out *AbsenceView, measure *absence.Measure, m Moment, form
 		out.AsAt = v.school.Calendar.Day(last).Date.String()
 		out.Words = "Year to " + v.school.Calendar.Day(last).Date.Words()
 	}
-	out.Bands = bandViews(p)
+	out.Bands, out.Forms = bandViews(p), v.school.Forms()
 	var group []int
 	type near struct {
 		row      AbsenceRow

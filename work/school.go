@@ -171,6 +171,17 @@ func (s *School) Form(student int64, d day.Date) string {
 	return ""
 }
 
+// Forms returns the titles of the forms, as they come in the roster.
+func (s *School) Forms() []string {
+	out := []string{}
+	for _, c := range s.raw.Classes {
+		if c.Form() && !c.Ended {
+			out = append(out, c.Title)
+		}
+	}
+	return out
+}
+
 // onSchedule reports whether a student is due in a slot by the own schedule.
 func (s *School) onSchedule(student int64, slot string, weekday int) bool {
 	rows, listed := s.slots[student]

@@ -12,6 +12,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   desk: lazy(() => import("./places/desk/Desk")),
   absence: lazy(() => import("./places/absence/Absence")),
   signals: lazy(() => import("./places/signals/Signals")),
+  school: lazy(() => import("./places/school/School")),
   outbox: lazy(() => import("./places/today/Outbox")),
 };
 

@@ -362,6 +362,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The School page */
+        get: operations["school"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at files, or apply them */
+        post: operations["import-school"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/searches": {
         parameters: {
             query?: never;
@@ -598,6 +632,8 @@ export interface components {
             bins: components["schemas"]["Bin"][];
             /** Format: int64 */
             days: number;
+            /** @description Forms to choose from */
+            forms: string[];
             /** @description The line by which the table is sorted, in per cent */
             line: string;
             policy: string;
@@ -849,6 +885,18 @@ export interface components {
             /** @description Whether that time is still to come */
             waits: boolean;
         };
+        Import: {
+            apply: boolean;
+            /** @description CSV files, or one zip archive */
+            files: components["schemas"]["ImportFile"][];
+            /** @enum {string} */
+            kind: "oneroster" | "timetable";
+        };
+        ImportFile: {
+            /** @description base64 */
+            content: string;
+            name: string;
+        };
         JumpBody: {
             /** @description HH:MM of the day, or next for the next school day */
             to: string;
@@ -963,6 +1011,27 @@ export interface components {
             /** @enum {string} */
             state: "in" | "late" | "left" | "elsewhere" | "explained" | "not-due" | "not-yet-known" | "unaccounted";
             words: string;
+        };
+        Plan: {
+            applied: boolean;
+            /** @description The first changes, a line each */
+            details: string[];
+            /** @description Not wrong, and worth knowing */
+            notes: string[];
+            parts: components["schemas"]["PlanPart"][];
+            /** @description Every line that is wrong, by file and line */
+            problems: string[];
+        };
+        PlanPart: {
+            /** Format: int64 */
+            added: number;
+            /** Format: int64 */
+            changed: number;
+            /** Format: int64 */
+            ended: number;
+            /** Format: int64 */
+            same: number;
+            what: string;
         };
         QuickLine: {
             /** @description Students chosen from the list; empty lets the name decide */
@@ -1139,6 +1208,33 @@ export interface components {
             /** Format: int64 */
             unaccounted: number;
             words: string;
+        };
+        SchoolAccount: {
+            name: string;
+            role: string;
+            username: string;
+        };
+        SchoolView: {
+            accounts: components["schemas"]["SchoolAccount"][];
+            /** @description In words; empty while there is none */
+            calendar: string;
+            /** Format: int64 */
+            classes: number;
+            /** Format: int64 */
+            contacts: number;
+            /** Format: int64 */
+            forms: number;
+            name: string;
+            /** @description Students without a contact */
+            noContact: components["schemas"]["StudentRef"][];
+            /** @description Students in no form today */
+            noForm: components["schemas"]["StudentRef"][];
+            /** @description Contacts of no student */
+            ofNobody: string[];
+            /** Format: int64 */
+            staff: number;
+            /** Format: int64 */
+            students: number;
         };
         Search: {
             /** Format: int64 */
@@ -2141,6 +2237,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "import-school": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Import"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Error */

@@ -19,6 +19,7 @@ const placeWords: Record<string, string> = {
   desk: "Desk",
   absence: "Absence",
   signals: "Signals",
+  school: "School",
 };
 
 /** What stands on every page: the band, the day rail, the student's sheet. */

@@ -8,8 +8,6 @@ import { StudentName } from "../../parts/StudentName";
 import { Distribution } from "./Distribution";
 import { Why } from "./Why";
 
-const forms = [7, 8, 9, 10, 11, 12].flatMap((y) => ["Reef", "Bowline", "Cleat", "Halyard"].map((f) => `${y} ${f}`));
-
 /** A line of the policy as a fraction, from its per cent. */
 export function lineOf(percent: string): string {
   return `${Math.round(Number(percent) * 10)}/1000`;
@@ -47,7 +45,7 @@ export default function Absence() {
           value={form ?? ""}
           style={{ width: 130 }}
           onChange={(f) => set({ form: f, why: undefined })}
-          options={[{ value: "", label: "Everyone" }, ...forms.map((f) => ({ value: f, label: f }))]}
+          options={[{ value: "", label: "Everyone" }, ...p.forms.map((f) => ({ value: f, label: f }))]}
         />
         <Select
           aria-label="Nearest to"

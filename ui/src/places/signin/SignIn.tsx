@@ -36,9 +36,15 @@ export function SignIn({ replace }: { replace?: string }) {
           {replace ? `${replace}: choose a password of your own, at least 10 characters.` : page.data?.school}
         </p>
         {!replace && (
-          <label>
+          <label htmlFor="username">
             Name
-            <Input autoFocus autoComplete="username" value={username} onChange={(e) => setUsername(e.target.value)} />
+            <Input
+              id="username"
+              autoFocus
+              autoComplete="username"
+              value={username}
+              onChange={(e) => setUsername(e.target.value)}
+            />
           </label>
         )}
         <label htmlFor="password">

@@ -1,0 +1,220 @@
+package demo_test
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/core/day"
+	"meldung/demo"
+	"meldung/demo/demotest"
+	"meldung/work"
+)
+
+var officer = work.Person{Account: 41, Name: "R. Tolvan", Role: work.Officer}
+
+// morning is Tuesday 10 March at 09:12, shared by the tests that only look.
+var morning = sync.OnceValues(func() (*work.Office, error) {
+	folder, err := os.MkdirTemp("", "meldung-demo-test-")
+	if err != nil {
+		return nil, err
+	}
+	return demotest.Open(context.Background(), folder, "2026-03-10T09:12")
+})
+
+func open(t *testing.T) *work.Office {
+	t.Helper()
+	o, err := morning()
+	require.NoError(t, err)
+	return o
+}
+
+func TestTheSchoolIsAsTold(t *testing.T) {
+	v, err := open(t).Overview(t.Context())
+	require.NoError(t, err)
+	assert.Equal(t, []int{612, 24, 45}, []int{v.Students, v.Forms, v.Staff})
+	assert.Len(t, v.NoContact, 3)
+	assert.Len(t, v.OfNobody, 1)
+	assert.Empty(t, v.NoForm)
+	rail, err := open(t).Rail(t.Context(), "")
+	require.NoError(t, err)
+	assert.Equal(t, []int{114, 190}, []int{rail.Number, rail.Of})
+}
+
+func TestPhonesAreFromRangesForFiction(t *testing.T) {
+	files, err := open(t).ExportRoster()
+	require.NoError(t, err)
+	for _, line := range strings.Split(string(files["users.csv"]), "\n") {
+		if strings.Contains(line, ",guardian,") {
+			assert.True(t, strings.Contains(line, "07700 900 ") || strings.Contains(line, "01632 960 "), line)
+		}
+	}
+}
+
+func TestTheMorningAddsUp(t *testing.T) {
+	today, err := open(t).Today(t.Context(), "")
+	require.NoError(t, err)
+	sum := 0
+	for _, c := range today.Count {
+		sum += c.N
+	}
+	assert.Equal(t, today.Roll, sum)
+	assert.Equal(t, 2, len(today.Registers), "8 Halyard and 11 Cleat are out")
+	assert.Equal(t, "open", today.Safe.State)
+	assert.Greater(t, today.Missing, 15)
+	assert.Less(t, today.Missing, 40)
+}
+
+func student(t *testing.T, o *work.Office, name string) int64 {
+	t.Helper()
+	found, err := o.FindStudents(t.Context(), officer, name, "", 3)
+	require.NoError(t, err)
+	require.NotEmpty(t, found, name)
+	return found[0].Student.ID
+}
+
+func TestStorySlidingSinceTheMove(t *testing.T) {
+	s, err := open(t).Signals(t.Context(), officer, "")
+	require.NoError(t, err)
+	for _, r := range s.Rows {
+		if r.Student.Name == "Mika Ulvar" {
+			kinds := []string{}
+			for _, k := range r.Signals {
+				kinds = append(kinds, k.Kind)
+			}
+			assert.Subset(t, kinds, []string{"absence-band", "unexcused-days"})
+			assert.NotNil(t, r.Last)
+			return
+		}
+	}
+	t.Fatal("Mika Ulvar has no signal")
+}
+
+func TestStoryAHomeNobodyReaches(t *testing.T) {
+	o := open(t)
+	today, err := o.Today(t.Context(), "")
+	require.NoError(t, err)
+	for _, h := range today.Households {
+		if len(h.Students) == 2 && strings.HasSuffix(h.Students[0].Student.Name, "Merrow") {
+			assert.Len(t, h.Contacts, 3)
+			sheet, err := o.Sheet(t.Context(), officer, h.Students[0].Student.ID, "")
+			require.NoError(t, err)
+			calls := 0
+			for _, e := range sheet.Happened {
+				if e.Kind == "call" {
+					calls++
+				}
+			}
+			assert.Equal(t, 4, calls)
+			return
+		}
+	}
+	t.Fatal("the Merrows are not one household on the call list")
+}
+
+func TestStoryMissingSingleLessonsOnSite(t *testing.T) {
+	o := open(t)
+	today, err := o.Today(t.Context(), "")
+	require.NoError(t, err)
+	require.NotEmpty(t, today.OnSite)
+	assert.Equal(t, "Oona Harle", today.OnSite[0].Student.Name)
+	for _, h := range today.Households {
+		for _, s := range h.Students {
+			assert.NotEqual(t, "Oona Harle", s.Student.Name, "home is not rung before the search")
+		}
+	}
+	sheet, err := o.Sheet(t.Context(), officer, student(t, o, "Oona Harle"), "")
+	require.NoError(t, err)
+	single := 0
+	for _, e := range sheet.Happened {
+		if strings.HasPrefix(e.Words, "lesson 5: unexcused") {
+			single++
+		}
+	}
+	assert.Greater(t, single, 5)
+	assert.Less(t, sheet.Figures.Absent, 6, "no day of them counts as absent")
+}
+
+func TestStoryPartTimeLooksWorseThanItIs(t *testing.T) {
+	o := open(t)
+	sheet, err := o.Sheet(t.Context(), officer, student(t, o, "Tavi Lund"), "")
+	require.NoError(t, err)
+	assert.Contains(t, sheet.PartTime, "part-time: here for 0.5 of full time")
+	assert.GreaterOrEqual(t, sheet.Figures.Absent, 5)
+}
+
+func TestStoryNearlyBackUnderTenPerCent(t *testing.T) {
+	o := open(t)
+	sheet, err := o.Sheet(t.Context(), officer, student(t, o, "Perran Hask"), "")
+	require.NoError(t, err)
+	assert.Equal(t, "chronic", sheet.Figures.Band)
+	assert.Less(t, sheet.Figures.WayBack.Units, 10)
+	page, err := o.Absence(t.Context(), "ten-percent", "", "", "")
+	require.NoError(t, err)
+	for _, r := range page.Rows[:25] {
+		if r.Student.Name == "Perran Hask" {
+			return
+		}
+	}
+	t.Fatal("Perran Hask is not among the nearest to ten per cent")
+}
+
+func TestStoryVanishedFromEveryList(t *testing.T) {
+	today, err := open(t).Today(t.Context(), "")
+	require.NoError(t, err)
+	for _, h := range today.Households {
+		if h.Students[0].Student.Name == "Della Fairhurst" {
+			assert.Empty(t, h.Contacts)
+			assert.Positive(t, today.NoContact)
+			return
+		}
+	}
+	t.Fatal("Della Fairhurst is not on the call list")
+}
+
+func TestExportImportExportGivesTheSameFiles(t *testing.T) {
+	o := open(t)
+	roster, err := o.ExportRoster()
+	require.NoError(t, err)
+	timetable, err := o.ExportTimetable()
+	require.NoError(t, err)
+
+	empty, err := demotest.Empty(t.Context(), filepath.Join(t.TempDir(), "new"), day.At(demo.Today, 552))
+	require.NoError(t, err)
+	person := work.Person{Name: "import"}
+	look, err := empty.ImportRoster(t.Context(), person, "", roster, false)
+	require.NoError(t, err)
+	assert.False(t, look.Applied)
+	v, err := empty.Overview(t.Context())
+	require.NoError(t, err)
+	assert.Zero(t, v.Students, "looking changes nothing")
+
+	done, err := empty.ImportRoster(t.Context(), person, "", roster, true)
+	require.NoError(t, err)
+	require.Empty(t, done.Problems)
+	_, err = empty.ImportTimetable(t.Context(), person, "", timetable, true)
+	require.NoError(t, err)
+	again, err := empty.ImportRoster(t.Context(), person, "", roster, true)
+	require.NoError(t, err)
+	assert.Zero(t, again.Changes(), "a second import changes nothing")
+	assert.Len(t, again.Notes, 4, "three without a guardian, one guardian of nobody")
+
+	back, err := empty.ExportRoster()
+	require.NoError(t, err)
+	assert.Equal(t, roster, back)
+	backTimetable, err := empty.ExportTimetable()
+	require.NoError(t, err)
+	assert.Equal(t, timetable, backTimetable)
+}
+
+func TestTheStoreAndTheLedgerAgree(t *testing.T) {
+	wrong, err := open(t).Check(t.Context())
+	require.NoError(t, err)
+	assert.Empty(t, wrong)
+}

@@ -1,0 +1,103 @@
+// Package demotest opens the invented school, or an empty one, for tests.
+package demotest
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"sync"
+	"testing"
+
+	"meldung/core/day"
+	"meldung/demo"
+	"meldung/outside"
+	"meldung/store"
+	"meldung/work"
+)
+
+// Open builds the school in a folder and plays its day up to a minute.
+func Open(ctx context.Context, folder, at string) (*work.Office, error) {
+	instant, err := day.ParseInstant(at)
+	if err != nil {
+		return nil, err
+	}
+	db, err := store.Open(ctx, folder)
+	if err != nil {
+		return nil, err
+	}
+	school := demo.New()
+	if err := school.Build(ctx, db, instant.Date(), func(int) {}); err != nil {
+		return nil, err
+	}
+	return play(ctx, db, school, instant)
+}
+
+func play(ctx context.Context, db *store.Store, school *demo.School, at day.Instant) (*work.Office, error) {
+	clock := outside.NewDemoClock(at)
+	office, err := work.Open(ctx, db, clock)
+	if err != nil {
+		return nil, err
+	}
+	player, err := demo.NewPlayer(ctx, school, office, clock)
+	if err != nil {
+		return nil, err
+	}
+	return office, player.Advance(ctx)
+}
+
+// at is the minute at which the demonstration begins.
+const at = "2026-03-10T09:12"
+
+// built is a folder with the school and its morning.
+var built = sync.OnceValues(func() (string, error) {
+	folder, err := os.MkdirTemp("", "meldung-built-")
+	if err != nil {
+		return "", err
+	}
+	office, err := Open(context.Background(), folder, at)
+	if err != nil {
+		return "", err
+	}
+	return folder, office.Store().Close()
+})
+
+// Copy opens a copy of the school, of the test's own, at 09:12 of its day; nobody
+// does anything in it but the test.
+func Copy(t testing.TB) *work.Office {
+	t.Helper()
+	from, err := built()
+	if err != nil {
+		t.Fatal(err)
+	}
+	content, err := os.ReadFile(filepath.Join(from, store.File))
+	if err != nil {
+		t.Fatal(err)
+	}
+	to := t.TempDir()
+	if err := os.WriteFile(filepath.Join(to, store.File), content, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	db, err := store.Open(t.Context(), to)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = db.Close() })
+	instant, err := day.ParseInstant(at)
+	if err != nil {
+		t.Fatal(err)
+	}
+	office, err := work.Open(t.Context(), db, outside.NewDemoClock(instant))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return office
+}
+
+// Empty opens a school without anyone in it.
+func Empty(ctx context.Context, folder string, at day.Instant) (*work.Office, error) {
+	db, err := store.Open(ctx, folder)
+	if err != nil {
+		return nil, err
+	}
+	return work.Open(ctx, db, outside.NewDemoClock(at))
+}

@@ -1,0 +1,113 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// TestAtNineTwelve shares one demonstration between tests that change little.
+func TestAtNineTwelve(t *testing.T) {
+	s := startDemo(t, "09:12")
+	t.Run("a teacher may not see another class", func(t *testing.T) { otherClass(t, s) })
+	t.Run("two windows see each other", func(t *testing.T) { twoWindows(t, s) })
+	t.Run("an earlier minute", func(t *testing.T) { earlier(t, s) })
+	t.Run("a follow-up from the signals", func(t *testing.T) { followUp(t, s) })
+	t.Run("a figure is taken apart", func(t *testing.T) { why(t, s) })
+	t.Run("nothing serious for assistive technology", func(t *testing.T) { axe(t, s) })
+}
+
+func otherClass(t *testing.T, s *school) {
+	w := s.open("osk")
+	w.goTo("/registers")
+	w.see("8 Halyard")
+	assert.NotContains(t, w.text(), "9 Bowline")
+	w.goTo("/registers/90/AM")
+	w.see("9 Bowline is not your class")
+	status := w.MustEval(`() => fetch("/api/today").then((r) => r.status)`).Int()
+	assert.Equal(t, 403, status)
+}
+
+func twoWindows(t *testing.T, s *school) {
+	a, b := s.open("tolvan"), s.open("kersey")
+	b.goTo("/today")
+	b.see("Call home")
+	a.see("Call home")
+	before := b.count()["unaccounted"]
+	a.quick("bram ollerton ill", "Bram Ollerton ill")
+	stored := time.Now()
+	b.until(func() (bool, string) { return b.count()["unaccounted"] < before, "the other window to follow" })
+	assert.Less(t, time.Since(stored), 2*time.Second)
+}
+
+func earlier(t *testing.T, s *school) {
+	w := s.open("tolvan")
+	w.goTo("/today?at=2026-03-10T08:30")
+	w.see("as at 08:30, Tue 10 March")
+	assert.Zero(t, w.count()["unaccounted"], "nobody was due yet")
+	w.MustElement("[role=slider]").MustFocus()
+	for range 20 {
+		w.keys(input.ArrowRight)
+	}
+	w.see("as at 08:50")
+	assert.Positive(t, w.count()["not-yet-known"])
+	w.keys(input.Escape)
+	w.until(func() (bool, string) {
+		return w.MustEval(`() => !location.search.includes("at=")`).Bool(), "the page to be live again"
+	})
+	w.count()
+}
+
+func followUp(t *testing.T, s *school) {
+	w := s.open("ase")
+	w.goTo("/signals")
+	w.see("Mika Ulvar")
+	w.MustElementX(`//div[contains(@class,"case")][.//button[text()="Oona Harle"]]//button[normalize-space()="Log a call"]`).MustClick()
+	w.typed("will come in on Thursday")
+	w.MustElement(`input[type=date]`).MustEval(`function () {
+		Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(this, "2026-03-12");
+		this.dispatchEvent(new Event("input", { bubbles: true }));
+	}`)
+	w.MustElementR(".followup button", "Store").MustFocus()
+	w.keys(input.Enter)
+	w.see("spoke Tue 10 March, again Thu 12 March")
+	w.MustElementR("button.link", "Oona Harle").MustClick()
+	w.see("Follow-up: spoke · will come in on Thursday · again Thu 12 March")
+}
+
+func why(t *testing.T, s *school) {
+	w := s.open("strom")
+	w.goTo("/absence")
+	w.see("Why ")
+	w.MustElementR("tbody tr", "Perran Hask").MustClick()
+	w.see("Perran Hask missed 12 of 113 days")
+	w.MustElement(".why details summary").MustFocus()
+	w.keys(input.Enter)
+	w.see("AM registration: M medical · 15 of 15 min")
+}
+
+// axe runs axe-core on every page.
+func axe(t *testing.T, s *school) {
+	script, err := os.ReadFile("../ui/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err)
+	w := s.open("admin")
+	for _, page := range []struct{ path, wait string }{
+		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/registers/90/AM", "sent 08:5"}, {"/desk", "Today at the desk"},
+		{"/absence", "Why "}, {"/signals", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"},
+	} {
+		w.goTo(page.path)
+		w.see(page.wait)
+		time.Sleep(300 * time.Millisecond) // the drawer has come in
+		w.MustEval(`(text) => { const s = document.createElement("script"); s.textContent = text; document.head.append(s) }`, string(script))
+		found := w.MustEval(`() => axe.run(document, { resultTypes: ["violations"] }).then((r) => JSON.stringify(r.violations.filter((v) => ["serious", "critical"].includes(v.impact)).map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).slice(0, 3).join(" | "))))`).Str()
+		var violations []string
+		require.NoError(t, json.Unmarshal([]byte(found), &violations))
+		assert.Empty(t, violations, fmt.Sprintf("axe on %s", page.path))
+	}
+}

@@ -1,0 +1,180 @@
+package e2e
+
+import (
+	"bufio"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// roster is a small school: two forms, a teacher, three students.
+func roster() map[string]string {
+	return map[string]string{
+		"manifest.csv":         "propertyName,value\nmanifest.version,1.0\noneroster.version,1.1\n",
+		"orgs.csv":             "sourcedId,status,dateLastModified,name,type,identifier,parentSourcedId\no1,,,Skerry School,school,SK1,\n",
+		"academicSessions.csv": "sourcedId,status,dateLastModified,title,type,startDate,endDate,parentSourcedId,schoolYear\ny1,,,Year,schoolYear,2020-01-01,2039-12-31,,2039\n",
+		"courses.csv":          "sourcedId,status,dateLastModified,schoolYearSourcedId,title,courseCode,grades,orgSourcedId,subjects,subjectCodes\nc1,,,,Registration,REG,7,o1,,\n",
+		"classes.csv":          "sourcedId,status,dateLastModified,title,grades,courseSourcedId,classCode,classType,location,schoolSourcedId,termSourcedIds,subjects,subjectCodes,periods\nk1,,,7 Gannet,7,c1,7G,homeroom,room 1,o1,y1,,,\n",
+		"users.csv": "sourcedId,status,dateLastModified,enabledUser,orgSourcedIds,role,username,userIds,givenName,familyName,middleName,identifier,email,sms,phone,agentSourcedIds,grades,password,shoeSize\n" +
+			"t1,,,true,o1,teacher,ek,,Bertil,Ek,,,,,,,,,\n" +
+			"s1,,,true,o1,student,1,,Asta,Øye,,70001,,,,g1,7,,\n" +
+			"s2,,,true,o1,student,2,,Bo,\"Van der Meer, jr\",,70002,,,,g1,7,,\n" +
+			"s3,,,true,o1,student,3,,Cai,Lone,,70003,,,,,7,,\n" +
+			"g1,,,true,o1,guardian,g,,Dot,Øye,,,,,01632 960 001 (after 4),\"s1,s2\",,,\n",
+		"enrollments.csv": "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role,primary,beginDate,endDate\n" +
+			"e0,,,k1,o1,t1,teacher,true,,\ne1,,,k1,o1,s1,student,,,\ne2,,,k1,o1,s2,student,,,\ne3,,,k1,o1,s3,student,,,\n",
+		"demographics.csv": "sourcedId,status,dateLastModified,birthDate,sex\ns1,,,2014-02-03,\n",
+	}
+}
+
+// timetable has school around the clock on the days about today, so that the test
+// can run at any hour.
+func timetable() map[string]string {
+	calendar := "date,day,term,grading_period\n"
+	for d := -3; d <= 3; d++ {
+		calendar += time.Now().AddDate(0, 0, d).Format("2006-01-02") + ",always,Autumn,Q1\n"
+	}
+	return map[string]string{
+		"calendar.csv":  calendar,
+		"slots.csv":     "day,slot,start,end,kind\nalways,AM,00:00,23:59,registration\n",
+		"timetable.csv": "class,pattern,weekday,slot,room\n7 Gannet,always,,AM,room 1\n",
+	}
+}
+
+func folderOf(t *testing.T, files map[string]string) (folder string, paths []string) {
+	t.Helper()
+	folder = t.TempDir()
+	for name, text := range files {
+		path := filepath.Join(folder, name)
+		require.NoError(t, os.WriteFile(path, []byte(text), 0o600))
+		paths = append(paths, path)
+	}
+	return folder, paths
+}
+
+func broken() map[string]string {
+	files := roster()
+	files["users.csv"] = strings.Replace(files["users.csv"], "s3,,,true,o1,student", "s3,,,true,o1,pirate", 1)
+	files["classes.csv"] = strings.Replace(files["classes.csv"], "homeroom", "cabin", 1)
+	return files
+}
+
+func TestImportByCommand(t *testing.T) {
+	data := filepath.Join(t.TempDir(), "new")
+	run := func(folder string, apply bool) (string, error) {
+		args := []string{"import", "oneroster", folder, "--data", data}
+		if apply {
+			args = append(args, "--apply")
+		}
+		out, err := exec.Command(binary, args...).CombinedOutput()
+		return string(out), err
+	}
+	bad, _ := folderOf(t, broken())
+	out, err := run(bad, true)
+	assert.Error(t, err)
+	assert.Contains(t, out, `classes.csv:2: classType "cabin"`)
+	assert.Contains(t, out, `users.csv:5: role "pirate"`)
+	assert.Contains(t, out, "nothing was changed")
+
+	good, _ := folderOf(t, roster())
+	out, err = run(good, false)
+	require.NoError(t, err, out)
+	assert.Regexp(t, `student +3 added`, out, "the broken import left nothing behind")
+	assert.Contains(t, out, "Cai Lone (70003) has no guardian on file")
+	assert.Contains(t, out, "users.csv: columns left out: shoeSize")
+	out, err = run(good, true)
+	require.NoError(t, err, out)
+	out, err = run(good, true)
+	require.NoError(t, err, out)
+	assert.Contains(t, out, "nothing to change")
+
+	back := filepath.Join(t.TempDir(), "out")
+	exported, err := exec.Command(binary, "export", "oneroster", back, "--data", data).CombinedOutput()
+	require.NoError(t, err, string(exported))
+	users, err := os.ReadFile(filepath.Join(back, "users.csv"))
+	require.NoError(t, err)
+	assert.Contains(t, string(users), "01632 960 001 (after 4)", "phones stay text exactly as given")
+	assert.Contains(t, string(users), `"Van der Meer, jr"`)
+}
+
+// serveEmpty starts the real server on an empty folder and returns it with the
+// administrator's one-time password.
+func serveEmpty(t *testing.T) (*school, string) {
+	s := &school{t: t, addr: freeAddress(t), data: filepath.Join(t.TempDir(), "data")}
+	s.url = "http://" + s.addr
+	s.cmd = exec.Command(binary, "serve", "--addr", s.addr, "--data", s.data, "--zone", "Local")
+	out, err := s.cmd.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, s.cmd.Start())
+	t.Cleanup(s.kill)
+	password := ""
+	lines := bufio.NewScanner(out)
+	for password == "" && lines.Scan() {
+		if m := regexp.MustCompile(`one-time password (\S+)`).FindStringSubmatch(lines.Text()); m != nil {
+			password = m[1]
+		}
+	}
+	require.NotEmpty(t, password)
+	r, err := http.Get(s.url + "/healthz")
+	require.NoError(t, err)
+	r.Body.Close()
+	return s, password
+}
+
+func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
+	s, password := serveEmpty(t)
+	profile, err := browser.Incognito()
+	require.NoError(t, err)
+	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = page.Close() })
+	w := &window{Page: page.Timeout(100 * time.Second), t: t, s: s}
+	w.field("Name").MustInput("admin")
+	w.field("Password").MustInput(password)
+	w.keys(input.Enter)
+	w.see("choose a password of your own")
+	w.field("Password").MustInput("short")
+	w.keys(input.Enter)
+	w.see("at least 10 characters; the old one still holds")
+	w.field("Password").MustSelectAllText().MustInput("long enough for a school")
+	w.keys(input.Enter)
+	w.MustElement(".band nav")
+
+	w.goTo("/school")
+	_, bad := folderOf(t, broken())
+	w.MustElement("input[type=file]").MustSetFiles(bad...)
+	w.see("nothing was changed.")
+	w.see(`users.csv:5: role "pirate"`)
+	_, good := folderOf(t, roster())
+	w.MustElement("input[type=file]").MustSetFiles(good...)
+	w.MustElementR("button", "Apply these").MustClick()
+	w.see("Applied.")
+	w.see("Cai Lone")
+	w.MustElementR(".ant-segmented-item", "Calendar and timetable").MustClick()
+	_, table := folderOf(t, timetable())
+	w.MustElement("input[type=file]").MustSetFiles(table...)
+	w.MustElementR("button", "Apply these").MustClick()
+	w.see("7 school days from")
+
+	w.goTo("/registers")
+	w.MustElementR("a", "7 Gannet").MustClick()
+	w.see("3 to mark")
+	w.typed("pn")
+	w.typed("p")
+	w.control(input.Enter)
+	w.see("A change is a correction with a reason")
+	w.goTo("/today")
+	w.see("on roll")
+	assert.Equal(t, 3, w.count()["roll"])
+	w.see("no contact on file")
+}

@@ -1,0 +1,207 @@
+package e2e
+
+import (
+	"os/exec"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// jump moves the demonstration's clock from the person's menu.
+func (w *window) jump(to string) {
+	w.t.Helper()
+	w.MustElement(".me > button").MustClick()
+	w.MustElementR(".me .jumps button", "^"+to+"$").MustClick()
+	w.until(func() (bool, string) {
+		r := w.MustEval(`() => fetch("/api/rail").then((r) => r.json()).then((r) => r.now)`).Str()
+		return strings.HasPrefix(r[11:], to) || r[11:] > to, "the clock to show " + to
+	})
+	w.until(func() (bool, string) {
+		return !strings.Contains(w.text(), "The day is being played"), "the day to be played"
+	})
+}
+
+// TestTheMorning goes from 08:50 to safe arrival closed, by keyboard but for the
+// clock, with the equation checked after every step and a power cut at the end.
+func TestTheMorning(t *testing.T) {
+	s := startDemo(t, "08:50")
+	officer := s.open("tolvan")
+	officer.see("Call home")
+	early := officer.count()
+	assert.Positive(t, early["not-yet-known"])
+
+	teacher := s.open("osk")
+	takeRegister(t, teacher)
+	officer.count()
+
+	// A home rings in before the register of 11 Cleat is taken.
+	name := firstOf(teacher, s, "jahn", "11 Cleat")
+	officer.quick(name.number+" ill until thu", "ill until Thu 12 March")
+	officer.count()
+	jahn := name.window
+	jahn.goTo("/registers/179/AM")
+	jahn.see("ill · home")
+	assert.Equal(t, "1 explained", explained(jahn))
+
+	desk := s.open("kersey")
+	desk.goTo("/desk")
+	desk.typed("idris quell")
+	desk.see("8 Reef")
+	desk.keys(input.Enter)
+	desk.see("Idris is in")
+	desk.KeyActions().Press(input.AltLeft).Type(input.Digit3).Release(input.AltLeft).MustDo()
+	desk.keys(input.Enter)
+	desk.see("Idris Quell 8 Reef overslept")
+	officer.count()
+
+	officer.jump("09:12")
+	officer.see("Oona Harle")
+	parts := officer.count()
+	assert.Equal(t, 612, parts["roll"])
+	assert.Positive(t, parts["unaccounted"])
+
+	// A reminder, traced in the outbox.
+	officer.see("11 Cleat")
+	officer.typed("r")
+	officer.see("asked 09:1")
+
+	// The search in the building: found.
+	officer.typed("s")
+	officer.see("R. Tolvan is looking since")
+	officer.typed("f")
+	officer.see("Everyone who was seen is where they should be.")
+	officer.count()
+
+	resolveMismatches(officer)
+	officer.count()
+
+	jahn.goTo("/registers/179/AM")
+	jahn.see("still to mark")
+	jahn.typed("a")
+	jahn.control(input.Enter)
+	jahn.see("A change is a correction with a reason")
+	officer.see("Every register that is due is in.")
+	officer.count()
+
+	ringEveryHome(t, officer)
+	parts = officer.count()
+	assert.Zero(t, parts["unaccounted"])
+	assert.Zero(t, parts["not-yet-known"])
+
+	second := officer.second("/today")
+	second.see("Close safe arrival")
+	officer.typed("c")
+	officer.see("Safe arrival was closed at")
+	closed := time.Now()
+	second.see("by R. Tolvan.")
+	assert.Less(t, time.Since(closed), 2*time.Second, "the second window sees it without reloading")
+
+	// A power cut: nothing acknowledged is lost.
+	s.kill()
+	s.up()
+	officer.goTo("/today")
+	officer.see("by R. Tolvan.")
+	assert.Equal(t, parts["roll"], officer.count()["roll"])
+	officer.goTo("/outbox")
+	officer.see("The register of 11 Cleat, AM, is still out.")
+	s.kill()
+	out, err := exec.Command(binary, "check", "--data", s.data).CombinedOutput()
+	require.NoError(t, err, string(out))
+}
+
+// takeRegister takes the register of 8 Halyard: three exceptions, a reload in the
+// middle, everyone else in, sent.
+func takeRegister(t *testing.T, w *window) {
+	w.goTo("/registers/48/AM")
+	w.see("26 to mark")
+	w.typed("pn")
+	w.typed("l5")
+	w.keys(input.Enter)
+	w.see("5 min late")
+	w.MustReload()
+	w.see("5 min late")
+	assert.Contains(t, tallyOf(w), "1 no reason", "unsent work survives a reload")
+	w.control(input.Enter)
+	w.see("a blank is never an absence")
+	w.typed("a")
+	w.see("0 to mark")
+	w.control(input.Enter)
+	w.see("A change is a correction with a reason")
+	w.see("late, came 08:50")
+}
+
+func tallyOf(w *window) string {
+	return strings.Join(strings.Fields(w.MustElement("[data-testid=tally]").MustText()), " ")
+}
+
+func explained(w *window) string {
+	text := tallyOf(w)
+	i := strings.Index(text, " explained")
+	return text[strings.LastIndex(text[:i], " ")+1:i] + " explained"
+}
+
+type named struct {
+	number string
+	window *window
+}
+
+// firstOf finds the number of a student on a teacher's register whom nobody has
+// spoken for.
+func firstOf(_ *window, s *school, username, class string) named {
+	w := s.open(username)
+	w.goTo("/registers/179/AM")
+	w.see(class)
+	number := w.MustEval(`() => fetch("/api/registers/179/AM").then((r) => r.json()).then((v) => v.rows.find((r) => !r.known).student.number)`).Str()
+	w.goTo("/registers")
+	return named{number, w}
+}
+
+// resolveMismatches presses the first action of each contradiction until none is left.
+func resolveMismatches(w *window) {
+	w.t.Helper()
+	for range 30 {
+		if strings.Contains(w.text(), "Registers, desk and notices agree.") {
+			return
+		}
+		before := w.text()
+		button, err := w.Sleeper(nil).ElementR("section button", "^(Withdraw notice|In since .*)$")
+		require.NoError(w.t, err)
+		button.MustFocus()
+		w.keys(input.Enter)
+		w.until(func() (bool, string) { return w.text() != before, "the contradiction to be resolved" })
+		w.count()
+	}
+	w.t.Fatal("contradictions do not end")
+}
+
+// ringEveryHome works down the call list by keys: the first home does not answer,
+// then each says ill. Searches that come up on the way are ended.
+func ringEveryHome(t *testing.T, w *window) {
+	w.typed("3")
+	w.see("no answer")
+	for range 120 {
+		text := w.text()
+		if strings.Contains(text, "is unaccounted for. ") {
+			return
+		}
+		if !strings.Contains(text, "Everyone who was seen is where they should be.") {
+			w.typed("f")
+		} else if strings.Contains(text, "Ring ") {
+			w.typed("1i")
+			w.see("Store: code M")
+			w.keys(input.Enter)
+		} else {
+			w.typed("i")
+			w.see("Store: code M")
+			w.keys(input.Enter)
+		}
+		w.until(func() (bool, string) { return w.text() != text, "the call to be stored" })
+		time.Sleep(150 * time.Millisecond)
+		w.count()
+	}
+	t.Fatal("the call list does not end")
+}

@@ -1,0 +1,210 @@
+import { App, Button, Segmented } from "antd";
+import { type ChangeEvent, useRef, useState } from "react";
+import { newKey, type Schemas, useRead, write } from "../../api/client";
+import { Panel, Waiting } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+
+type Kind = "oneroster" | "timetable";
+
+async function contentOf(file: File): Promise<Schemas["ImportFile"]> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  let text = "";
+  for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+  return { name: file.name, content: btoa(text) };
+}
+
+/** The school's people, and importing them: upload, look, apply. */
+export default function School() {
+  const page = useRead("/api/school");
+  if (!page.data) return <Waiting error={page.error} />;
+  const s = page.data;
+  return (
+    <main className="page">
+      <h1 className="visually-hidden">School</h1>
+      <div className="columns" style={{ gridTemplateColumns: "minmax(0, 1fr) 380px" }}>
+        <ImportFiles refresh={() => void page.refetch()} />
+        <div className="stack">
+          <Panel title={s.name}>
+            <dl
+              style={{
+                display: "grid",
+                gridTemplateColumns: "auto 1fr",
+                gap: "4px 14px",
+                margin: 0,
+                padding: "10px 14px",
+              }}
+            >
+              {(
+                [
+                  [s.students, "students on the roll"],
+                  [s.forms, "forms"],
+                  [s.classes, "other classes"],
+                  [s.staff, "staff"],
+                  [s.contacts, "contacts"],
+                ] as const
+              ).map(([n, w]) => (
+                <div key={w} style={{ display: "contents" }}>
+                  <dt style={{ textAlign: "right" }}>
+                    <b>{n}</b>
+                  </dt>
+                  <dd style={{ margin: 0 }}>{w}</dd>
+                </div>
+              ))}
+            </dl>
+            <p className="empty" style={{ margin: 0 }}>
+              {s.calendar || "No calendar yet: import a timetable."}
+            </p>
+          </Panel>
+          <Panel title="Students without a contact" aside={s.noContact.length || undefined}>
+            {s.noContact.length === 0 && <p className="empty">Every student has a contact.</p>}
+            {s.noContact.map((st) => (
+              <div className="line" key={st.id}>
+                <StudentName student={st} /> <span className="push quiet">{st.number}</span>
+              </div>
+            ))}
+          </Panel>
+          <Panel title="Contacts of nobody" aside={s.ofNobody.length || undefined}>
+            {s.ofNobody.length === 0 && <p className="empty">Every contact belongs to a student.</p>}
+            {s.ofNobody.map((c) => (
+              <div className="line" key={c}>
+                {c}
+              </div>
+            ))}
+          </Panel>
+        </div>
+      </div>
+    </main>
+  );
+}
+
+function ImportFiles({ refresh }: { refresh: () => void }) {
+  const { message } = App.useApp();
+  const [kind, setKind] = useState<Kind>("oneroster");
+  const [files, setFiles] = useState<Schemas["ImportFile"][]>([]);
+  const [plan, setPlan] = useState<Schemas["Plan"]>();
+  const [busy, setBusy] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
+  const run = async (list: Schemas["ImportFile"][], apply: boolean) => {
+    setBusy(true);
+    try {
+      const p = await write<Schemas["Plan"]>("/api/school/import", { kind, apply, files: list }, newKey());
+      setPlan(p);
+      if (p.applied) {
+        message.success("The files are applied.");
+        refresh();
+      }
+    } catch (e) {
+      message.error((e as Error).message, 8);
+    } finally {
+      setBusy(false);
+    }
+  };
+  const chosen = async (e: ChangeEvent<HTMLInputElement>) => {
+    const list = await Promise.all([...(e.target.files ?? [])].map(contentOf));
+    setFiles(list);
+    setPlan(undefined);
+    if (list.length) await run(list, false);
+  };
+  const changes = plan?.parts.reduce((n, p) => n + p.added + p.changed + p.ended, 0) ?? 0;
+  return (
+    <Panel title="Import" aside="upload, look, apply">
+      <div className="line" style={{ flexWrap: "wrap" }}>
+        <Segmented<Kind>
+          value={kind}
+          aria-label="What to import"
+          onChange={(k) => {
+            setKind(k);
+            setFiles([]);
+            setPlan(undefined);
+            if (input.current) input.current.value = "";
+          }}
+          options={[
+            { value: "oneroster", label: "People and classes" },
+            { value: "timetable", label: "Calendar and timetable" },
+          ]}
+        />
+        <input
+          ref={input}
+          type="file"
+          multiple
+          accept=".csv,.zip"
+          aria-label="Files"
+          onChange={(e) => void chosen(e)}
+          disabled={busy}
+        />
+      </div>
+      <p className="empty small" style={{ margin: 0 }}>
+        {kind === "oneroster"
+          ? "All CSV files of a OneRoster 1.1 export at once, or the zip. Nothing changes before you apply it; then all of it does, or nothing."
+          : "calendar.csv, slots.csv and timetable.csv at once, or a zip. Nothing changes before you apply it; then all of it does, or nothing."}
+      </p>
+      {busy && (
+        <p className="empty" role="status">
+          Reading the files …
+        </p>
+      )}
+      {plan && !busy && (
+        <>
+          {plan.problems.length > 0 && (
+            <div role="alert" style={{ padding: "10px 14px", borderTop: "1px solid var(--line)" }}>
+              <b className="overdue">
+                {plan.problems.length} {plan.problems.length === 1 ? "line is" : "lines are"} wrong; nothing was
+                changed.
+              </b>
+              <ul className="small">
+                {plan.problems.slice(0, 100).map((p) => (
+                  <li key={p}>{p}</li>
+                ))}
+              </ul>
+            </div>
+          )}
+          <table className="rows">
+            <thead>
+              <tr>
+                <th>What</th>
+                <th className="number">Added</th>
+                <th className="number">Changed</th>
+                <th className="number">Ended</th>
+                <th className="number">The same</th>
+              </tr>
+            </thead>
+            <tbody>
+              {plan.parts.map((p) => (
+                <tr key={p.what}>
+                  <td>{p.what}</td>
+                  <td className="number">{p.added}</td>
+                  <td className="number">{p.changed}</td>
+                  <td className="number">{p.ended}</td>
+                  <td className="number quiet">{p.same}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <div className="line">
+            {plan.applied ? (
+              <b>{changes === 0 ? "Nothing to change." : "Applied."}</b>
+            ) : (
+              <Button
+                type="primary"
+                disabled={plan.problems.length > 0 || changes === 0}
+                onClick={() => void run(files, true)}
+              >
+                {changes === 0 ? "Nothing to change" : `Apply these ${changes} changes`}
+              </Button>
+            )}
+          </div>
+          {plan.notes.length + plan.details.length > 0 && (
+            <details style={{ padding: "8px 14px" }} open={plan.notes.length > 0}>
+              <summary>Notes and changes, line by line</summary>
+              <ul className="small">
+                {[...plan.notes, ...plan.details].map((n) => (
+                  <li key={n}>{n}</li>
+                ))}
+              </ul>
+            </details>
+          )}
+        </>
+      )}
+    </Panel>
+  );
+}

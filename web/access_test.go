@@ -1,0 +1,192 @@
+package web_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/goccy/go-yaml"
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/core/day"
+	"meldung/demo/demotest"
+	"meldung/store"
+	"meldung/web"
+	"meldung/work"
+)
+
+const password = "a password for tests"
+
+// may is the table of route × role as it is meant, written out a second time: the
+// letters are officer, pastoral lead, teacher, desk, leader, administrator.
+var may = map[string]string{
+	"who": "optdla", "sign-out": "optdla", "set-password": "optdla", "jump": "optdla",
+	"rail": "optdla", "today": "opdla", "find": "optdla", "student": "optdla", "settings": "optdla",
+	"registers": "optla", "register": "opta", "send-register": "opta", "correct": "opta",
+	"desk": "opda", "move": "opda", "undo-movement": "opda", "add-reason": "opda", "notify": "opda", "withdraw-notice": "opda", "read-quick": "opda", "do-quick": "opda",
+	"call": "opa", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "outbox": "optla", "close-safe-arrival": "opa",
+	"absence": "opla", "why": "optla", "signals": "optla", "followup": "opa",
+	"school": "a", "import-school": "a",
+}
+
+var open = map[string]bool{"sign-in": true, "sign-in-page": true}
+
+type route struct{ id, method, path string }
+
+// routes reads every route from the API's own description.
+func routes(t *testing.T) []route {
+	text, err := web.OpenAPI()
+	require.NoError(t, err)
+	var api struct {
+		Paths map[string]map[string]struct {
+			ID string `yaml:"operationId"`
+		} `yaml:"paths"`
+	}
+	require.NoError(t, yaml.Unmarshal(text, &api))
+	var out []route
+	for path, methods := range api.Paths {
+		for method, op := range methods {
+			out = append(out, route{op.ID, strings.ToUpper(method), regexp.MustCompile(`\{\w+\}`).ReplaceAllString(path, "1")})
+		}
+	}
+	return out
+}
+
+// server is a school with one account for each role.
+func server(t *testing.T) (*httptest.Server, *work.Office) {
+	office, err := demotest.Empty(t.Context(), t.TempDir(), day.At(day.MustDate("2026-03-10"), 552))
+	require.NoError(t, err)
+	hash, err := work.Hash(password)
+	require.NoError(t, err)
+	require.NoError(t, office.Store().Write(t.Context(), func(tx *sqlx.Tx) error {
+		for _, role := range work.Roles {
+			if _, err := store.AddAccount(t.Context(), tx, store.Account{Username: string(role), Name: string(role), Role: string(role), Password: hash}); err != nil {
+				return err
+			}
+		}
+		_, err := store.AddAccount(t.Context(), tx, store.Account{Username: "fresh", Name: "fresh", Role: "administrator", Password: hash, OneTime: true})
+		return err
+	}))
+	handler, err := web.Handler(office, web.Options{})
+	require.NoError(t, err)
+	s := httptest.NewServer(handler)
+	t.Cleanup(s.Close)
+	return s, office
+}
+
+func request(t *testing.T, s *httptest.Server, method, path, body string, cookies []*http.Cookie) *http.Response {
+	t.Helper()
+	r, err := http.NewRequestWithContext(t.Context(), method, s.URL+path, strings.NewReader(body))
+	require.NoError(t, err)
+	r.Header.Set("Content-Type", "application/json")
+	r.Header.Set("Idempotency-Key", "a key of this test")
+	for _, c := range cookies {
+		r.AddCookie(c)
+	}
+	answer, err := http.DefaultClient.Do(r)
+	require.NoError(t, err)
+	t.Cleanup(func() { answer.Body.Close() })
+	return answer
+}
+
+func signIn(t *testing.T, s *httptest.Server, username string) []*http.Cookie {
+	t.Helper()
+	a := request(t, s, "POST", "/api/session", fmt.Sprintf(`{"username":%q,"password":%q}`, username, password), nil)
+	require.Equal(t, http.StatusOK, a.StatusCode)
+	return a.Cookies()
+}
+
+func TestEveryRouteIsInTheTable(t *testing.T) {
+	seen := map[string]bool{}
+	for _, r := range routes(t) {
+		seen[r.id] = true
+		assert.True(t, may[r.id] != "" || open[r.id], "%s is not in the table", r.id)
+	}
+	for id := range may {
+		assert.True(t, seen[id], "%s is no route", id)
+	}
+	assert.Greater(t, len(seen), 30)
+}
+
+func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
+	s, _ := server(t)
+	for _, r := range routes(t) {
+		if open[r.id] {
+			continue
+		}
+		a := request(t, s, r.method, r.path, "{}", nil)
+		assert.Equal(t, http.StatusUnauthorized, a.StatusCode, r.id)
+		assert.Equal(t, "application/problem+json", a.Header.Get("Content-Type"), r.id)
+	}
+	assert.Equal(t, http.StatusUnauthorized, request(t, s, "GET", "/api/live", "", nil).StatusCode)
+}
+
+func TestEveryRouteByRole(t *testing.T) {
+	s, _ := server(t)
+	letters := map[work.Role]string{work.Officer: "o", work.Pastoral: "p", work.Teacher: "t", work.Desk: "d", work.Leader: "l", work.Administrator: "a"}
+	for _, role := range work.Roles {
+		cookies := signIn(t, s, string(role))
+		for _, r := range routes(t) {
+			if open[r.id] || r.id == "sign-out" {
+				continue
+			}
+			a := request(t, s, r.method, r.path, "{}", cookies)
+			text, err := io.ReadAll(a.Body)
+			require.NoError(t, err)
+			refused := a.StatusCode == http.StatusForbidden && strings.Contains(string(text), "your account may not do that")
+			assert.Equal(t, !strings.Contains(may[r.id], letters[role]), refused, "%s for %s: %d", r.id, role, a.StatusCode)
+			assert.NotEqual(t, http.StatusInternalServerError, a.StatusCode, "%s for %s", r.id, role)
+		}
+	}
+}
+
+func TestAOneTimePasswordOpensNothingElse(t *testing.T) {
+	s, _ := server(t)
+	cookies := signIn(t, s, "fresh")
+	assert.Equal(t, http.StatusForbidden, request(t, s, "GET", "/api/school", "", cookies).StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, request(t, s, "POST", "/api/session/password", `{"password":"short"}`, cookies).StatusCode)
+	assert.Equal(t, http.StatusNoContent, request(t, s, "POST", "/api/session/password", `{"password":"long enough now"}`, cookies).StatusCode)
+	assert.Equal(t, http.StatusOK, request(t, s, "GET", "/api/school", "", cookies).StatusCode)
+}
+
+func TestSessionsAreInTheDatabase(t *testing.T) {
+	s, office := server(t)
+	cookies := signIn(t, s, "officer")
+	handler, err := web.Handler(office, web.Options{}) // as after a restart
+	require.NoError(t, err)
+	again := httptest.NewServer(handler)
+	defer again.Close()
+	assert.Equal(t, http.StatusOK, request(t, again, "GET", "/api/session", "", cookies).StatusCode)
+	request(t, again, "POST", "/api/session/end", "{}", cookies)
+	assert.Equal(t, http.StatusUnauthorized, request(t, s, "GET", "/api/session", "", cookies).StatusCode)
+}
+
+func TestGuessingIsSlowed(t *testing.T) {
+	s, _ := server(t)
+	last := 0
+	for range 8 {
+		last = request(t, s, "POST", "/api/session", `{"username":"officer","password":"wrong"}`, nil).StatusCode
+	}
+	assert.Equal(t, http.StatusTooManyRequests, last)
+}
+
+func TestForgedRequestsAreRefused(t *testing.T) {
+	s, _ := server(t)
+	r, err := http.NewRequestWithContext(context.Background(), "POST", s.URL+"/api/safe-arrival/close", strings.NewReader("{}"))
+	require.NoError(t, err)
+	for _, c := range signIn(t, s, "officer") {
+		r.AddCookie(c)
+	}
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	a, err := http.DefaultClient.Do(r)
+	require.NoError(t, err)
+	defer a.Body.Close()
+	assert.Equal(t, http.StatusForbidden, a.StatusCode)
+}
