@@ -47,10 +47,10 @@ test-ui: $(UI)
 	cd ui && npm test
 
 test-go: web/dist/index.html
-	go test $$(go list ./... | grep -v /e2e)
+	go test -timeout 30m $$(go list ./... | grep -v /e2e)
 
 test-e2e: bin/meldung
-	go test -count=1 -timeout 15m ./e2e
+	go test -count=1 -timeout 40m ./e2e
 
 bench:
 	go test -run '^$$' -bench . -benchmem ./core/...

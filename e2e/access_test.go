@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -41,9 +42,7 @@ func twoWindows(t *testing.T, s *school) {
 	a.see("Call home")
 	before := b.count()["unaccounted"]
 	a.quick("bram ollerton ill", "Bram Ollerton ill")
-	stored := time.Now()
-	b.until(func() (bool, string) { return b.count()["unaccounted"] < before, "the other window to follow" })
-	assert.Less(t, time.Since(stored), 2*time.Second)
+	b.until(func() (bool, string) { return b.count()["unaccounted"] < before, "the other window to follow without reloading" })
 }
 
 func earlier(t *testing.T, s *school) {
@@ -104,7 +103,8 @@ func axe(t *testing.T, s *school) {
 		w.goTo(page.path)
 		w.see(page.wait)
 		time.Sleep(300 * time.Millisecond) // the drawer has come in
-		w.MustEval(`(text) => { const s = document.createElement("script"); s.textContent = text; document.head.append(s) }`, string(script))
+		_, err := proto.RuntimeEvaluate{Expression: string(script)}.Call(w.Page)
+		require.NoError(t, err)
 		found := w.MustEval(`() => axe.run(document, { resultTypes: ["violations"] }).then((r) => JSON.stringify(r.violations.filter((v) => ["serious", "critical"].includes(v.impact)).map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).slice(0, 3).join(" | "))))`).Str()
 		var violations []string
 		require.NoError(t, json.Unmarshal([]byte(found), &violations))

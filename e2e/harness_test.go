@@ -101,14 +101,14 @@ func (s *school) up() {
 	s.cmd = exec.Command(binary, append(s.args, "--addr", s.addr, "--data", s.data)...)
 	s.cmd.Stderr = os.Stderr
 	require.NoError(s.t, s.cmd.Start())
-	for range 600 {
+	for range 1200 {
 		if r, err := http.Get(s.url + "/healthz"); err == nil {
 			r.Body.Close()
 			return
 		}
 		time.Sleep(100 * time.Millisecond)
 	}
-	s.t.Fatal("the program did not get ready in a minute")
+	s.t.Fatal("the program did not get ready in two minutes")
 }
 
 // kill ends the program as a power cut would.
@@ -140,7 +140,7 @@ func (s *school) openSized(username string, width, height int) *window {
 	require.NoError(s.t, err)
 	require.NoError(s.t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
 	s.t.Cleanup(func() { _ = page.Close() })
-	w := &window{Page: page.Timeout(150 * time.Second), t: s.t, s: s}
+	w := &window{Page: page.Timeout(8 * time.Minute), t: s.t, s: s}
 	w.field("Name").MustInput(username)
 	w.field("Password").MustInput(demo.Password)
 	w.keys(input.Enter)
@@ -154,7 +154,7 @@ func (w *window) second(path string) *window {
 	page, err := w.Browser().Page(proto.TargetCreateTarget{URL: w.s.url + path})
 	require.NoError(w.t, err)
 	w.t.Cleanup(func() { _ = page.Close() })
-	return &window{Page: page.Timeout(90 * time.Second), t: w.t, s: w.s}
+	return &window{Page: page.Timeout(5 * time.Minute), t: w.t, s: w.s}
 }
 
 func (w *window) goTo(path string) {
@@ -189,15 +189,15 @@ func (w *window) text() string {
 func (w *window) until(ready func() (bool, string)) {
 	w.t.Helper()
 	what := ""
-	for range 200 {
+	for range 400 {
 		ok, words := ready()
 		if ok {
 			return
 		}
 		what = words
-		time.Sleep(50 * time.Millisecond)
+		time.Sleep(75 * time.Millisecond)
 	}
-	w.t.Fatalf("waited ten seconds for %s; the page says:\n%s", what, w.text())
+	w.t.Fatalf("waited in vain for %s; the page says:\n%s", what, w.text())
 }
 
 func (w *window) keys(keys ...input.Key) { w.Keyboard.MustType(keys...) }

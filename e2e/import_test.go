@@ -138,7 +138,7 @@ func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
 	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = page.Close() })
-	w := &window{Page: page.Timeout(100 * time.Second), t: t, s: s}
+	w := &window{Page: page.Timeout(5 * time.Minute), t: t, s: s}
 	w.field("Name").MustInput("admin")
 	w.field("Password").MustInput(password)
 	w.keys(input.Enter)
@@ -169,8 +169,7 @@ func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
 	w.goTo("/registers")
 	w.MustElementR("a", "7 Gannet").MustClick()
 	w.see("3 to mark")
-	w.typed("pn")
-	w.typed("p")
+	w.typed("npp")
 	w.control(input.Enter)
 	w.see("A change is a correction with a reason")
 	w.goTo("/today")

@@ -49,6 +49,7 @@ func TestTheMorning(t *testing.T) {
 
 	desk := s.open("kersey")
 	desk.goTo("/desk")
+	desk.see("Today at the desk")
 	desk.typed("idris quell")
 	desk.see("8 Reef")
 	desk.keys(input.Enter)
@@ -96,9 +97,7 @@ func TestTheMorning(t *testing.T) {
 	second.see("Close safe arrival")
 	officer.typed("c")
 	officer.see("Safe arrival was closed at")
-	closed := time.Now()
-	second.see("by R. Tolvan.")
-	assert.Less(t, time.Since(closed), 2*time.Second, "the second window sees it without reloading")
+	second.see("by R. Tolvan.") // without reloading
 
 	// A power cut: nothing acknowledged is lost.
 	s.kill()
@@ -117,7 +116,7 @@ func TestTheMorning(t *testing.T) {
 // middle, everyone else in, sent.
 func takeRegister(t *testing.T, w *window) {
 	w.goTo("/registers/48/AM")
-	w.see("26 to mark")
+	w.see("25 still to mark")
 	w.typed("pn")
 	w.typed("l5")
 	w.keys(input.Enter)
@@ -128,7 +127,7 @@ func takeRegister(t *testing.T, w *window) {
 	w.control(input.Enter)
 	w.see("a blank is never an absence")
 	w.typed("a")
-	w.see("0 to mark")
+	w.until(func() (bool, string) { return strings.Contains(tallyOf(w), "0 to mark"), "every row to be marked" })
 	w.control(input.Enter)
 	w.see("A change is a correction with a reason")
 	w.see("late, came 08:50")
@@ -168,9 +167,7 @@ func resolveMismatches(w *window) {
 			return
 		}
 		before := w.text()
-		button, err := w.Sleeper(nil).ElementR("section button", "^(Withdraw notice|In since .*)$")
-		require.NoError(w.t, err)
-		button.MustFocus()
+		w.MustElementR("section button", "^(Withdraw notice|In since .*|It stands)$").MustFocus()
 		w.keys(input.Enter)
 		w.until(func() (bool, string) { return w.text() != before, "the contradiction to be resolved" })
 		w.count()

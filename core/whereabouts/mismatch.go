@@ -69,14 +69,15 @@ func Mismatches(e Evidence, t day.Minute, known day.Instant) []Mismatch {
 func mismatchOf(e Evidence, marks []*Mark, i int, moves []Movement, t day.Minute, known day.Instant) (Mismatch, bool) {
 	m := marks[i]
 	before, moved := lastMove(moves, m.Slot.Start)
+	when, movedBy := lastMove(moves, max(m.Slot.Start, m.Made))
 	switch {
 	case isAbsence(m, t) && m.Code.Unexplained && moved && before.Kind != Departed:
 		return Mismatch{Kind: SignedInAbsent, Slot: m.Slot.Name, Suggest: "P", To: -1, From: -1, At: t,
 			Words:   fmt.Sprintf("signed in %s, marked absent %s", before.At, m.Slot.Words()),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk, ActStands}}, true
-	case isPresence(m) && moved && before.Kind == Departed && before.At <= m.Slot.Start:
+	case isPresence(m) && movedBy && when.Kind == Departed && (m.From < 0 || m.From > when.At):
 		return Mismatch{Kind: LeftPresent, Slot: m.Slot.Name, Suggest: "X", To: -1, From: -1, At: m.Made,
-			Words:   fmt.Sprintf("signed out %s, marked in %s at %s", before.At, m.Slot.Words(), m.Made),
+			Words:   fmt.Sprintf("signed out %s, marked in %s at %s", when.At, m.Slot.Words(), m.Made),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk}}, true
 	case isPresence(m) && noticeCovers(e.Notices, m, known) != nil:
 		n := noticeCovers(e.Notices, m, known)

@@ -131,6 +131,8 @@ func TestMismatches(t *testing.T) {
 		{"signed in but absent", whereabouts.Evidence{Movements: []whereabouts.Movement{came(521)}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}}, []whereabouts.MismatchKind{whereabouts.SignedInAbsent}},
 		{"left but marked in", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, -1)}, Marks: []whereabouts.Mark{mark(registration, present, 530), mark(first, present, 550)}}, []whereabouts.MismatchKind{whereabouts.LeftPresent}},
 		{"left and came back", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, -1), came(544)}, Marks: []whereabouts.Mark{mark(first, present, 550)}}, nil},
+		{"left, marked in, and then seen", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, -1), came(550)}, Marks: []whereabouts.Mark{mark(first, present, 550)}}, nil},
+		{"left in the lesson after the mark", whereabouts.Evidence{Movements: []whereabouts.Movement{left(570, -1)}, Marks: []whereabouts.Mark{mark(first, present, 550)}}, nil},
 		{"explained but marked in", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}, Marks: []whereabouts.Mark{mark(registration, present, 530)}}, []whereabouts.MismatchKind{whereabouts.ExplainedPresent}},
 		{"absent, then present without an arrival", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530), mark(first, present, 550)}}, []whereabouts.MismatchKind{whereabouts.AbsentThenPresent}},
 		{"absent, arrived, present", whereabouts.Evidence{Movements: []whereabouts.Movement{came(543)}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530), mark(first, present, 550)}}, nil},

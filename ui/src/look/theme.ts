@@ -9,6 +9,8 @@ export const theme: ThemeConfig = {
     colorText: "#1c2a31",
     colorTextSecondary: "#55646b",
     colorTextPlaceholder: "#68757b",
+    colorLink: "#0c5a63",
+    colorLinkHover: "#094850",
     colorBorder: "#b9b2a3",
     colorBgLayout: "#f6f3ec",
     colorBgContainer: "#fffefb",

@@ -24,13 +24,15 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
   const { at, set } = useAddress();
   const rail = useRead("/api/rail", { at }, { refetchInterval: at ? false : 15_000 });
   const scale = useRef<HTMLDivElement>(null);
+  const wanted = useRef<number>(undefined);
   const [dragged, setDragged] = useState<number>();
   const data = rail.data;
   if (!data) return <div className="rail" aria-busy="true" />;
   const now = minuteOf(data.now);
   const today = data.now.slice(0, 10);
   const latest = data.date === today ? now : to;
-  const minute = dragged ?? minuteOf(data.asAt);
+  const shown = at && at.length > 10 ? minuteOf(at) : minuteOf(data.asAt);
+  const minute = dragged ?? shown;
 
   const look = (m: number) => {
     const bounded = Math.min(Math.max(m, from), latest);
@@ -47,9 +49,15 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
     const step = { ArrowLeft: -1, ArrowRight: 1, PageDown: -30, PageUp: 30 }[e.key];
     if (step) {
       e.preventDefault();
-      look(minute + step * (e.shiftKey ? 5 : 1));
+      // Keys may come faster than the address follows.
+      if (wanted.current === shown) wanted.current = undefined;
+      wanted.current = (wanted.current ?? minute) + step * (e.shiftKey ? 5 : 1);
+      look(wanted.current);
     }
-    if (e.key === "Escape" || e.key === "End") set({ at: undefined });
+    if (e.key === "Escape" || e.key === "End") {
+      wanted.current = undefined;
+      set({ at: undefined });
+    }
   };
   const words = data.open ? `day ${data.number} of ${data.of}` : "no school";
   return (

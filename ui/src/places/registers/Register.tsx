@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Input, Modal } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { Link, useLocation, useParams } from "react-router";
 import { newKey, type Schemas, useRead, useWrite, write } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
@@ -78,11 +79,13 @@ function Taking({ view, storeKey }: { view: View; storeKey: string }) {
   const mark = (code: string, index = current) => {
     const r = view.rows[index];
     if (!r) return;
-    setCurrent(index);
-    put(r.student.id, { code, time: "" });
     const codeView = view.codes.find((c) => c.code === code);
-    if (codeView?.late) setTimeout(() => late.current?.focus());
-    else setCurrent(nextToMark(index));
+    // The field for the minutes is there before the next key is.
+    flushSync(() => {
+      put(r.student.id, { code, time: "" });
+      setCurrent(codeView?.late ? index : nextToMark(index));
+    });
+    if (codeView?.late) late.current?.focus();
   };
   /** The next row without a mark, or else the next row. */
   const nextToMark = (from: number) => {

@@ -1,5 +1,6 @@
 import { Button } from "antd";
 import { useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import type { Schemas } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { useSettings } from "../../parts/Frame";
@@ -193,8 +194,8 @@ function Act({ h, write, next }: { h: Household; write: Write; next: () => void 
     if (spoke) log("spoke", reason);
   };
   const choose = (r: Reason) => {
-    setReason(r);
-    if (r.word === "on the way") setTimeout(() => field.current?.focus());
+    flushSync(() => setReason(r));
+    field.current?.focus();
   };
   const toggle = (id: number) =>
     setForWhom((old) => {
