@@ -167,7 +167,7 @@ func resolveMismatches(w *window) {
 			return
 		}
 		before := w.text()
-		w.MustElementR("section button", "^(Withdraw notice|In since .*|It stands)$").MustFocus()
+		w.MustElementR("section button", "^(Withdraw notice|In since .*|Correct to P)$").MustFocus()
 		w.keys(input.Enter)
 		w.until(func() (bool, string) { return w.text() != before, "the contradiction to be resolved" })
 		w.count()

@@ -74,7 +74,7 @@ func mismatchOf(e Evidence, marks []*Mark, i int, moves []Movement, t day.Minute
 	case isAbsence(m, t) && m.Code.Unexplained && moved && before.Kind != Departed:
 		return Mismatch{Kind: SignedInAbsent, Slot: m.Slot.Name, Suggest: "P", To: -1, From: -1, At: t,
 			Words:   fmt.Sprintf("signed in %s, marked absent %s", before.At, m.Slot.Words()),
-			Actions: []Action{ActSeen, ActCorrect, ActAsk, ActStands}}, true
+			Actions: []Action{ActCorrect, ActAsk, ActStands}}, true
 	case isPresence(m) && movedBy && when.Kind == Departed && (m.From < 0 || m.From > when.At):
 		return Mismatch{Kind: LeftPresent, Slot: m.Slot.Name, Suggest: "X", To: -1, From: -1, At: m.Made,
 			Words:   fmt.Sprintf("signed out %s, marked in %s at %s", when.At, m.Slot.Words(), m.Made),
