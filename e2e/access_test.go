@@ -42,7 +42,9 @@ func twoWindows(t *testing.T, s *school) {
 	a.see("Call home")
 	before := b.count()["unaccounted"]
 	a.quick("bram ollerton ill", "Bram Ollerton ill")
-	b.until(func() (bool, string) { return b.count()["unaccounted"] < before, "the other window to follow without reloading" })
+	b.until(func() (bool, string) {
+		return b.count()["unaccounted"] < before, "the other window to follow without reloading"
+	})
 }
 
 func earlier(t *testing.T, s *school) {

@@ -32,6 +32,11 @@ func TestScreenshots(t *testing.T) {
 	w.see("because")
 	w.shot(folder + "/desk.png")
 
+	admin := s.open("admin")
+	admin.goTo("/school")
+	admin.see("students on the roll")
+	admin.shot(folder + "/school.png")
+
 	teacher := s.open("osk")
 	teacher.goTo("/registers/48/AM")
 	teacher.see("still to mark")
