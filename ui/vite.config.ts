@@ -5,5 +5,11 @@ export default defineConfig({
   plugins: [react()],
   build: { outDir: "../web/dist", emptyOutDir: false, chunkSizeWarningLimit: 1200 },
   server: { proxy: { "/api": "http://127.0.0.1:8321" } },
-  test: { environment: "jsdom", setupFiles: ["src/test-setup.ts"], pool: "threads", fileParallelism: false, testTimeout: 60_000 },
+  test: {
+    environment: "jsdom",
+    setupFiles: ["src/test-setup.ts"],
+    pool: "threads",
+    fileParallelism: false,
+    testTimeout: 60_000,
+  },
 });

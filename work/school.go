@@ -2,6 +2,7 @@ package work
 
 import (
 	"sort"
+	"strconv"
 	"strings"
 
 	"meldung/core/absence"
@@ -239,9 +240,19 @@ func (s *School) Meetings(sd day.SchoolDay) []store.Meeting {
 		if x != y {
 			return x < y
 		}
-		return s.Classes[out[a].ClassID].Title < s.Classes[out[b].ClassID].Title
+		return beforeByYear(s.Classes[out[a].ClassID], s.Classes[out[b].ClassID])
 	})
 	return out
+}
+
+// beforeByYear puts year 7 before year 10, then titles in order.
+func beforeByYear(a, b store.Class) bool {
+	x, errX := strconv.Atoi(a.Year)
+	y, errY := strconv.Atoi(b.Year)
+	if errX == nil && errY == nil && x != y {
+		return x < y
+	}
+	return a.Title < b.Title
 }
 
 // TeachersOf names a class's teachers.
