@@ -160,7 +160,42 @@ func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, acc
 	if err := store.AddRegisters(ctx, tx, registers); err != nil {
 		return err
 	}
-	return store.AddMarks(ctx, tx, marks)
+	if err := store.AddMarks(ctx, tx, marks); err != nil {
+		return err
+	}
+	return s.addMovements(ctx, tx, n, d, accounts["kersey"])
+}
+
+// addMovements writes who came late and left early on a past day.
+func (s *School) addMovements(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, desk int64) error {
+	add := func(student int64, at day.Minute, kind, reason string) error {
+		j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(d, at), Account: &desk, Kind: "movement"})
+		if err != nil {
+			return err
+		}
+		_, err = store.AddMovement(ctx, tx, store.Movement{StudentID: student, Date: d, Minute: at, Kind: kind, Reason: reason, Origin: store.Origin{Journal: j.ID}})
+		return err
+	}
+	for i := range s.people.school.Students {
+		st := &s.people.school.Students[i]
+		plan := &s.plans[i][n]
+		if !st.EnrolledOn(d) || s.classes[i][d.Weekday()-1][0] == 0 {
+			continue
+		}
+		if plan.comes >= 0 {
+			if err := add(st.ID, plan.comes, "arrived", plan.lateReason(ferryLate[d.String()][st.Travels] > 0)); err != nil {
+				return err
+			}
+		}
+		for _, m := range plan.slots {
+			if m.code == "D" && m.from >= 0 {
+				if err := add(st.ID, m.from, "departed", "appointment"); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	return nil
 }
 
 // takenAfter is how many minutes into a slot a class's register comes in.

@@ -305,11 +305,7 @@ func (w *scriptWriter) doors() {
 	for i := range w.plans {
 		plan := &w.plans[i]
 		if plan.comes >= 0 {
-			reason := "overslept"
-			if plan.slots[0].code == "X" || plan.slots[0].code == "LX" {
-				reason = "appointment"
-			}
-			w.move(plan.comes, "in "+strconv.Itoa(i), work.Movement{Students: []int64{int64(i + 1)}, Kind: "arrived", Reason: reason})
+			w.move(plan.comes, "in "+strconv.Itoa(i), work.Movement{Students: []int64{int64(i + 1)}, Kind: "arrived", Reason: plan.lateReason(false)})
 		}
 		for k, m := range plan.slots {
 			if m.code == "D" && m.from >= 0 && k < 8 {

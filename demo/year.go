@@ -167,6 +167,18 @@ func (p *dayPlan) lateBy(minutes day.Minute, missed, late string) {
 	}
 }
 
+// lateReason is what a latecomer says at the desk.
+func (p *dayPlan) lateReason(ferry bool) string {
+	switch {
+	case ferry:
+		return "ferry"
+	case p.slots[0].code == "X" || p.slots[0].code == "LX":
+		return "appointment"
+	default:
+		return "overslept"
+	}
+}
+
 func (p *dayPlan) leave(at day.Minute, early, after string) {
 	for k, s := range dayShape {
 		switch {

@@ -58,4 +58,5 @@ var access = map[string][]work.Role{
 
 	"school":        admin,
 	"import-school": admin,
+	"add-account":   admin,
 }

@@ -90,12 +90,7 @@ func FirstAdministrator(ctx context.Context, s *store.Store) (string, error) {
 	if err != nil || len(accounts) > 0 {
 		return "", err
 	}
-	raw := make([]byte, 10)
-	if _, err := rand.Read(raw); err != nil {
-		return "", err
-	}
-	password := strings.ToLower(base32.StdEncoding.EncodeToString(raw))
-	hash, err := Hash(password)
+	password, hash, err := oneTimePassword()
 	if err != nil {
 		return "", err
 	}
@@ -103,4 +98,80 @@ func FirstAdministrator(ctx context.Context, s *store.Store) (string, error) {
 		_, err := store.AddAccount(ctx, tx, store.Account{Username: "admin", Name: "Administrator", Role: string(Administrator), Password: hash, OneTime: true})
 		return err
 	})
+}
+
+// oneTimePassword makes a password that has to be replaced at the first sign-in.
+func oneTimePassword() (password, hash string, err error) {
+	raw := make([]byte, 10)
+	if _, err := rand.Read(raw); err != nil {
+		return "", "", err
+	}
+	password = strings.ToLower(base32.StdEncoding.EncodeToString(raw))
+	hash, err = Hash(password)
+	return password, hash, err
+}
+
+// NewAccount is an account to make.
+type NewAccount struct {
+	Username string `json:"username" maxLength:"80"`
+	Name     string `json:"name,omitempty" doc:"Empty takes the name of the staff" maxLength:"120"`
+	Role     string `json:"role" enum:"officer,pastoral,teacher,desk,leader,administrator"`
+	Staff    int64  `json:"staff,omitempty" doc:"Whose account it is; a teacher needs one to reach their classes"`
+}
+
+// MadeAccount is an account with the password for its first sign-in.
+type MadeAccount struct {
+	Username string `json:"username"`
+	Password string `json:"password" doc:"Shown once; it has to be replaced at the first sign-in"`
+}
+
+// AddAccount makes an account with a one-time password.
+func (o *Office) AddAccount(ctx context.Context, p Person, key string, a NewAccount) (MadeAccount, error) {
+	var out MadeAccount
+	a.Username, a.Name = strings.ToLower(strings.TrimSpace(a.Username)), strings.TrimSpace(a.Name)
+	if a.Username == "" || strings.ContainsAny(a.Username, " \t") {
+		return out, wrong("a username is one word; nothing was stored")
+	}
+	password, hash, err := oneTimePassword()
+	if err != nil {
+		return out, err
+	}
+	row := store.Account{Username: a.Username, Name: a.Name, Role: a.Role, Password: hash, OneTime: true}
+	if a.Staff != 0 {
+		err = o.look(func(v view) error {
+			staff, ok := v.school.staff[a.Staff]
+			if !ok {
+				return notFound("there is no staff %d", a.Staff)
+			}
+			row.StaffID = &a.Staff
+			if row.Name == "" {
+				row.Name = staff.Short()
+			}
+			return nil
+		})
+		if err != nil {
+			return out, err
+		}
+	}
+	switch {
+	case row.Name == "":
+		return out, wrong("an account needs a name; nothing was stored")
+	case Role(a.Role) == Teacher && row.StaffID == nil:
+		return out, wrong("a teacher's account belongs to one of the staff; nothing was stored")
+	}
+	// The password is not kept with the answer: a repeat is refused as taken.
+	err = o.write(ctx, p, "", "account", nil, func(w *writing) error {
+		accounts, err := store.Accounts(ctx, w.tx)
+		if err != nil {
+			return err
+		}
+		for _, old := range accounts {
+			if strings.EqualFold(old.Username, a.Username) {
+				return conflict("the username %s is taken; nothing was stored", a.Username)
+			}
+		}
+		_, err = store.AddAccount(ctx, w.tx, row)
+		return err
+	})
+	return MadeAccount{a.Username, password}, err
 }

@@ -25,6 +25,13 @@ type SchoolView struct {
 	OfNobody  []string        `json:"ofNobody" doc:"Contacts of no student"`
 	NoForm    []StudentRef    `json:"noForm" doc:"Students in no form today"`
 	Accounts  []SchoolAccount `json:"accounts"`
+	People    []StaffRef      `json:"people" doc:"Staff, for whom accounts can be made"`
+}
+
+// StaffRef is a member of staff.
+type StaffRef struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
 }
 
 // SchoolAccount is someone who can sign in.
@@ -36,7 +43,7 @@ type SchoolAccount struct {
 
 // Overview returns the School page.
 func (o *Office) Overview(ctx context.Context) (SchoolView, error) {
-	out := SchoolView{NoContact: []StudentRef{}, OfNobody: []string{}, NoForm: []StudentRef{}, Accounts: []SchoolAccount{}}
+	out := SchoolView{NoContact: []StudentRef{}, OfNobody: []string{}, NoForm: []StudentRef{}, Accounts: []SchoolAccount{}, People: []StaffRef{}}
 	accounts, err := store.Accounts(ctx, o.store.Read())
 	if err != nil {
 		return out, err
@@ -63,6 +70,7 @@ func (o *Office) Overview(ctx context.Context) (SchoolView, error) {
 		for _, p := range s.raw.Staff {
 			if !p.Ended {
 				out.Staff++
+				out.People = append(out.People, StaffRef{p.ID, join(" ", p.Given, p.Family)})
 			}
 		}
 		for _, c := range s.raw.Classes {

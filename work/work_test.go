@@ -368,3 +368,25 @@ func TestActionsResolveContradictions(t *testing.T) {
 	}
 	t.Fatal("contradictions do not end")
 }
+
+func TestNewAccounts(t *testing.T) {
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	admin := work.Person{Account: 46, Name: "Administrator", Role: work.Administrator}
+	_, err := o.AddAccount(ctx, admin, "account key 1", work.NewAccount{Username: "newcomer", Role: "teacher"})
+	assert.ErrorContains(t, err, "needs a name")
+	_, err = o.AddAccount(ctx, admin, "account key 2", work.NewAccount{Username: "newcomer", Name: "New Comer", Role: "teacher"})
+	assert.ErrorContains(t, err, "belongs to one of the staff")
+	_, err = o.AddAccount(ctx, admin, "account key 3", work.NewAccount{Username: "OSK", Role: "teacher", Staff: 1})
+	assert.Equal(t, work.Conflict, kind(t, err))
+	made, err := o.AddAccount(ctx, admin, "account key 4", work.NewAccount{Username: "osk2", Role: "teacher", Staff: 1})
+	require.NoError(t, err)
+	p, oneTime, err := o.SignIn(ctx, "osk2", made.Password)
+	require.NoError(t, err)
+	assert.True(t, oneTime)
+	assert.Equal(t, "P. Osk", p.Name)
+	_, err = o.Register(ctx, p, halyard, "AM", "")
+	assert.NoError(t, err, "the account reaches the classes of its staff")
+	_, _, err = o.SignIn(ctx, "osk2", "something else")
+	assert.Error(t, err)
+}

@@ -379,6 +379,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an account with a one-time password */
+        post: operations["add-account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/import": {
         parameters: {
             query?: never;
@@ -908,6 +925,11 @@ export interface components {
             to: string;
             words: string;
         };
+        MadeAccount: {
+            /** @description Shown once; it has to be replaced at the first sign-in */
+            password: string;
+            username: string;
+        };
         Message: {
             /** Format: int64 */
             class: number;
@@ -985,6 +1007,18 @@ export interface components {
             state: string;
             student: components["schemas"]["StudentRef"];
             undone: boolean;
+        };
+        NewAccount: {
+            /** @description Empty takes the name of the staff */
+            name?: string;
+            /** @enum {string} */
+            role: "officer" | "pastoral" | "teacher" | "desk" | "leader" | "administrator";
+            /**
+             * Format: int64
+             * @description Whose account it is; a teacher needs one to reach their classes
+             */
+            staff?: number;
+            username: string;
         };
         Nothing: Record<string, never>;
         Notice: {
@@ -1231,6 +1265,8 @@ export interface components {
             noForm: components["schemas"]["StudentRef"][];
             /** @description Contacts of no student */
             ofNobody: string[];
+            /** @description Staff, for whom accounts can be made */
+            people: components["schemas"]["StaffRef"][];
             /** Format: int64 */
             staff: number;
             /** Format: int64 */
@@ -1333,6 +1369,11 @@ export interface components {
              */
             students: number;
             words: string;
+        };
+        StaffRef: {
+            /** Format: int64 */
+            id: number;
+            name: string;
         };
         StudentRef: {
             form: string;
@@ -2266,6 +2307,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SchoolView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-account": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeAccount"];
                 };
             };
             /** @description Error */

@@ -1,5 +1,5 @@
-import { App, Button, Segmented } from "antd";
-import { type ChangeEvent, useRef, useState } from "react";
+import { App, Button, Input, Segmented } from "antd";
+import { type ChangeEvent, type FormEvent, useRef, useState } from "react";
 import { newKey, type Schemas, useRead, write } from "../../api/client";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -22,7 +22,10 @@ export default function School() {
     <main className="page">
       <h1 className="visually-hidden">School</h1>
       <div className="columns" style={{ gridTemplateColumns: "minmax(0, 1fr) 380px" }}>
-        <ImportFiles refresh={() => void page.refetch()} />
+        <div className="stack">
+          <ImportFiles refresh={() => void page.refetch()} />
+          <Accounts s={s} refresh={() => void page.refetch()} />
+        </div>
         <div className="stack">
           <Panel title={s.name}>
             <dl
@@ -74,6 +77,100 @@ export default function School() {
         </div>
       </div>
     </main>
+  );
+}
+
+const roles = ["teacher", "officer", "pastoral", "desk", "leader", "administrator"];
+
+/** Who can sign in; a new account gets a one-time password, shown once. */
+function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
+  const { message } = App.useApp();
+  const [username, setUsername] = useState("");
+  const [role, setRole] = useState("teacher");
+  const [staff, setStaff] = useState(0);
+  const [name, setName] = useState("");
+  const [made, setMade] = useState<Schemas["MadeAccount"]>();
+  const add = async (e: FormEvent) => {
+    e.preventDefault();
+    try {
+      setMade(await write<Schemas["MadeAccount"]>("/api/school/accounts", { username, role, staff, name }));
+      setUsername("");
+      setName("");
+      refresh();
+    } catch (error) {
+      message.error((error as Error).message, 8);
+    }
+  };
+  return (
+    <Panel title="Accounts" aside={s.accounts.length}>
+      <form className="line" style={{ flexWrap: "wrap" }} onSubmit={(e) => void add(e)} aria-label="New account">
+        <Input
+          style={{ width: 150 }}
+          aria-label="Username"
+          placeholder="username"
+          value={username}
+          onChange={(e) => setUsername(e.target.value)}
+        />
+        <select
+          aria-label="Role"
+          value={role}
+          onChange={(e) => setRole(e.target.value)}
+          style={{ height: 30, font: "inherit" }}
+        >
+          {roles.map((r) => (
+            <option key={r}>{r}</option>
+          ))}
+        </select>
+        <select
+          aria-label="Staff"
+          value={staff}
+          onChange={(e) => setStaff(Number(e.target.value))}
+          style={{ height: 30, font: "inherit" }}
+        >
+          <option value={0}>nobody of the staff</option>
+          {s.people.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.name}
+            </option>
+          ))}
+        </select>
+        {staff === 0 && (
+          <Input
+            style={{ width: 150 }}
+            aria-label="Name"
+            placeholder="name"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+        )}
+        <Button htmlType="submit" disabled={!username.trim()}>
+          Make the account
+        </Button>
+      </form>
+      {made && (
+        <p className="empty" role="status" style={{ margin: 0 }}>
+          <b>{made.username}</b> signs in once with <b>{made.password}</b>; it is not shown again.
+        </p>
+      )}
+      <table className="rows">
+        <thead>
+          <tr>
+            <th>Username</th>
+            <th>Name</th>
+            <th>Role</th>
+          </tr>
+        </thead>
+        <tbody>
+          {s.accounts.map((a) => (
+            <tr key={a.username}>
+              <td>{a.username}</td>
+              <td>{a.name}</td>
+              <td>{a.role}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Panel>
   );
 }
 
