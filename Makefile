@@ -53,7 +53,7 @@ test-e2e: bin/meldung
 	go test -count=1 -timeout 40m ./e2e
 
 bench:
-	go test -run '^$$' -bench . -benchmem ./core/...
+	go test -run "^$$$$" -bench . -benchmem ./core/... ./store
 
 screenshots: bin/meldung
 	MELDUNG_SCREENSHOTS=$(CURDIR)/docs/screenshots go test -count=1 -run TestScreenshots ./e2e

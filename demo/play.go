@@ -118,7 +118,7 @@ func (p *Player) Jump(ctx context.Context, to string) error {
 	}
 	if target <= now {
 		start := day.At(target.Date(), 0)
-		if err := p.office.Store().Write(ctx, func(tx *sqlx.Tx) error { return store.DropFrom(ctx, tx, int64(start)) }); err != nil {
+		if err := p.office.Store().Write(ctx, func(tx *sqlx.Tx) error { return store.DropFrom(ctx, tx, target.Date()) }); err != nil {
 			return err
 		}
 		p.done = start - 1

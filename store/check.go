@@ -5,6 +5,8 @@ import (
 	"fmt"
 
 	"github.com/jmoiron/sqlx"
+
+	"meldung/core/day"
 )
 
 // Check looks for damage in the file and gaps in the history, and returns what
@@ -51,15 +53,16 @@ func brokenHistory(ctx context.Context, q Queryer) ([]string, error) {
 		WHERE later.version > 1 AND later.journal_id <= earlier.journal_id`)
 }
 
-// DropFrom forgets everything written since a journal entry's instant. It is for
-// the demonstration, which starts a day again, and for nothing else.
-func DropFrom(ctx context.Context, tx *sqlx.Tx, known int64) error {
+// DropFrom forgets everything written since midnight of a date. Journal entries
+// stay, emptied, since taking them away would search every table for who names
+// them. It is for the demonstration, which starts a day again, and for nothing else.
+func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
+	known := day.At(d, 0)
 	const later = `(SELECT id FROM journal WHERE known >= ?)`
 	for _, q := range []string{
 		`DELETE FROM call_student WHERE call_id IN (SELECT id FROM call WHERE journal_id IN ` + later + `)`,
 		`DELETE FROM activity_student WHERE activity_id IN (SELECT id FROM activity WHERE journal_id IN ` + later + `)`,
-		`DELETE FROM mark WHERE journal_id IN ` + later,
-		`DELETE FROM register WHERE journal_id IN ` + later,
+		`DELETE FROM mark WHERE version > 1 AND journal_id IN ` + later,
 		`DELETE FROM movement WHERE journal_id IN ` + later,
 		`DELETE FROM notice WHERE journal_id IN ` + later,
 		`DELETE FROM activity WHERE journal_id IN ` + later,
@@ -73,11 +76,16 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, known int64) error {
 		`UPDATE notice SET withdrawn_by = NULL WHERE withdrawn_by IN ` + later,
 		`UPDATE activity SET ended_by = NULL WHERE ended_by IN ` + later,
 		`UPDATE search SET ended_by = NULL, outcome = '', place = '' WHERE ended_by IN ` + later,
-		`DELETE FROM journal WHERE known >= ?`,
 	} {
 		if _, err := tx.ExecContext(ctx, q, known); err != nil {
 			return fmt.Errorf("starting the day again: %w", err)
 		}
 	}
-	return nil
+	for _, q := range []string{`DELETE FROM mark WHERE date >= ?`, `DELETE FROM register WHERE date >= ?`} {
+		if _, err := tx.ExecContext(ctx, q, d); err != nil {
+			return fmt.Errorf("starting the day again: %w", err)
+		}
+	}
+	_, err := tx.ExecContext(ctx, `UPDATE journal SET key = NULL, answer = NULL, kind = 'forgotten', known = ? WHERE known >= ?`, known-1, known)
+	return err
 }
