@@ -218,3 +218,31 @@ func TestTheStoreAndTheLedgerAgree(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }
+
+func TestMovingTheClock(t *testing.T) {
+	o, player := demotest.Played(t)
+	first, err := o.Today(t.Context(), "")
+	require.NoError(t, err)
+	require.NoError(t, player.Jump(t.Context(), "10:05"))
+	later, err := o.Today(t.Context(), "")
+	require.NoError(t, err)
+	assert.Less(t, later.Missing, first.Missing, "the Petrel has come in")
+	assert.Equal(t, "2026-03-10T10:05", later.AsAt)
+
+	_, err = o.LogFollowup(t.Context(), officer, "a call to be forgotten", work.Followup{Student: 1, Outcome: "spoke"})
+	require.NoError(t, err)
+	require.NoError(t, player.Jump(t.Context(), "09:12"))
+	again, err := o.Today(t.Context(), "")
+	require.NoError(t, err)
+	assert.Equal(t, first, again, "the day plays as before")
+	wrong, err := o.Check(t.Context())
+	require.NoError(t, err)
+	assert.Empty(t, wrong)
+
+	require.NoError(t, player.Jump(t.Context(), "next"))
+	next, err := o.Today(t.Context(), "")
+	require.NoError(t, err)
+	assert.Equal(t, "2026-03-11T08:30", next.AsAt)
+	assert.True(t, next.Open)
+	assert.Error(t, player.Jump(t.Context(), "nonsense"))
+}

@@ -29,20 +29,36 @@ func Open(ctx context.Context, folder, at string) (*work.Office, error) {
 	if err := school.Build(ctx, db, instant.Date(), func(int) {}); err != nil {
 		return nil, err
 	}
-	return play(ctx, db, school, instant)
+	office, _, err := play(ctx, db, school, instant)
+	return office, err
 }
 
-func play(ctx context.Context, db *store.Store, school *demo.School, at day.Instant) (*work.Office, error) {
+func play(ctx context.Context, db *store.Store, school *demo.School, at day.Instant) (*work.Office, *demo.Player, error) {
 	clock := outside.NewDemoClock(at)
 	office, err := work.Open(ctx, db, clock)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	player, err := demo.NewPlayer(ctx, school, office, clock)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return office, player.Advance(ctx)
+	return office, player, player.Advance(ctx)
+}
+
+// Played opens a copy of the school with its people at work, and the player that
+// moves its clock.
+func Played(t testing.TB) (*work.Office, *demo.Player) {
+	t.Helper()
+	instant, err := day.ParseInstant(at)
+	if err != nil {
+		t.Fatal(err)
+	}
+	office, player, err := play(t.Context(), copied(t), demo.New(), instant)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return office, player
 }
 
 // at is the minute at which the demonstration begins.
@@ -61,9 +77,8 @@ var built = sync.OnceValues(func() (string, error) {
 	return folder, office.Store().Close()
 })
 
-// Copy opens a copy of the school, of the test's own, at 09:12 of its day; nobody
-// does anything in it but the test.
-func Copy(t testing.TB) *work.Office {
+// copied opens a copy of the built school's store, of the test's own.
+func copied(t testing.TB) *store.Store {
 	t.Helper()
 	from, err := built()
 	if err != nil {
@@ -82,11 +97,18 @@ func Copy(t testing.TB) *work.Office {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = db.Close() })
+	return db
+}
+
+// Copy opens a copy of the school, of the test's own, at 09:12 of its day; nobody
+// does anything in it but the test.
+func Copy(t testing.TB) *work.Office {
+	t.Helper()
 	instant, err := day.ParseInstant(at)
 	if err != nil {
 		t.Fatal(err)
 	}
-	office, err := work.Open(t.Context(), db, outside.NewDemoClock(instant))
+	office, err := work.Open(t.Context(), copied(t), outside.NewDemoClock(instant))
 	if err != nil {
 		t.Fatal(err)
 	}
