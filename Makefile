@@ -56,7 +56,7 @@ bench:
 	go test -run "^$$$$" -bench . -benchmem ./core/... ./store
 
 screenshots: bin/meldung
-	MELDUNG_SCREENSHOTS=$(CURDIR)/docs/screenshots go test -count=1 -run TestScreenshots ./e2e
+	go test -count=1 -tags screenshots -run TestScreenshots ./e2e
 
 clean:
 	rm -rf bin ui/node_modules

@@ -248,13 +248,3 @@ func (w *window) count() map[string]int {
 	require.Equal(w.t, parts["roll"], sum, "the equation adds up: %v", parts)
 	return parts
 }
-
-// shot writes a picture.
-func (w *window) shot(path string) {
-	w.t.Helper()
-	w.MustWaitDOMStable()
-	data, err := w.Screenshot(false, nil)
-	require.NoError(w.t, err)
-	require.NoError(w.t, os.MkdirAll(filepath.Dir(path), 0o755))
-	require.NoError(w.t, os.WriteFile(path, data, 0o644))
-}

@@ -1,17 +1,20 @@
+//go:build screenshots
+
 package e2e
 
 import (
 	"os"
+	"path/filepath"
 	"testing"
+
+	"github.com/stretchr/testify/require"
 )
 
-// TestScreenshots renews the pictures of the main views; set MELDUNG_SCREENSHOTS
-// to the folder they go to.
+// folder is where the pictures of the main views stand.
+const folder = "../docs/screenshots"
+
+// TestScreenshots renews the pictures of the main views.
 func TestScreenshots(t *testing.T) {
-	folder := os.Getenv("MELDUNG_SCREENSHOTS")
-	if folder == "" {
-		t.Skip("MELDUNG_SCREENSHOTS is not set")
-	}
 	s := startDemo(t, "09:12")
 	w := s.open("tolvan")
 	for _, view := range []struct{ name, path, wait string }{
@@ -42,4 +45,14 @@ func TestScreenshots(t *testing.T) {
 	teacher.see("still to mark")
 	teacher.typed("ppppnp")
 	teacher.shot(folder + "/register.png")
+}
+
+// shot writes a picture.
+func (w *window) shot(path string) {
+	w.t.Helper()
+	w.MustWaitDOMStable()
+	data, err := w.Screenshot(false, nil)
+	require.NoError(w.t, err)
+	require.NoError(w.t, os.MkdirAll(filepath.Dir(path), 0o755))
+	require.NoError(w.t, os.WriteFile(path, data, 0o644))
 }

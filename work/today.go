@@ -152,14 +152,20 @@ func (v view) today(x *Day, m Moment) TodayView {
 	positions := make(map[int64]whereabouts.Position, len(x.Roll))
 	var count whereabouts.Count
 	var missing []followup.Missing
+	waiting := map[int64]bool{} // for a register that is still out
 	for _, s := range x.Roll {
 		p := v.position(x, s.ID, m)
 		positions[s.ID] = p
+		if p.State == whereabouts.NotYetKnown {
+			waiting[s.ID] = true
+		}
 		count[p.State]++
 		search := x.searchOf(s.ID, m)
 		switch {
 		case p.State == whereabouts.Unaccounted && p.OnSite && (search == nil || search.outcome != "given up"):
 			out.OnSite = append(out.OnSite, v.missingOnSite(s, p, search, m))
+		case p.State == whereabouts.Unaccounted && x.waitsForRegister(s.ID, p, m):
+			waiting[s.ID] = true
 		case p.State == whereabouts.Unaccounted:
 			missing = append(missing, v.missing(x, s, m))
 		}
@@ -178,7 +184,7 @@ func (v view) today(x *Day, m Moment) TodayView {
 		}
 		return out.DueBack[a].By < out.DueBack[b].By
 	})
-	v.registersOut(&out, x, positions, m)
+	v.registersOut(&out, x, waiting, m)
 	out.Households = v.households(x, missing, positions, m)
 	for _, h := range out.Households {
 		if len(h.Contacts) == 0 {
@@ -187,6 +193,18 @@ func (v view) today(x *Day, m Moment) TodayView {
 	}
 	out.Safe = v.safeArrival(x, m)
 	return out
+}
+
+// waitsForRegister reports whether a register of an earlier slot than the one that
+// marked the student absent is still out: it may say where they are, and no home
+// is rung before it is in.
+func (x *Day) waitsForRegister(student int64, p whereabouts.Position, m Moment) bool {
+	for _, d := range x.Evidence[student].Due {
+		if d.Slot.Start < p.Slot.Start && (d.Sent == nil || d.Sent.At > m.Known) {
+			return true
+		}
+	}
+	return false
 }
 
 type searchSeen struct {
@@ -282,8 +300,8 @@ func (x *Day) stands(student int64, c whereabouts.Mismatch, m Moment) bool {
 	return false
 }
 
-func (v view) registersOut(out *TodayView, x *Day, positions map[int64]whereabouts.Position, m Moment) {
-	waiting := map[int64]bool{}
+func (v view) registersOut(out *TodayView, x *Day, waiting map[int64]bool, m Moment) {
+	counted := map[int64]bool{}
 	for _, r := range x.Registers {
 		state := r.stateOf(m, v.settings.RegisterWithin)
 		if state == register.NotDue || state == register.Open {
@@ -296,9 +314,9 @@ func (v view) registersOut(out *TodayView, x *Day, positions map[int64]whereabou
 		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Title: r.Class.Title, Teacher: v.school.TeachersOf(r.Class.ID), Room: r.Meeting.Room,
 			Overdue: register.Overdue(r.Slot, v.settings.RegisterWithin, m.Minute), Reminded: []string{}}
 		for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
-			if positions[s.ID].State == whereabouts.NotYetKnown {
+			if waiting[s.ID] {
 				row.Waiting++
-				waiting[s.ID] = true
+				counted[s.ID] = true
 			}
 		}
 		for _, msg := range x.messages {
@@ -308,7 +326,7 @@ func (v view) registersOut(out *TodayView, x *Day, positions map[int64]whereabou
 		}
 		out.Registers = append(out.Registers, row)
 	}
-	out.Waiting = len(waiting)
+	out.Waiting = len(counted)
 	sort.SliceStable(out.Registers, func(a, b int) bool { return out.Registers[a].Overdue > out.Registers[b].Overdue })
 }
 

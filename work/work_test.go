@@ -390,3 +390,49 @@ func TestNewAccounts(t *testing.T) {
 	_, _, err = o.SignIn(ctx, "osk2", "something else")
 	assert.Error(t, err)
 }
+
+func TestNoHomeIsRungBeforeTheEarlierRegisterIsIn(t *testing.T) {
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	all := marks(t, o, "N")
+	student := all[0].Student
+	list, err := o.Registers(ctx, officer, "")
+	require.NoError(t, err)
+	for _, r := range list.Registers {
+		if r.Slot != "1" || r.State == "sent" {
+			continue
+		}
+		v, err := o.Register(ctx, officer, r.Class, "1", "")
+		require.NoError(t, err)
+		var sent []work.SentMark
+		for _, row := range v.Rows {
+			sent = append(sent, work.SentMark{Student: row.Student.ID, Code: "N"})
+			if row.Student.ID == student {
+				student = -1
+			}
+		}
+		if student == -1 {
+			_, err = o.SendRegister(ctx, officer, "lesson key 1", date, r.Class, "1", sent)
+			require.NoError(t, err)
+			break
+		}
+	}
+	require.Equal(t, int64(-1), student, "the student has a lesson 1")
+	student = all[0].Student
+	called := func() bool {
+		today, err := o.Today(ctx, "")
+		require.NoError(t, err)
+		for _, h := range today.Households {
+			for _, s := range h.Students {
+				if s.Student.ID == student {
+					return true
+				}
+			}
+		}
+		return false
+	}
+	assert.False(t, called(), "8 Halyard's registration is still out")
+	_, err = o.SendRegister(ctx, osk, "register key 9", date, halyard, "AM", all)
+	require.NoError(t, err)
+	assert.True(t, called())
+}
