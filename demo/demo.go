@@ -64,7 +64,7 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 			return fmt.Errorf("writing the invented school: %w", err)
 		}
 		settings := work.UsualSettings()
-		settings.Name, settings.Demo = "Fairlead School", true
+		settings.Name = "Fairlead School"
 		if err := store.SetSetting(ctx, tx, "school", settings); err != nil {
 			return err
 		}

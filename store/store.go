@@ -172,13 +172,6 @@ func SetAnswer(ctx context.Context, tx *sqlx.Tx, id int64, answer string) error 
 	return err
 }
 
-// LastJournal returns the newest entry's id.
-func LastJournal(ctx context.Context, q Queryer) (int64, error) {
-	var id int64
-	err := sqlx.GetContext(ctx, q, &id, `SELECT coalesce(max(id), 0) FROM journal`)
-	return id, err
-}
-
 // LastKnown returns the instant of the newest entry; 0 for none.
 func LastKnown(ctx context.Context, q Queryer) (day.Instant, error) {
 	var at day.Instant

@@ -156,7 +156,7 @@ func (v view) addEvidence(x *Day) {
 			continue
 		}
 		e.Marks = append(e.Marks, whereabouts.Mark{Slot: x.School.Pattern.Slots[pos], Code: code, From: orMissing(m.AwayFrom), To: orMissing(m.AwayTo),
-			Made: m.Made, Known: knownOf(m.Origin), Version: m.Version, Register: m.By})
+			Made: m.Made, Known: knownOf(m.Origin), Version: m.Version})
 	}
 	for _, m := range x.movements {
 		if e := x.Evidence[m.StudentID]; e != nil {

@@ -23,7 +23,6 @@ type Settings struct {
 	DayMargin      day.Minute `json:"dayMargin"`
 	RegisterWithin day.Minute `json:"registerWithin"`
 	TryAgain       day.Minute `json:"tryAgain"`
-	Demo           bool       `json:"demo"`
 	Reasons        []Reason   `json:"reasons"`
 }
 

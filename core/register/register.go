@@ -4,7 +4,6 @@ package register
 
 import (
 	"meldung/core/day"
-	"meldung/core/policy"
 	"meldung/core/whereabouts"
 )
 
@@ -150,27 +149,4 @@ func noticeFor(notices []whereabouts.Notice, slot day.Slot, known day.Instant) *
 		}
 	}
 	return best
-}
-
-// Counts are a register's rows by what they say, for the figures beside it.
-type Counts struct {
-	In, Late, NoReason, Explained, Elsewhere, ToMark int
-}
-
-// Add counts one row.
-func (c *Counts) Add(code policy.Code, marked bool) {
-	switch {
-	case !marked:
-		c.ToMark++
-	case code.Late:
-		c.Late++
-	case code.Unexplained:
-		c.NoReason++
-	case code.Counts.Absent(), code.Counts == policy.Void:
-		c.Explained++
-	case code.OnSite:
-		c.In++
-	default:
-		c.Elsewhere++
-	}
 }

@@ -7,7 +7,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"meldung/core/day"
-	"meldung/core/policy"
 	"meldung/core/register"
 	"meldung/core/whereabouts"
 )
@@ -87,13 +86,4 @@ func TestWhatIsKnownFillsTheRow(t *testing.T) {
 			assert.NotEmpty(t, got.Words, c.name)
 		}
 	}
-}
-
-func TestCounts(t *testing.T) {
-	var c register.Counts
-	for _, code := range []policy.Code{{Counts: policy.Attended, OnSite: true}, {Late: true, OnSite: true}, {Counts: policy.Unexcused, Unexplained: true}, {Counts: policy.Excused}, {Counts: policy.Activity}} {
-		c.Add(code, true)
-	}
-	c.Add(policy.Code{}, false)
-	assert.Equal(t, register.Counts{In: 1, Late: 1, NoReason: 1, Explained: 1, Elsewhere: 1, ToMark: 1}, c)
 }

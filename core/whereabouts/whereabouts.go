@@ -50,7 +50,6 @@ type Mark struct {
 	Made     day.Minute // the minute in which it was made
 	Known    Known
 	Version  int
-	Register string // who took it, for the words that ask
 }
 
 // MovementKind is what was seen at the door or in the building.

@@ -1,10 +1,7 @@
 import { type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
-
-export const client = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
 
 /** A refusal by the server, in words for the person. */
 export class Refusal extends Error {

@@ -1306,7 +1306,6 @@ export interface components {
             codes: string;
             /** Format: int32 */
             dayMargin: number;
-            demo: boolean;
             /** Format: int32 */
             lateGrace: number;
             name: string;
