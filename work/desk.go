@@ -56,33 +56,27 @@ func (m Movement) parse(now day.Minute) (parsedMovement, error) {
 // says, a departure marks the rest of the slot under way.
 func (o *Office) Move(ctx context.Context, p Person, key string, m Movement) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "movement", &out, func(w *writing) error {
+	err := o.writeToday(ctx, p, key, "movement", &out, func(w *writing, v view, x *Day) error {
 		pm, err := m.parse(w.now.Minute())
 		if err != nil {
 			return err
 		}
-		return o.look(func(v view) error {
-			x, err := v.day(ctx, w.now.Date())
+		out = Receipt{Seq: w.journal.ID, IDs: []int64{}}
+		var names []string
+		for _, id := range m.Students {
+			s, err := v.school.Student(id)
 			if err != nil {
 				return err
 			}
-			out = Receipt{Seq: w.journal.ID, IDs: []int64{}}
-			var names []string
-			for _, id := range m.Students {
-				s, err := v.school.Student(id)
-				if err != nil {
-					return err
-				}
-				mid, err := w.move(v, x, s, pm)
-				if err != nil {
-					return err
-				}
-				out.IDs = append(out.IDs, mid)
-				names = append(names, s.Name())
+			mid, err := w.move(v, x, s, pm)
+			if err != nil {
+				return err
 			}
-			out.Words = strings.Join(names, ", ") + " " + movementWords(pm)
-			return nil
-		})
+			out.IDs = append(out.IDs, mid)
+			names = append(names, s.Name())
+		}
+		out.Words = strings.Join(names, ", ") + " " + movementWords(pm)
+		return nil
 	})
 	return out, err
 }
@@ -158,28 +152,22 @@ func arriveMark(slot day.Slot, k store.Mark, code policy.Code, r Reason, m parse
 // UndoMovement takes a movement back, with the marks it changed.
 func (o *Office) UndoMovement(ctx context.Context, p Person, key string, id int64) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "movement undone", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			x, err := v.day(ctx, w.now.Date())
+	err := o.writeToday(ctx, p, key, "movement undone", &out, func(w *writing, v view, x *Day) error {
+		for _, m := range x.movements {
+			if m.ID != id {
+				continue
+			}
+			done, err := store.UndoMovement(ctx, w.tx, id, w.journal.ID)
 			if err != nil {
 				return err
 			}
-			for _, m := range x.movements {
-				if m.ID != id {
-					continue
-				}
-				done, err := store.UndoMovement(ctx, w.tx, id, w.journal.ID)
-				if err != nil {
-					return err
-				}
-				if !done {
-					return conflict("that was taken back already")
-				}
-				out = Receipt{Seq: w.journal.ID, Words: "taken back", IDs: []int64{id}}
-				return w.restore(v, x, m.StudentID, m.Journal, "the movement was taken back")
+			if !done {
+				return conflict("that was taken back already")
 			}
-			return notFound("there is no such movement today")
-		})
+			out = Receipt{Seq: w.journal.ID, Words: "taken back", IDs: []int64{id}}
+			return w.restore(v, x, m.StudentID, m.Journal, "the movement was taken back")
+		}
+		return notFound("there is no such movement today")
 	})
 	return out, err
 }
@@ -290,23 +278,21 @@ func (o *Office) AddReason(ctx context.Context, p Person, key string, r Reason) 
 	}
 	var out Receipt
 	var next Settings
-	err := o.write(ctx, p, key, "reason", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			for _, old := range v.settings.Reasons {
-				if old.Word == r.Word {
-					return conflict("%q is there already", r.Word)
-				}
+	err := o.writeToday(ctx, p, key, "reason", &out, func(w *writing, v view, _ *Day) error {
+		for _, old := range v.settings.Reasons {
+			if old.Word == r.Word {
+				return conflict("%q is there already", r.Word)
 			}
-			for _, code := range []string{r.Absent, r.Late} {
-				if _, ok := v.codes.Find(code); !ok {
-					return wrong("there is no code %q", code)
-				}
+		}
+		for _, code := range []string{r.Absent, r.Late} {
+			if _, ok := v.codes.Find(code); !ok {
+				return wrong("there is no code %q", code)
 			}
-			next = v.settings
-			next.Reasons = append(append([]Reason(nil), v.settings.Reasons...), r)
-			out = Receipt{Seq: w.journal.ID, Words: r.Word + " added", IDs: []int64{}}
-			return store.SetSetting(ctx, w.tx, "school", next)
-		})
+		}
+		next = v.settings
+		next.Reasons = append(append([]Reason(nil), v.settings.Reasons...), r)
+		out = Receipt{Seq: w.journal.ID, Words: r.Word + " added", IDs: []int64{}}
+		return store.SetSetting(ctx, w.tx, "school", next)
 	})
 	if err == nil && next.Reasons != nil {
 		o.mu.Lock()

@@ -154,28 +154,22 @@ func (w *writing) notify(v view, s store.Student, n parsedNotice) (int64, error)
 // WithdrawNotice takes a notice back, with the marks it explained.
 func (o *Office) WithdrawNotice(ctx context.Context, p Person, key string, id int64) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "notice withdrawn", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			today, err := v.day(ctx, w.now.Date())
+	err := o.writeToday(ctx, p, key, "notice withdrawn", &out, func(w *writing, v view, x *Day) error {
+		for _, n := range x.notices {
+			if n.ID != id {
+				continue
+			}
+			done, err := store.WithdrawNotice(ctx, w.tx, id, w.journal.ID)
 			if err != nil {
 				return err
 			}
-			for _, n := range today.notices {
-				if n.ID != id {
-					continue
-				}
-				done, err := store.WithdrawNotice(ctx, w.tx, id, w.journal.ID)
-				if err != nil {
-					return err
-				}
-				if !done {
-					return conflict("that notice was withdrawn already")
-				}
-				out = Receipt{Seq: w.journal.ID, Words: "notice withdrawn", IDs: []int64{id}}
-				return w.restore(v, today, n.StudentID, n.Journal, "the notice was withdrawn")
+			if !done {
+				return conflict("that notice was withdrawn already")
 			}
-			return notFound("there is no such notice today")
-		})
+			out = Receipt{Seq: w.journal.ID, Words: "notice withdrawn", IDs: []int64{id}}
+			return w.restore(v, x, n.StudentID, n.Journal, "the notice was withdrawn")
+		}
+		return notFound("there is no such notice today")
 	})
 	return out, err
 }
@@ -195,36 +189,34 @@ type Call struct {
 // settles the marks; a call that reached nobody comes back after a while.
 func (o *Office) LogCall(ctx context.Context, p Person, key string, c Call) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "call", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			row := store.Call{Date: w.now.Date(), Minute: w.now.Minute(), Outcome: c.Outcome, Said: c.Said, Note: c.Note, Students: c.Students,
-				Origin: store.Origin{Journal: w.journal.ID}}
-			who := "nobody"
-			if c.Contact != 0 {
-				contact, ok := v.school.contacts[c.Contact]
-				if !ok {
-					return notFound("there is no contact %d", c.Contact)
-				}
-				row.ContactID, who = &c.Contact, contact.Name()
+	err := o.writeToday(ctx, p, key, "call", &out, func(w *writing, v view, _ *Day) error {
+		row := store.Call{Date: w.now.Date(), Minute: w.now.Minute(), Outcome: c.Outcome, Said: c.Said, Note: c.Note, Students: c.Students,
+			Origin: store.Origin{Journal: w.journal.ID}}
+		who := "nobody"
+		if c.Contact != 0 {
+			contact, ok := v.school.contacts[c.Contact]
+			if !ok {
+				return notFound("there is no contact %d", c.Contact)
 			}
-			if err := v.mayRing(c); err != nil {
-				return err
-			}
-			if followup.Outcome(c.Outcome) != followup.Spoke && c.Outcome != string(followup.WrongNumber) {
-				next := w.now.Minute() + v.settings.TryAgain
-				row.Next = &next
-			}
-			id, err := store.AddCall(ctx, w.tx, row)
-			if err != nil {
-				return err
-			}
-			out = Receipt{Seq: w.journal.ID, Words: who + ": " + c.Outcome, IDs: []int64{id}}
-			if c.Said == "" {
-				return nil
-			}
-			out.Words += ", " + c.Said
-			return w.believe(v, c, who)
-		})
+			row.ContactID, who = &c.Contact, contact.Name()
+		}
+		if err := v.mayRing(c); err != nil {
+			return err
+		}
+		if followup.Outcome(c.Outcome) != followup.Spoke && c.Outcome != string(followup.WrongNumber) {
+			next := w.now.Minute() + v.settings.TryAgain
+			row.Next = &next
+		}
+		id, err := store.AddCall(ctx, w.tx, row)
+		if err != nil {
+			return err
+		}
+		out = Receipt{Seq: w.journal.ID, Words: who + ": " + c.Outcome, IDs: []int64{id}}
+		if c.Said == "" {
+			return nil
+		}
+		out.Words += ", " + c.Said
+		return w.believe(v, c, who)
 	})
 	return out, err
 }
@@ -276,16 +268,14 @@ func (w *writing) believe(v view, c Call, who string) error {
 // StartSearch stores that someone is looking for a student in the building.
 func (o *Office) StartSearch(ctx context.Context, p Person, key string, student int64) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "search", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			s, err := v.school.Student(student)
-			if err != nil {
-				return err
-			}
-			id, err := store.AddSearch(ctx, w.tx, store.Search{StudentID: student, Date: w.now.Date(), Minute: w.now.Minute(), Origin: store.Origin{Journal: w.journal.ID}})
-			out = Receipt{Seq: w.journal.ID, Words: "searching for " + s.Name(), IDs: []int64{id}}
+	err := o.writeToday(ctx, p, key, "search", &out, func(w *writing, v view, _ *Day) error {
+		s, err := v.school.Student(student)
+		if err != nil {
 			return err
-		})
+		}
+		id, err := store.AddSearch(ctx, w.tx, store.Search{StudentID: student, Date: w.now.Date(), Minute: w.now.Minute(), Origin: store.Origin{Journal: w.journal.ID}})
+		out = Receipt{Seq: w.journal.ID, Words: "searching for " + s.Name(), IDs: []int64{id}}
+		return err
 	})
 	return out, err
 }
@@ -294,39 +284,33 @@ func (o *Office) StartSearch(ctx context.Context, p Person, key string, student 
 // the search is given up, and home is rung.
 func (o *Office) Find(ctx context.Context, p Person, key string, student int64, found bool, place string) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "search ended", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			s, err := v.school.Student(student)
-			if err != nil {
-				return err
-			}
-			x, err := v.day(ctx, w.now.Date())
-			if err != nil {
-				return err
-			}
-			search := x.searchOf(student, Moment{Date: x.Date, Minute: w.now.Minute(), Known: w.now})
-			if search == nil || search.outcome != "" {
-				id, err := store.AddSearch(ctx, w.tx, store.Search{StudentID: student, Date: x.Date, Minute: w.now.Minute(), Origin: store.Origin{Journal: w.journal.ID}})
-				if err != nil {
-					return err
-				}
-				search = &searchSeen{id: id}
-			}
-			outcome := "given up"
-			if found {
-				outcome = "found"
-			}
-			if _, err := store.EndSearch(ctx, w.tx, search.id, outcome, place, w.journal.ID); err != nil {
-				return err
-			}
-			out = Receipt{Seq: w.journal.ID, Words: s.Name() + " " + outcome, IDs: []int64{search.id}}
-			if !found {
-				return nil
-			}
-			_, err = store.AddMovement(ctx, w.tx, store.Movement{StudentID: student, Date: x.Date, Minute: w.now.Minute(), Kind: "seen",
-				Reason: place, Origin: store.Origin{Journal: w.journal.ID}})
+	err := o.writeToday(ctx, p, key, "search ended", &out, func(w *writing, v view, x *Day) error {
+		s, err := v.school.Student(student)
+		if err != nil {
 			return err
-		})
+		}
+		search := x.searchOf(student, Moment{Date: x.Date, Minute: w.now.Minute(), Known: w.now})
+		if search == nil || search.outcome != "" {
+			id, err := store.AddSearch(ctx, w.tx, store.Search{StudentID: student, Date: x.Date, Minute: w.now.Minute(), Origin: store.Origin{Journal: w.journal.ID}})
+			if err != nil {
+				return err
+			}
+			search = &searchSeen{id: id}
+		}
+		outcome := "given up"
+		if found {
+			outcome = "found"
+		}
+		if _, err := store.EndSearch(ctx, w.tx, search.id, outcome, place, w.journal.ID); err != nil {
+			return err
+		}
+		out = Receipt{Seq: w.journal.ID, Words: s.Name() + " " + outcome, IDs: []int64{search.id}}
+		if !found {
+			return nil
+		}
+		_, err = store.AddMovement(ctx, w.tx, store.Movement{StudentID: student, Date: x.Date, Minute: w.now.Minute(), Kind: "seen",
+			Reason: place, Origin: store.Origin{Journal: w.journal.ID}})
+		return err
 	})
 	return out, err
 }
@@ -334,16 +318,14 @@ func (o *Office) Find(ctx context.Context, p Person, key string, student int64, 
 // Settle stores that a contradiction was looked at and stands.
 func (o *Office) Settle(ctx context.Context, p Person, key string, student int64, slot, kind, note string) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "settled", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			s, err := v.school.Student(student)
-			if err != nil {
-				return err
-			}
-			id, err := store.AddSettled(ctx, w.tx, store.Settled{StudentID: student, Date: w.now.Date(), Slot: slot, Kind: kind, Note: note, Origin: store.Origin{Journal: w.journal.ID}})
-			out = Receipt{Seq: w.journal.ID, Words: s.Name() + ": stands", IDs: []int64{id}}
+	err := o.writeToday(ctx, p, key, "settled", &out, func(w *writing, v view, _ *Day) error {
+		s, err := v.school.Student(student)
+		if err != nil {
 			return err
-		})
+		}
+		id, err := store.AddSettled(ctx, w.tx, store.Settled{StudentID: student, Date: w.now.Date(), Slot: slot, Kind: kind, Note: note, Origin: store.Origin{Journal: w.journal.ID}})
+		out = Receipt{Seq: w.journal.ID, Words: s.Name() + ": stands", IDs: []int64{id}}
+		return err
 	})
 	return out, err
 }
@@ -360,34 +342,32 @@ type Message struct {
 // Send puts a message to a class's teachers into the outbox, where it stays.
 func (o *Office) Send(ctx context.Context, p Person, key string, msg Message) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "message", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			c, err := v.school.Class(msg.Class)
+	err := o.writeToday(ctx, p, key, "message", &out, func(w *writing, v view, _ *Day) error {
+		c, err := v.school.Class(msg.Class)
+		if err != nil {
+			return err
+		}
+		if len(v.school.teachers[c.ID]) == 0 {
+			return refused("%s has no teacher to write to", c.Title)
+		}
+		words := msg.Words
+		if words == "" {
+			words = fmt.Sprintf("The register of %s, %s, is still out. Please send it.", c.Title, msg.Slot)
+		}
+		out = Receipt{Seq: w.journal.ID, IDs: []int64{}, Words: "sent to " + v.school.TeachersOf(c.ID)}
+		for _, staff := range v.school.teachers[c.ID] {
+			row := store.Message{Date: w.now.Date(), Minute: w.now.Minute(), Kind: msg.Kind, StaffID: &staff, ClassID: &c.ID, Slot: msg.Slot,
+				Address: v.school.staff[staff].Email, Words: words, State: "delivered", Origin: store.Origin{Journal: w.journal.ID}}
+			if msg.Student != 0 {
+				row.StudentID = &msg.Student
+			}
+			id, err := store.AddMessage(ctx, w.tx, row)
 			if err != nil {
 				return err
 			}
-			if len(v.school.teachers[c.ID]) == 0 {
-				return refused("%s has no teacher to write to", c.Title)
-			}
-			words := msg.Words
-			if words == "" {
-				words = fmt.Sprintf("The register of %s, %s, is still out. Please send it.", c.Title, msg.Slot)
-			}
-			out = Receipt{Seq: w.journal.ID, IDs: []int64{}, Words: "sent to " + v.school.TeachersOf(c.ID)}
-			for _, staff := range v.school.teachers[c.ID] {
-				row := store.Message{Date: w.now.Date(), Minute: w.now.Minute(), Kind: msg.Kind, StaffID: &staff, ClassID: &c.ID, Slot: msg.Slot,
-					Address: v.school.staff[staff].Email, Words: words, State: "delivered", Origin: store.Origin{Journal: w.journal.ID}}
-				if msg.Student != 0 {
-					row.StudentID = &msg.Student
-				}
-				id, err := store.AddMessage(ctx, w.tx, row)
-				if err != nil {
-					return err
-				}
-				out.IDs = append(out.IDs, id)
-			}
-			return nil
-		})
+			out.IDs = append(out.IDs, id)
+		}
+		return nil
 	})
 	return out, err
 }
@@ -440,26 +420,20 @@ func (o *Office) Outbox(ctx context.Context, p Person, asAt string) ([]MessageVi
 // time. It is refused while a register is out or someone is unaccounted for.
 func (o *Office) CloseSafeArrival(ctx context.Context, p Person, key string) (Receipt, error) {
 	var out Receipt
-	err := o.write(ctx, p, key, "safe arrival closed", &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			x, err := v.day(ctx, w.now.Date())
-			if err != nil {
-				return err
-			}
-			safe := v.safeArrival(x, Moment{Date: x.Date, Minute: w.now.Minute(), Known: w.now, Live: true})
-			switch safe.State {
-			case "ready":
-			case "closed":
-				return conflict("%s", safe.Words)
-			case "none":
-				return refused("%s is not a school day", x.Date.Words())
-			default:
-				return refused("%d of %d registers are in and %d students are unaccounted for or not yet known: it stays open", safe.RegistersIn, safe.Registers, safe.Unaccounted)
-			}
-			id, err := store.AddClosing(ctx, w.tx, store.Closing{Date: x.Date, Slot: safe.Slot, Minute: w.now.Minute(), Origin: store.Origin{Journal: w.journal.ID}})
-			out = Receipt{Seq: w.journal.ID, Words: fmt.Sprintf("Safe arrival closed at %s by %s", w.now.Minute(), p.Name), IDs: []int64{id}}
-			return err
-		})
+	err := o.writeToday(ctx, p, key, "safe arrival closed", &out, func(w *writing, v view, x *Day) error {
+		safe := v.safeArrival(x, Moment{Date: x.Date, Minute: w.now.Minute(), Known: w.now, Live: true})
+		switch safe.State {
+		case "ready":
+		case "closed":
+			return conflict("%s", safe.Words)
+		case "none":
+			return refused("%s is not a school day", x.Date.Words())
+		default:
+			return refused("%d of %d registers are in and %d students are unaccounted for or not yet known: it stays open", safe.RegistersIn, safe.Registers, safe.Unaccounted)
+		}
+		id, err := store.AddClosing(ctx, w.tx, store.Closing{Date: x.Date, Slot: safe.Slot, Minute: w.now.Minute(), Origin: store.Origin{Journal: w.journal.ID}})
+		out = Receipt{Seq: w.journal.ID, Words: fmt.Sprintf("Safe arrival closed at %s by %s", w.now.Minute(), p.Name), IDs: []int64{id}}
+		return err
 	})
 	return out, err
 }

@@ -243,6 +243,20 @@ func (o *Office) write(ctx context.Context, p Person, key, kind string, answer a
 	return nil
 }
 
+// writeToday does a piece of work on the present day: a write that looks at the school
+// and at what is known of the day so far.
+func (o *Office) writeToday(ctx context.Context, p Person, key, kind string, answer any, f func(w *writing, v view, x *Day) error) error {
+	return o.write(ctx, p, key, kind, answer, func(w *writing) error {
+		return o.look(func(v view) error {
+			x, err := v.day(ctx, w.now.Date())
+			if err != nil {
+				return err
+			}
+			return f(w, v, x)
+		})
+	})
+}
+
 func repeat(done *store.Journal, kind string, answer any) error {
 	if done.Kind != kind {
 		return conflict("this key was used for something else: %s", done.Kind)
