@@ -104,15 +104,23 @@ func copied(t testing.TB) *store.Store {
 // does anything in it but the test.
 func Copy(t testing.TB) *work.Office {
 	t.Helper()
+	office, _ := CopyWithClock(t)
+	return office
+}
+
+// CopyWithClock is Copy with the clock, which the test may move.
+func CopyWithClock(t testing.TB) (*work.Office, *outside.DemoClock) {
+	t.Helper()
 	instant, err := day.ParseInstant(at)
 	if err != nil {
 		t.Fatal(err)
 	}
-	office, err := work.Open(t.Context(), copied(t), outside.NewDemoClock(instant))
+	clock := outside.NewDemoClock(instant)
+	office, err := work.Open(t.Context(), copied(t), clock)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return office
+	return office, clock
 }
 
 // Empty opens a school without anyone in it.
