@@ -305,13 +305,13 @@ func (p *people) intoSets(s *store.Student, i int) {
 	}
 }
 
-// phone returns the next number of the ranges kept for fiction.
+// phone returns the next number of the ranges kept for fiction, none twice.
 func (p *people) phone() string {
 	p.phones++
 	if p.phones%3 == 0 {
-		return fmt.Sprintf("01632 960 %03d", (p.phones*7)%1000)
+		return fmt.Sprintf("01632 960 %03d", p.phones/3*7%1000)
 	}
-	return fmt.Sprintf("07700 900 %03d", (p.phones*3)%1000)
+	return fmt.Sprintf("07700 900 %03d", (p.phones-p.phones/3)*3%1000)
 }
 
 func (p *people) contact(given, family string) int64 {

@@ -20,10 +20,15 @@ type FoundStudent struct {
 	Warnings []string   `json:"warnings"`
 }
 
-// fold writes a text for comparing: lower case, without marks over letters.
+// plainLetters are those that no decomposition takes apart, as people type them
+// who lack the key.
+var plainLetters = strings.NewReplacer("ł", "l", "ø", "o", "æ", "ae", "œ", "oe", "đ", "d", "ð", "d", "þ", "th", "ß", "ss", "ı", "i", "ħ", "h", "ŋ", "n", "’", "'")
+
+// fold writes a text for comparing: lower case, without marks over or through
+// letters.
 func fold(s string) string {
 	var b strings.Builder
-	for _, r := range norm.NFD.String(strings.ToLower(s)) {
+	for _, r := range norm.NFD.String(plainLetters.Replace(strings.ToLower(s))) {
 		if !unicode.Is(unicode.Mn, r) {
 			b.WriteRune(r)
 		}
