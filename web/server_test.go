@@ -1,0 +1,99 @@
+package web_test
+
+import (
+	"bufio"
+	"context"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/work"
+)
+
+func TestHealth(t *testing.T) {
+	s, _ := server(t)
+	assert.Equal(t, http.StatusOK, request(t, s, "GET", "/healthz", "", nil).StatusCode)
+}
+
+func TestAddressesOfPagesGetTheInterfaceAndMissingFilesDoNot(t *testing.T) {
+	s, _ := server(t)
+	for path, status := range map[string]int{"/": 200, "/today": 200, "/registers/48/AM": 200, "/assets/none.js": 404, "/none.css": 404} {
+		a := request(t, s, "GET", path, "", nil)
+		assert.Equal(t, status, a.StatusCode, path)
+		assert.Equal(t, "nosniff", a.Header.Get("X-Content-Type-Options"), path)
+		assert.Contains(t, a.Header.Get("Content-Security-Policy"), "default-src 'self'", path)
+	}
+	assert.Equal(t, "no-store", request(t, s, "GET", "/api/sign-in", "", nil).Header.Get("Cache-Control"))
+}
+
+func TestWhatIsDoneIsTold(t *testing.T) {
+	s, office := server(t)
+	ctx, cancel := context.WithTimeout(t.Context(), 30*time.Second)
+	defer cancel()
+	r, err := http.NewRequestWithContext(ctx, "GET", s.URL+"/api/live", nil)
+	require.NoError(t, err)
+	for _, c := range signIn(t, s, "teacher") {
+		r.AddCookie(c)
+	}
+	a, err := http.DefaultClient.Do(r)
+	require.NoError(t, err)
+	defer a.Body.Close()
+	assert.Equal(t, "text/event-stream", a.Header.Get("Content-Type"))
+	lines := bufio.NewScanner(a.Body)
+	for lines.Scan() && lines.Text() != ": listening" {
+	}
+	_, err = office.AddReason(ctx, work.Person{Name: "test", Role: work.Officer}, "a reason of this test", work.Reason{Word: "storm", Absent: "X", Late: "LX"})
+	require.NoError(t, err)
+	for lines.Scan() {
+		if data, ok := strings.CutPrefix(lines.Text(), "data: "); ok {
+			assert.Contains(t, data, `"kind":"reason"`)
+			assert.NotContains(t, data, "storm", "an event tells that something changed, never what is in it")
+			return
+		}
+	}
+	t.Fatal("no event came")
+}
+
+func TestRefusalsSayWhatWasWrongAndWhatWasKept(t *testing.T) {
+	s, _ := server(t)
+	cookies := signIn(t, s, "desk")
+	for _, c := range []struct {
+		path, body string
+		status     int
+		words      string
+	}{
+		{"/api/movements", `{"students":[1],"kind":"arrived","time":"9:75"}`, 422, "is not a time"},
+		{"/api/movements", `{"students":[],"kind":"arrived"}`, 422, "expected array length"},
+		{"/api/movements", `{"students":[1],"kind":"flown"}`, 422, "expected value to be one of"},
+		{"/api/movements", `{"students":[1],"kind":"arrived"}`, 404, "there is no student 1"},
+		{"/api/notices", `{"students":[1],"reason":""}`, 422, "needs a reason; nothing was stored"},
+		{"/api/quick", `{"text":"nobody ill"}`, 422, "nobody is called"},
+		{"/api/movements", `{not json`, 400, ""},
+	} {
+		a := request(t, s, "POST", c.path, c.body, cookies)
+		text := new(strings.Builder)
+		_, err := bufio.NewReader(a.Body).WriteTo(text)
+		require.NoError(t, err)
+		assert.Equal(t, c.status, a.StatusCode, c.body)
+		assert.Contains(t, text.String(), c.words, c.body)
+		assert.Equal(t, "application/problem+json", a.Header.Get("Content-Type"))
+	}
+}
+
+func TestAWriteNeedsAKey(t *testing.T) {
+	s, _ := server(t)
+	r, err := http.NewRequestWithContext(t.Context(), "POST", s.URL+"/api/notices", strings.NewReader(`{"students":[1],"reason":"ill"}`))
+	require.NoError(t, err)
+	r.Header.Set("Content-Type", "application/json")
+	for _, c := range signIn(t, s, "desk") {
+		r.AddCookie(c)
+	}
+	a, err := http.DefaultClient.Do(r)
+	require.NoError(t, err)
+	defer a.Body.Close()
+	assert.Equal(t, http.StatusUnprocessableEntity, a.StatusCode)
+}
