@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Refusal, read, type Schemas } from "./api/client";
+import { Broken } from "./parts/Broken";
 import { Frame } from "./parts/Frame";
 import { Waiting } from "./parts/Panel";
 import { SignIn } from "./places/signin/SignIn";
@@ -22,10 +23,15 @@ function routerFor(who: Schemas["Who"]) {
   return createBrowserRouter([
     {
       element: <Frame who={who} />,
+      errorElement: <Broken />,
       children: [
         ...mine.map((place) => {
           const Page = pages[place] as React.ComponentType;
-          return { path: place === "registers" ? "/registers/*" : `/${place}`, element: <Loaded Page={Page} /> };
+          return {
+            path: place === "registers" ? "/registers/*" : `/${place}`,
+            element: <Loaded Page={Page} />,
+            errorElement: <Broken />,
+          };
         }),
         { path: "*", element: <Navigate to={`/${mine[0] ?? ""}`} replace /> },
       ],

@@ -1,0 +1,218 @@
+import { screen, waitFor } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Schemas } from "../../api/client";
+import { rail, renderPage, settings, student, testServer } from "../../test-page";
+import Today from "./Today";
+
+const contact = (id: number, name: string, order: number): Schemas["ContactRef"] => ({
+  id,
+  order,
+  name,
+  relation: "mother",
+  phone: `07700 900 00${id}`,
+  mayCollect: false,
+  livesWith: true,
+  doNotCall: false,
+});
+
+const missing = (id: number, name: string): Schemas["HouseholdStudent"] => ({
+  student: student(id, name),
+  words: "not in AM registration",
+  lately: "in yesterday",
+  warnings: id === 1 ? ["asthma"] : [],
+});
+
+const home = (
+  key: string,
+  students: Schemas["HouseholdStudent"][],
+  contacts: Schemas["ContactRef"][],
+): Schemas["HouseholdView"] => ({
+  key,
+  students,
+  contacts,
+  next: contacts.length ? 0 : -1,
+  notCalled: key === "b" ? ["Birger Sandal"] : [],
+  attempts: [],
+  again: "",
+  waits: false,
+});
+
+function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"] {
+  return {
+    date: "2026-03-10",
+    asAt: "2026-03-10T09:12",
+    scope: "Fairlead School",
+    open: true,
+    roll: 10,
+    count: [
+      { state: "in", words: "in", n: 7 },
+      { state: "unaccounted", words: "unaccounted for", n: 3 },
+    ],
+    onSite: [],
+    registers: [],
+    due: 24,
+    waiting: 0,
+    mismatches: [],
+    dueBack: [],
+    households: [
+      home(
+        "a",
+        [missing(1, "Elis Merrow"), missing(2, "Ansa Merrow")],
+        [contact(1, "Ida Merrow", 1), contact(2, "Sunniva Pell", 2)],
+      ),
+      home("b", [missing(3, "Juno Sandal")], [contact(3, "Liv Sandal", 1)]),
+      home("c", [missing(4, "Della Fairhurst")], []),
+    ],
+    missing: 4,
+    noContact: 1,
+    safe: {
+      state: "open",
+      slot: "AM",
+      words: "It closes when …",
+      registersIn: 24,
+      registers: 24,
+      unaccounted: 4,
+      by: "",
+      at: "",
+    },
+    ...change,
+  };
+}
+
+function open(view = today()) {
+  const server = testServer({ "/api/today": view, "/api/settings": settings, "/api/rail": rail });
+  return { ...renderPage(<Today />, "/today"), server };
+}
+
+describe("ringing home by key", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("says who is rung, about whom, and what matters", async () => {
+    open();
+    expect(await screen.findByText("asthma")).toBeInTheDocument();
+    expect(screen.getByText("4 students · 3 homes · 1 without a contact")).toBeInTheDocument();
+    expect(screen.getByText("no contact on file · ask 7 Reef")).toBeInTheDocument();
+    expect(screen.getByText("Ring", { exact: false })).toHaveTextContent("Ring Ida Merrow 07700 900 001");
+  });
+
+  it("logs no answer with one key, for both siblings", async () => {
+    const { user, server } = open();
+    await screen.findByText("asthma");
+    await user.keyboard("3");
+    await waitFor(() => expect(server.sent).toHaveLength(1));
+    expect(server.sent[0]).toMatchObject({
+      path: "/api/calls",
+      body: { students: [1, 2], contact: 1, outcome: "no answer" },
+    });
+    expect(server.sent[0]?.body).not.toHaveProperty("said");
+  });
+
+  it("goes to the next contact, and stores what was said for one of two", async () => {
+    const { user, server } = open();
+    await screen.findByText("asthma");
+    await user.keyboard("{ArrowRight}1i");
+    await user.click(screen.getByRole("checkbox", { name: "Ansa" }));
+    expect(screen.getByRole("button", { name: /Store: code M/ })).toBeInTheDocument();
+    (document.activeElement as HTMLElement).blur();
+    await user.keyboard("{Enter}");
+    await waitFor(() => expect(server.sent).toHaveLength(1));
+    expect(server.sent[0]?.body).toMatchObject({
+      students: [1, 2],
+      contact: 2,
+      outcome: "spoke",
+      said: "ill",
+      for: [1],
+    });
+  });
+
+  it("asks until when someone is on the way", async () => {
+    const { user, server } = open();
+    await screen.findByText("asthma");
+    await user.keyboard("1w");
+    await user.keyboard("940{Enter}");
+    await waitFor(() => expect(server.sent).toHaveLength(1));
+    expect(server.sent[0]?.body).toMatchObject({ said: "on the way", until: "940" });
+  });
+
+  it("moves down the list, and shows whom not to ring", async () => {
+    const { user } = open();
+    await screen.findByText("asthma");
+    await user.keyboard("{ArrowDown}");
+    expect(await screen.findByText("not Birger Sandal")).toBeInTheDocument();
+    await user.keyboard("{ArrowDown}");
+    expect(screen.queryByText("Left message", { exact: false })).not.toBeInTheDocument();
+    expect(screen.getByText("known from elsewhere")).toBeInTheDocument();
+  });
+
+  it("says what an empty list covers", async () => {
+    open(today({ households: [], missing: 0 }));
+    expect(await screen.findByText("Nobody at Fairlead School is unaccounted for. 09:12")).toBeInTheDocument();
+  });
+
+  it("does not call it empty while registers are out", async () => {
+    const out: Schemas["RegisterOut"] = {
+      class: 48,
+      slot: "AM",
+      title: "8 Halyard",
+      teacher: "P. Osk",
+      room: "room 17",
+      overdue: 12,
+      waiting: 26,
+      reminded: [],
+    };
+    const { user, server } = open(today({ households: [], missing: 0, registers: [out], waiting: 26 }));
+    expect(await screen.findByText(/Nobody to ring at Fairlead School yet/)).toBeInTheDocument();
+    expect(screen.getByText("26 students wait for these. None of them is called.")).toBeInTheDocument();
+    await user.keyboard("r");
+    await waitFor(() =>
+      expect(server.sent[0]).toMatchObject({ path: "/api/messages", body: { kind: "remind", class: 48, slot: "AM" } }),
+    );
+  });
+});
+
+describe("searching and closing", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("searches, finds and gives up by key", async () => {
+    const lost: Schemas["MissingOnSite"] = {
+      student: student(9, "Oona Harle"),
+      words: "seen 08:41, not in AM registration",
+      search: 0,
+      searcher: "",
+      since: "",
+    };
+    const { user, server } = open(today({ onSite: [lost] }));
+    await screen.findByText("Oona Harle");
+    await user.keyboard("s");
+    await waitFor(() => expect(server.sent).toHaveLength(1));
+    await user.keyboard("f");
+    await waitFor(() => expect(server.sent).toHaveLength(2));
+    await user.keyboard("g");
+    await waitFor(() => expect(server.sent).toHaveLength(3));
+    expect(server.sent.map((s) => [s.path, s.body.found])).toEqual([
+      ["/api/searches", undefined],
+      ["/api/searches/end", true],
+      ["/api/searches/end", false],
+    ]);
+  });
+
+  it("closes by key only when it is ready", async () => {
+    const { user, server, unmount } = open();
+    await screen.findByText("asthma");
+    await user.keyboard("c");
+    expect(server.sent).toHaveLength(0);
+    unmount();
+    const ready = open(today({ households: [], safe: { ...today().safe, state: "ready", unaccounted: 0 } }));
+    await screen.findByRole("button", { name: /Close safe arrival/ });
+    await ready.user.keyboard("c");
+    await waitFor(() => expect(ready.server.sent[0]?.path).toBe("/api/safe-arrival/close"));
+  });
+
+  it("does nothing at an earlier minute", async () => {
+    const server = testServer({ "/api/today": today(), "/api/settings": settings, "/api/rail": rail });
+    const { user } = renderPage(<Today />, "/today?at=2026-03-10T08:50");
+    await screen.findByText("asthma");
+    await user.keyboard("3src");
+    expect(server.sent).toHaveLength(0);
+  });
+});

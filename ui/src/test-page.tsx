@@ -1,0 +1,139 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { App as AntApp } from "antd";
+import type { ReactNode } from "react";
+import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
+import { vi } from "vitest";
+import type { Schemas } from "./api/client";
+
+export type Sent = { path: string; key: string; body: Record<string, unknown> };
+
+/** A server of the test's own: what it answers to reads and writes, and what was sent. */
+export function testServer(answers: Record<string, unknown>) {
+  const sent: Sent[] = [];
+  const refusals: Record<string, { status: number; detail: string }> = {};
+  vi.stubGlobal(
+    "fetch",
+    vi.fn(async (url: string, init?: RequestInit) => {
+      const path = url.split("?")[0] ?? url;
+      const respond = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
+      if (init?.method === "POST") {
+        sent.push({
+          path,
+          key: new Headers(init.headers).get("Idempotency-Key") ?? "",
+          body: JSON.parse(String(init.body)),
+        });
+      }
+      const refusal = refusals[path];
+      if (refusal) return respond(refusal.status, refusal);
+      const answer = answers[url] ?? answers[path];
+      if (answer !== undefined) return respond(200, typeof answer === "function" ? answer(init) : answer);
+      if (init?.method === "POST") return respond(200, { seq: 1, words: "stored", ids: [] });
+      return respond(404, { detail: `the test answers nothing to ${url}` });
+    }),
+  );
+  return { sent, refusals, answers };
+}
+
+export const who: Schemas["Who"] = {
+  name: "R. Tolvan",
+  role: "officer",
+  oneTime: false,
+  school: "Fairlead School",
+  demo: false,
+  jumps: [],
+  mayWrite: true,
+  places: [],
+};
+
+/** Renders a page as the frame would, at an address. */
+export function renderPage(page: ReactNode, at = "/", pattern = "/*") {
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const router = createMemoryRouter(
+    [{ element: <Outlet context={who} />, children: [{ path: pattern, element: page }] }],
+    {
+      initialEntries: [at],
+    },
+  );
+  const view = render(
+    <QueryClientProvider client={queries}>
+      <AntApp>
+        <RouterProvider router={router} />
+      </AntApp>
+    </QueryClientProvider>,
+  );
+  return { ...view, router, user: userEvent.setup() };
+}
+
+export function student(id: number, name = `Student ${id}`): Schemas["StudentRef"] {
+  const [given = "", ...family] = name.split(" ");
+  return {
+    id,
+    name,
+    given,
+    sorted: `${family.join(" ")}, ${given}`,
+    number: String(40000 + id),
+    form: "7 Reef",
+    year: "7",
+  };
+}
+
+export function place(state: Schemas["Place"]["state"], words = ""): Schemas["Place"] {
+  return { state, words, onSite: false, notBack: false };
+}
+
+export const rail: Schemas["RailView"] = {
+  date: "2026-03-10",
+  words: "Tue 10 March",
+  number: 114,
+  of: 190,
+  term: "Spring 2",
+  open: true,
+  live: true,
+  now: "2026-03-10T08:52",
+  asAt: "2026-03-10T08:52",
+  slots: [
+    { name: "AM", start: 525, end: 540, kind: "registration", registers: 24, in: 6 },
+    { name: "1", start: 545, end: 595, kind: "lesson", registers: 24, in: 0 },
+  ],
+  ticks: [{ at: 530, kind: "in", n: 12 }],
+  before: "2026-03-09",
+  after: "2026-03-11",
+};
+
+const reason = (
+  word: string,
+  key: string,
+  absent: string,
+  more: Partial<Schemas["Reason"]> = {},
+): Schemas["Reason"] => ({
+  word,
+  key,
+  absent,
+  late: "L",
+  excused: false,
+  arrive: false,
+  leave: false,
+  home: key !== "",
+  ...more,
+});
+
+export const reasons = [
+  reason("ill", "i", "M", { leave: true }),
+  reason("on the way", "w", "N"),
+  reason("ferry", "", "X", { arrive: true }),
+  reason("overslept", "", "U", { arrive: true }),
+  reason("appointment", "a", "X", { arrive: true, leave: true }),
+];
+
+export const settings = {
+  name: "Fairlead School",
+  codes: "plain",
+  lateGrace: 5,
+  returnGrace: 5,
+  dayMargin: 15,
+  registerWithin: 15,
+  tryAgain: 20,
+  reasons,
+};
