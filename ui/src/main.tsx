@@ -4,24 +4,16 @@ import "@fontsource/atkinson-hyperlegible-next/latin-ext-400.css";
 import "@fontsource/atkinson-hyperlegible-next/latin-ext-700.css";
 import "./look/tokens.css";
 import "./look/base.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { App as AntApp, ConfigProvider } from "antd";
 import enGB from "antd/locale/en_GB";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
-import { Refusal } from "./api/client";
+import { newQueries } from "./api/queries";
 import { theme } from "./look/theme";
 
-const queries = new QueryClient({
-  defaultOptions: {
-    queries: {
-      staleTime: 30_000,
-      placeholderData: <T,>(previous: T) => previous,
-      retry: (count, error) => !(error instanceof Refusal) && count < 3,
-    },
-  },
-});
+const queries = newQueries();
 
 const root = document.getElementById("root");
 if (root) {

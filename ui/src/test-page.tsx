@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { App as AntApp } from "antd";
@@ -6,6 +6,7 @@ import type { ReactNode } from "react";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { vi } from "vitest";
 import type { Schemas } from "./api/client";
+import { newQueries } from "./api/queries";
 
 export type Sent = { path: string; key: string; body: Record<string, unknown> };
 
@@ -49,7 +50,7 @@ export const who: Schemas["Who"] = {
 
 /** Renders a page as the frame would, at an address. */
 export function renderPage(page: ReactNode, at = "/", pattern = "/*") {
-  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const queries = newQueries(0);
   const router = createMemoryRouter(
     [{ element: <Outlet context={who} />, children: [{ path: pattern, element: page }] }],
     {

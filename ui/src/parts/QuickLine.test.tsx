@@ -1,0 +1,116 @@
+import { screen, waitFor } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Schemas } from "../api/client";
+import { place, renderPage, student, testServer } from "../test-page";
+import { QuickLine } from "./QuickLine";
+
+const found = (id: number, name: string): Schemas["FoundStudent"] => ({
+  student: student(id, name),
+  place: place("in", "in since 08:50"),
+  through: "",
+  warnings: [],
+});
+
+const view = (change: Partial<Schemas["QuickView"]>): Schemas["QuickView"] => ({
+  students: [],
+  chosen: [],
+  siblings: [],
+  action: "",
+  words: "",
+  error: "",
+  ...change,
+});
+
+/** Reads a line as the server would, for the few lines of these tests. */
+function readLine(init: RequestInit): Schemas["QuickView"] {
+  const { text, chosen = [] } = JSON.parse(String(init.body)) as { text: string; chosen?: number[] };
+  if (text.startsWith("zz")) return view({ error: 'nobody is called "zz", and no contact or number fits' });
+  const students = [found(1, "Elis Merrow"), found(2, "Ansa Merrow")];
+  const acts = text.includes(" ill");
+  if (acts && chosen.length === 0 && !text.includes("both"))
+    return view({ students, error: "2 students fit: choose one with the arrows" });
+  const ids = text.includes("both") ? [1, 2] : chosen;
+  return view({
+    students,
+    chosen: ids,
+    siblings: [student(2, "Ansa Merrow")],
+    ...(acts ? { action: "notice", words: `${ids.join(" and ")} ill · code M` } : {}),
+  });
+}
+
+function open(mayWrite = true) {
+  const server = testServer({ "/api/quick/read": readLine, "/api/find": [found(7, "Orla Brandt")] });
+  const page = renderPage(<QuickLine mayWrite={mayWrite} />);
+  return { ...page, server, stored: () => server.sent.filter((s) => s.path === "/api/quick") };
+}
+
+describe("the quick line", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("is reached by / from anywhere, and left by Escape", async () => {
+    const { user } = open();
+    await user.keyboard("/");
+    const field = screen.getByRole("combobox");
+    expect(field).toHaveFocus();
+    await user.keyboard("mer{Escape}");
+    expect(field).not.toHaveFocus();
+    expect(field).toHaveValue("");
+  });
+
+  it("says in words what Enter does, and then does it once", async () => {
+    const { user, stored } = open();
+    await user.keyboard("/merrow both ill");
+    expect(await screen.findByText("1 and 2 ill · code M", { exact: false })).toBeInTheDocument();
+    expect(stored()).toHaveLength(0);
+    await user.keyboard("{Enter}");
+    await waitFor(() => expect(stored()).toHaveLength(1));
+    expect(stored()[0]?.body).toEqual({ text: "merrow both ill", chosen: [] });
+    await waitFor(() => expect(screen.getByRole("combobox")).toHaveValue(""));
+  });
+
+  it("does nothing where two fit, until one is chosen with the arrows", async () => {
+    const { user, stored } = open();
+    await user.keyboard("/merrow ill");
+    expect(await screen.findByRole("alert")).toHaveTextContent("choose one with the arrows");
+    await user.keyboard("{Enter}");
+    expect(stored()).toHaveLength(0);
+    await user.keyboard("{ArrowDown}{ArrowDown}");
+    expect(await screen.findByText("2 ill · code M", { exact: false })).toBeInTheDocument();
+    await user.keyboard("{Enter}");
+    await waitFor(() => expect(stored()[0]?.body).toEqual({ text: "merrow ill", chosen: [2] }));
+  });
+
+  it("opens the student when there is only a name", async () => {
+    const { user, router, stored } = open();
+    await user.keyboard("/merrow");
+    await screen.findByText("Ansa Merrow");
+    await user.keyboard("{Enter}");
+    await waitFor(() => expect(router.state.location.search).toBe("?student=1"));
+    expect(stored()).toHaveLength(0);
+  });
+
+  it("says that nobody fits", async () => {
+    const { user, stored } = open();
+    await user.keyboard("/zz ill");
+    expect(await screen.findByRole("alert")).toHaveTextContent('nobody is called "zz"');
+    await user.keyboard("{Enter}");
+    expect(stored()).toHaveLength(0);
+  });
+
+  it("keeps the line when the server refuses", async () => {
+    const { user, server } = open();
+    server.refusals["/api/quick"] = { status: 409, detail: "Elis Merrow has already left at 09:05" };
+    await user.keyboard("/merrow both ill");
+    await screen.findByText("1 and 2 ill", { exact: false });
+    await user.keyboard("{Enter}");
+    expect(await screen.findByText("Elis Merrow has already left at 09:05")).toBeInTheDocument();
+    expect(screen.getByRole("combobox")).toHaveValue("merrow both ill");
+  });
+
+  it("only finds for those who may not write", async () => {
+    const { user, server } = open(false);
+    await user.keyboard("/brandt");
+    expect(await screen.findByText("Orla Brandt")).toBeInTheDocument();
+    expect(server.sent).toHaveLength(0);
+  });
+});

@@ -1,0 +1,52 @@
+import { screen, waitFor } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import { rail, renderPage, testServer, who } from "../test-page";
+import { Rail } from "./Rail";
+
+function open(at = "/today", change = {}) {
+  testServer({ "/api/rail": { ...rail, ...change } });
+  return renderPage(<Rail who={who} />, at);
+}
+
+describe("the day rail", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("shows the day, its number, and how each register slot fills", async () => {
+    open();
+    expect(await screen.findByText("Tue 10 March")).toBeInTheDocument();
+    expect(screen.getByText(/day 114 of 190 · live/)).toBeInTheDocument();
+    expect(screen.getByTitle("AM 08:45–09:00: 6 of 24 registers in")).toBeInTheDocument();
+    expect(screen.getByRole("slider")).toHaveAttribute("aria-valuetext", "08:52, live");
+  });
+
+  it("looks at an earlier minute by key, five with Shift, and never at a later one", async () => {
+    const { user, router } = open();
+    (await screen.findByRole("slider")).focus();
+    await user.keyboard("{ArrowLeft}");
+    await waitFor(() => expect(router.state.location.search).toContain("08%3A51"));
+    await user.keyboard("{Shift>}{ArrowLeft}{/Shift}");
+    await waitFor(() => expect(router.state.location.search).toContain("08%3A46"));
+    await user.keyboard("{End}{ArrowRight}");
+    await waitFor(() => expect(router.state.location.search).toBe(""));
+  });
+
+  it("says what is looked at, and leads back to live", async () => {
+    const { user, router } = open("/today?at=2026-03-10T08:30", { live: false, asAt: "2026-03-10T08:30" });
+    expect(await screen.findByText("as at 08:30, Tue 10 March")).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Back to live" }));
+    await waitFor(() => expect(router.state.location.search).toBe(""));
+  });
+
+  it("goes to the school day before and after", async () => {
+    const { user, router } = open();
+    await user.click(await screen.findByRole("button", { name: "School day before" }));
+    await waitFor(() => expect(router.state.location.search).toContain("2026-03-09T08%3A52"));
+    await user.click(screen.getByRole("button", { name: "School day after" }));
+    await waitFor(() => expect(router.state.location.search).toContain("2026-03-11"));
+  });
+
+  it("says when there is no school", async () => {
+    open("/today", { open: false, slots: [], ticks: [] });
+    expect(await screen.findByText(/no school/)).toBeInTheDocument();
+  });
+});
