@@ -276,6 +276,7 @@ func mostly(words map[string]int) string {
 // WhyMark is a mark that made a figure.
 type WhyMark struct {
 	Slot   string `json:"slot"`
+	Words  string `json:"words" doc:"The slot in words"`
 	Code   string `json:"code"`
 	Word   string `json:"word"`
 	From   string `json:"from"`
@@ -361,7 +362,7 @@ func (v view) why(out *WhyView, measure *absence.Measure, s store.Student, m Mom
 		d := WhyDay{Date: e.Date.String(), Words: e.Date.Words(), Due: e.Due, Missed: e.Missed, AbsentFrom: e.AbsentFrom, Verdict: string(e.Verdict), Unmarked: e.Unmarked, Marks: []WhyMark{}}
 		for _, k := range e.Marks {
 			if k.Missed > 0 {
-				d.Marks = append(d.Marks, WhyMark{k.Slot.Name, k.Code.Code, k.Code.Word, minuteText(k.From), minuteText(k.To), k.Due, k.Missed, codeState(k.Code)})
+				d.Marks = append(d.Marks, WhyMark{k.Slot.Name, k.Slot.Words(), k.Code.Code, k.Code.Word, minuteText(k.From), minuteText(k.To), k.Due, k.Missed, codeState(k.Code)})
 			}
 		}
 		out.Days = append(out.Days, d)

@@ -54,8 +54,8 @@ type markKey struct {
 // day returns a date's evidence, from memory when nothing has been written since.
 // The caller holds o.mu for reading.
 func (v view) day(ctx context.Context, d day.Date) (*Day, error) {
-	v.o.dayMu.Lock()
-	defer v.o.dayMu.Unlock()
+	v.o.cacheMu.Lock()
+	defer v.o.cacheMu.Unlock()
 	if cached := v.o.days[d]; cached != nil {
 		return cached, nil
 	}

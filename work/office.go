@@ -96,8 +96,9 @@ type Office struct {
 	codes    *policy.CodeSet
 	ledger   *absence.Ledger
 
-	dayMu sync.Mutex // guards days, for those who hold mu to read
-	days  map[day.Date]*Day
+	cacheMu  sync.Mutex // guards what follows, for those who hold mu to read
+	days     map[day.Date]*Day
+	measures map[string]*absence.Measure
 
 	listeners sync.Map // chan Event → struct{}
 }
@@ -150,7 +151,7 @@ func (o *Office) reload(ctx context.Context) error {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	o.school, o.settings, o.codes, o.ledger = school, settings, codes, ledger
-	o.days = map[day.Date]*Day{}
+	o.days, o.measures = map[day.Date]*Day{}, map[string]*absence.Measure{}
 	return nil
 }
 
@@ -311,16 +312,29 @@ func (o *Office) look(f func(v view) error) error {
 	return f(view{o, o.school, o.settings, o.codes})
 }
 
-// measure returns a policy made ready for the ledger. The caller holds o.mu.
+// measure returns a shipped policy made ready for the ledger, made once.
 func (v view) measure(id string) (*absence.Measure, error) {
+	return v.measureBy(id, func() (*policy.Policy, error) { return policyfile.Shipped(id) })
+}
+
+// measureBy returns the policy with this name made ready for the ledger; read is
+// asked for it once.
+func (v view) measureBy(name string, read func() (*policy.Policy, error)) (*absence.Measure, error) {
 	if v.o.ledger == nil {
 		return nil, notFound("there is no calendar yet: import a timetable first")
 	}
-	p, err := policyfile.Shipped(id)
+	v.o.cacheMu.Lock()
+	defer v.o.cacheMu.Unlock()
+	if m := v.o.measures[name]; m != nil {
+		return m, nil
+	}
+	p, err := read()
 	if err != nil {
 		return nil, notFound("%v", err)
 	}
-	return absence.NewMeasure(v.o.ledger, p), nil
+	m := absence.NewMeasure(v.o.ledger, p)
+	v.o.measures[name] = m
+	return m, nil
 }
 
 func (v view) rules() whereabouts.Rules {

@@ -16,6 +16,7 @@ type RegisterRef struct {
 	Class    int64  `json:"class"`
 	Title    string `json:"title"`
 	Slot     string `json:"slot"`
+	Words    string `json:"words" doc:"The slot in words"`
 	Start    string `json:"start"`
 	End      string `json:"end"`
 	Room     string `json:"room"`
@@ -62,7 +63,7 @@ func (o *Office) Registers(ctx context.Context, p Person, asAt string) (Register
 }
 
 func (v view) registerRef(x *Day, r *registry, p Person, m Moment) RegisterRef {
-	out := RegisterRef{Class: r.Class.ID, Title: r.Class.Title, Slot: r.Slot.Name, Start: r.Slot.Start.String(), End: r.Slot.End.String(),
+	out := RegisterRef{Class: r.Class.ID, Title: r.Class.Title, Slot: r.Slot.Name, Words: r.Slot.Words(), Start: r.Slot.Start.String(), End: r.Slot.End.String(),
 		Room: r.Meeting.Room, Teacher: v.school.TeachersOf(r.Class.ID), State: string(r.stateOf(m, v.settings.RegisterWithin)),
 		DueBy: register.DueBy(r.Slot, v.settings.RegisterWithin).String(), Students: len(v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)),
 		Mine: v.school.teaches(p.Staff, r.Class.ID)}

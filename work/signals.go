@@ -98,14 +98,10 @@ func signalPolicy() (*policy.Policy, error) {
 }
 
 func (v view) signals(ctx context.Context, out *SignalsView, p Person, m Moment) error {
-	if v.o.ledger == nil {
-		return notFound("there is no calendar yet: import a timetable first")
-	}
-	pol, err := signalPolicy()
+	measure, err := v.measureBy("signals", signalPolicy)
 	if err != nil {
 		return err
 	}
-	measure := absence.NewMeasure(v.o.ledger, pol)
 	last := v.endedBy(m)
 	if last >= 0 {
 		out.AsAt, out.Words = v.school.Calendar.Day(last).Date.String(), v.school.Calendar.Day(last).Date.Words()

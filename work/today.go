@@ -34,6 +34,7 @@ type MissingOnSite struct {
 type RegisterOut struct {
 	Class    int64    `json:"class"`
 	Slot     string   `json:"slot"`
+	Words    string   `json:"words" doc:"The slot in words"`
 	Title    string   `json:"title"`
 	Teacher  string   `json:"teacher"`
 	Room     string   `json:"room"`
@@ -311,7 +312,7 @@ func (v view) registersOut(out *TodayView, x *Day, waiting map[int64]bool, m Mom
 		if state == register.Sent {
 			continue
 		}
-		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Title: r.Class.Title, Teacher: v.school.TeachersOf(r.Class.ID), Room: r.Meeting.Room,
+		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Words: r.Slot.Words(), Title: r.Class.Title, Teacher: v.school.TeachersOf(r.Class.ID), Room: r.Meeting.Room,
 			Overdue: register.Overdue(r.Slot, v.settings.RegisterWithin, m.Minute), Reminded: []string{}}
 		for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
 			if waiting[s.ID] {

@@ -1174,6 +1174,8 @@ export interface components {
              * @description Students of whom nothing else is known
              */
             waiting: number;
+            /** @description The slot in words */
+            words: string;
         };
         RegisterRef: {
             /** Format: int64 */
@@ -1194,6 +1196,8 @@ export interface components {
             students: number;
             teacher: string;
             title: string;
+            /** @description The slot in words */
+            words: string;
         };
         RegisterRow: {
             /** @description What is known from elsewhere */
@@ -1508,6 +1512,8 @@ export interface components {
             state: string;
             to: string;
             word: string;
+            /** @description The slot in words */
+            words: string;
         };
         WhyView: {
             /**

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Modal } from "antd";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
-import { type Schemas, useRead, write } from "../api/client";
+import { type Schemas, write } from "../api/client";
 import { followLive } from "../api/live";
 import { KeyList } from "./KeyList";
 import { useKeys } from "./keys";
@@ -127,9 +127,4 @@ function Me({ who }: { who: Schemas["Who"] }) {
       )}
     </div>
   );
-}
-
-/** The settings of the school, read once. */
-export function useSettings() {
-  return useRead("/api/settings", {}, { staleTime: 600_000 });
 }

@@ -84,7 +84,19 @@ const why = (id: number, name: string): Schemas["WhyView"] => ({
       absentFrom: 163,
       verdict: "attended",
       unmarked: 0,
-      marks: [{ slot: "1", code: "L", word: "late", from: "", to: "09:15", due: 50, missed: 10, state: "late" }],
+      marks: [
+        {
+          slot: "1",
+          words: "lesson 1",
+          code: "L",
+          word: "late",
+          from: "",
+          to: "09:15",
+          due: 50,
+          missed: 10,
+          state: "late",
+        },
+      ],
     },
   ],
 });

@@ -48,7 +48,7 @@ export function Why({ student, bands }: { student: string; bands: Schemas["BandV
           <ul className="small">
             {d.marks.map((m) => (
               <li key={m.slot}>
-                {/^\d/.test(m.slot) ? `lesson ${m.slot}` : `${m.slot} registration`}: <b>{m.code}</b> {m.word}
+                {m.words}: <b>{m.code}</b> {m.word}
                 {m.to && `, came ${m.to}`}
                 {m.from && `, left ${m.from}`} · {m.missed} of {m.due} min
               </li>

@@ -228,15 +228,7 @@ function Move({
           <input
             id="desk-time"
             ref={timeField}
-            className="ant-input"
-            style={{
-              width: 84,
-              height: 30,
-              border: "1px solid #b9b2a3",
-              borderRadius: 4,
-              font: "inherit",
-              padding: "0 8px",
-            }}
+            className="plain time"
             value={time}
             placeholder={rail.data?.now.slice(11)}
             onChange={(e) => setTime(e.target.value)}

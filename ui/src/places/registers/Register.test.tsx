@@ -28,6 +28,7 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
       class: 48,
       title: "8 Halyard",
       slot: "AM",
+      words: "AM registration",
       start: "08:45",
       end: "09:00",
       room: "room 17",

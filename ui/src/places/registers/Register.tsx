@@ -41,11 +41,6 @@ export function Register() {
 
 type View = Schemas["RegisterView"];
 
-function title(view: View): string {
-  const slot = view.register.slot;
-  return `${view.register.title} · ${/^\d/.test(slot) ? `lesson ${slot}` : `${slot} registration`}`;
-}
-
 function clockNow(asAt: string | undefined): string {
   return asAt?.slice(11, 16) ?? "";
 }
@@ -145,7 +140,7 @@ function Taking({ view, storeKey }: { view: View; storeKey: string }) {
     <main className="page">
       <div className="columns taking">
         <Panel
-          title={title(view)}
+          title={`${view.register.title} · ${view.register.words}`}
           aside={
             <span className="small">
               {view.register.room} · {view.rows.length} students · due by {view.register.dueBy}
@@ -438,7 +433,7 @@ function Sent({ view }: { view: View }) {
     <main className="page">
       <div className="columns taking">
         <Panel
-          title={title(view)}
+          title={`${view.register.title} · ${view.register.words}`}
           aside={
             <span className="small">
               {view.words} · sent {view.register.sentAt} by {view.register.sentBy}

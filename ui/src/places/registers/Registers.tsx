@@ -78,7 +78,7 @@ function SlotList() {
           return (
             <Panel
               key={slot}
-              title={first && /^\d/.test(slot) ? `Lesson ${slot}` : `${slot} registration`}
+              title={first?.words ?? slot}
               aside={`${first?.start} to ${first?.end} · ${inSlot.filter((r) => r.state === "sent").length} of ${inSlot.length} in`}
             >
               <table className="rows">

@@ -111,22 +111,12 @@ function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => voi
           value={username}
           onChange={(e) => setUsername(e.target.value)}
         />
-        <select
-          aria-label="Role"
-          value={role}
-          onChange={(e) => setRole(e.target.value)}
-          style={{ height: 30, font: "inherit" }}
-        >
+        <select className="plain" aria-label="Role" value={role} onChange={(e) => setRole(e.target.value)}>
           {roles.map((r) => (
             <option key={r}>{r}</option>
           ))}
         </select>
-        <select
-          aria-label="Staff"
-          value={staff}
-          onChange={(e) => setStaff(Number(e.target.value))}
-          style={{ height: 30, font: "inherit" }}
-        >
+        <select className="plain" aria-label="Staff" value={staff} onChange={(e) => setStaff(Number(e.target.value))}>
           <option value={0}>nobody of the staff</option>
           {s.people.map((p) => (
             <option key={p.id} value={p.id}>

@@ -213,7 +213,7 @@ function LogCall({ r, outcomes, done }: { r: Schemas["SignalRow"]; outcomes: str
         onChange={(e) => setNote(e.target.value)}
       />
       <label className="small">
-        again on <input type="date" value={next} onChange={(e) => setNext(e.target.value)} />
+        again on <input className="plain" type="date" value={next} onChange={(e) => setNext(e.target.value)} />
       </label>
       <Button type="primary" htmlType="submit" loading={log.isPending}>
         Store <kbd>Enter</kbd>

@@ -153,6 +153,7 @@ describe("ringing home by key", () => {
     const out: Schemas["RegisterOut"] = {
       class: 48,
       slot: "AM",
+      words: "AM registration",
       title: "8 Halyard",
       teacher: "P. Osk",
       room: "room 17",

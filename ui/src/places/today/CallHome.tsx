@@ -2,8 +2,8 @@ import { Button } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { Schemas } from "../../api/client";
+import { useSettings } from "../../api/settings";
 import { Shape } from "../../look/Shape";
-import { useSettings } from "../../parts/Frame";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -27,7 +27,7 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
   const now = t.households.findIndex((h) => h.key === chosenKey);
   const chosen = t.households[now] ?? t.households[0];
   const place = Math.max(now, 0);
-  const shown = all ? t.households : t.households.slice(0, Math.max(9, place + 1));
+  const shown = all ? t.households : t.households.slice(0, Math.max(7, place + 1));
   const go = (step: number) => {
     const next = t.households[Math.min(Math.max(place + step, 0), t.households.length - 1)];
     if (next) setChosen(next.key);
@@ -260,6 +260,7 @@ function Act({ h, write, next }: { h: Household; write: Write; next: () => void 
               expected by{" "}
               <input
                 ref={field}
+                className="plain"
                 value={until}
                 placeholder="940"
                 onChange={(e) => setUntil(e.target.value)}

@@ -169,7 +169,7 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
             {r.title}
           </Link>
           <span className="small">
-            {r.slot} · {r.teacher} · {r.room}
+            {r.words} · {r.teacher}
           </span>
           <span className="overdue push">{r.overdue} min</span>
           {r.reminded.length > 0 ? (

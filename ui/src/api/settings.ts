@@ -1,0 +1,6 @@
+import { useRead } from "./client";
+
+/** What the school has decided; read once, since it seldom changes. */
+export function useSettings() {
+  return useRead("/api/settings", {}, { staleTime: 600_000 });
+}
