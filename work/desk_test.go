@@ -21,6 +21,7 @@ func place(t *testing.T, o *work.Office, name string) string {
 }
 
 func TestLeavingForAnAppointmentAndNotComingBack(t *testing.T) {
+	t.Parallel()
 	o, clock := demotest.CopyWithClock(t)
 	ctx := t.Context()
 	perran := find(t, o, "Perran Hask").Student.ID
@@ -49,6 +50,7 @@ func TestLeavingForAnAppointmentAndNotComingBack(t *testing.T) {
 }
 
 func TestWhoArrivesAfterTheRegisterIsLate(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	juno := find(t, o, "Juno Sandal").Student.ID
@@ -70,6 +72,7 @@ func TestWhoArrivesAfterTheRegisterIsLate(t *testing.T) {
 }
 
 func TestAGroupArrivesTogetherOrNotAtAll(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	before := count(t, o)
@@ -82,6 +85,7 @@ func TestAGroupArrivesTogetherOrNotAtAll(t *testing.T) {
 }
 
 func TestReasonsAreTheSchoolsOwn(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	_, err := o.AddReason(ctx, maud, "reason key 1", work.Reason{Word: " ", Absent: "X", Late: "LX"})
@@ -99,6 +103,7 @@ func TestReasonsAreTheSchoolsOwn(t *testing.T) {
 }
 
 func TestANoticeForPartOfADay(t *testing.T) {
+	t.Parallel()
 	o, clock := demotest.CopyWithClock(t)
 	ctx := t.Context()
 	mika := find(t, o, "Mika Ulvar").Student.ID
@@ -117,6 +122,7 @@ func TestANoticeForPartOfADay(t *testing.T) {
 }
 
 func TestASearchIsGivenUpAndHomeIsRung(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	oona := find(t, o, "Oona Harle").Student.ID
@@ -141,6 +147,7 @@ func TestASearchIsGivenUpAndHomeIsRung(t *testing.T) {
 }
 
 func TestFindingByAnythingOneKnows(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	for query, want := range map[string]string{
 		"ulvar mika": "Mika Ulvar", "49217": "Mika Ulvar", "runa ulvar": "Tora Ulvar", "oona": "Oona Harle", "HARLE": "Oona Harle",

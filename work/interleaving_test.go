@@ -82,6 +82,7 @@ func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int
 // Whatever is done in whatever order, everybody is somewhere, each minute can be
 // looked at again as it was shown, and memory and store agree.
 func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
+	t.Parallel()
 	o, clock := demotest.CopyWithClock(t)
 	r := rand.New(rand.NewPCG(7, 11))
 	var undo []int64
@@ -129,6 +130,7 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 
 // A repeat of any write after a lost line does nothing twice and gets the same answer.
 func TestRepeatsDoNothingTwice(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	idris := find(t, o, "Idris Quell").Student.ID

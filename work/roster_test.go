@@ -60,6 +60,7 @@ func part(t *testing.T, p work.Plan, what string) work.PlanPart {
 }
 
 func TestAnImportNamesTheSchool(t *testing.T) {
+	t.Parallel()
 	v, err := imported(t).Overview(t.Context())
 	require.NoError(t, err)
 	assert.Equal(t, "Skerry School", v.Name)
@@ -69,6 +70,7 @@ func TestAnImportNamesTheSchool(t *testing.T) {
 }
 
 func TestAChangedPhoneIsAChange(t *testing.T) {
+	t.Parallel()
 	o := imported(t)
 	files := with(smallRoster(), "users.csv", "01632 960 001", "01632 960 002 (evenings)")
 	look, err := o.ImportRoster(t.Context(), importer, "", files, false)
@@ -84,6 +86,7 @@ func TestAChangedPhoneIsAChange(t *testing.T) {
 }
 
 func TestAStudentWhoIsNoLongerThereHasEndedAndIsKept(t *testing.T) {
+	t.Parallel()
 	o := imported(t)
 	files := with(smallRoster(), "users.csv", "s2,student,Bo,Lone,70002,,\n", "")
 	files = with(files, "enrollments.csv", "e2,k1,s2,student,2025-09-08,\n", "")
@@ -106,6 +109,7 @@ func TestAStudentWhoIsNoLongerThereHasEndedAndIsKept(t *testing.T) {
 }
 
 func TestAWrongLineChangesNothing(t *testing.T) {
+	t.Parallel()
 	o := imported(t)
 	files := with(smallRoster(), "users.csv", "Asta", "Astrid")
 	files = with(files, "enrollments.csv", "e2,k1", "e2,k9")
@@ -119,6 +123,7 @@ func TestAWrongLineChangesNothing(t *testing.T) {
 }
 
 func TestATeacherWhoLeavesAClass(t *testing.T) {
+	t.Parallel()
 	o := imported(t)
 	plan, err := o.ImportRoster(t.Context(), importer, "", with(smallRoster(), "enrollments.csv", "e0,k1,t1,teacher,,\n", ""), true)
 	require.NoError(t, err)
@@ -137,6 +142,7 @@ func smallTimetable() table.Files {
 }
 
 func TestATimetableMakesTheFirstRegister(t *testing.T) {
+	t.Parallel()
 	o := imported(t)
 	ctx := t.Context()
 	_, err := o.Signals(ctx, officer, "")
@@ -179,6 +185,7 @@ func TestATimetableMakesTheFirstRegister(t *testing.T) {
 }
 
 func TestASchoolWithoutAnything(t *testing.T) {
+	t.Parallel()
 	o, err := demotest.Empty(t.Context(), t.TempDir(), day.At(day.MustDate(date), 552))
 	require.NoError(t, err)
 	today, err := o.Today(t.Context(), "")

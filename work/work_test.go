@@ -62,6 +62,7 @@ func find(t *testing.T, o *work.Office, name string) work.FoundStudent {
 }
 
 func TestRegister(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	all := marks(t, o, "P")
@@ -100,6 +101,7 @@ func TestRegister(t *testing.T) {
 }
 
 func TestCorrectionsNeedAReasonAndKeepBoth(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	all := marks(t, o, "N")
@@ -118,6 +120,7 @@ func TestCorrectionsNeedAReasonAndKeepBoth(t *testing.T) {
 }
 
 func TestANoticeExplainsAheadAndIsTakenBack(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	idris := find(t, o, "Idris Quell")
@@ -139,6 +142,7 @@ func TestANoticeExplainsAheadAndIsTakenBack(t *testing.T) {
 }
 
 func TestArrivalsBringTheMarksIntoLine(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	mika := find(t, o, "Mika Ulvar").Student.ID
@@ -169,6 +173,7 @@ func TestArrivalsBringTheMarksIntoLine(t *testing.T) {
 }
 
 func TestCallsComeBackAndAreNotOfferedToThoseWhoMustNotBeCalled(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	juno := find(t, o, "Juno Sandal").Student.ID
@@ -195,6 +200,7 @@ func TestCallsComeBackAndAreNotOfferedToThoseWhoMustNotBeCalled(t *testing.T) {
 }
 
 func TestQuickLine(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	for _, c := range []struct{ text, words, failure string }{
@@ -256,6 +262,7 @@ func settle(t *testing.T, o *work.Office) {
 }
 
 func TestSafeArrivalClosesAndReopensOnNewEvidence(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	_, err := o.CloseSafeArrival(ctx, officer, "close key 1")
@@ -291,6 +298,7 @@ func TestSafeArrivalClosesAndReopensOnNewEvidence(t *testing.T) {
 }
 
 func TestLookingEarlierShowsWhatWasShown(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := context.Background()
 	then, err := o.Today(ctx, "2026-03-10T09:05")
@@ -302,6 +310,7 @@ func TestLookingEarlierShowsWhatWasShown(t *testing.T) {
 }
 
 func TestTeachersReachTheirOwnStudentsOnly(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	v, err := o.Register(ctx, osk, halyard, "AM", "")
@@ -344,6 +353,7 @@ func resolve(t *testing.T, o *work.Office, m work.MismatchView, action string) {
 }
 
 func TestActionsResolveContradictions(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	today, err := o.Today(t.Context(), "")
 	require.NoError(t, err)
@@ -370,6 +380,7 @@ func TestActionsResolveContradictions(t *testing.T) {
 }
 
 func TestNewAccounts(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	admin := work.Person{Account: 46, Name: "Administrator", Role: work.Administrator}
@@ -392,6 +403,7 @@ func TestNewAccounts(t *testing.T) {
 }
 
 func TestNoHomeIsRungBeforeTheEarlierRegisterIsIn(t *testing.T) {
+	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	all := marks(t, o, "N")
