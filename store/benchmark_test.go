@@ -62,12 +62,52 @@ func BenchmarkTenPercentAgainstSQLite(b *testing.B) {
 	b.ReportMetric(float64(after.HeapAlloc-before.HeapAlloc)/(1<<20), "ledger-MB")
 }
 
+// BenchmarkEveryShippedPolicy measures a whole school of 2,000 × 190 × 6 by every
+// shipped policy, figures, triggers and ladders, in one pass over each student.
+func BenchmarkEveryShippedPolicy(b *testing.B) {
+	ledger, panel := panelOfShipped(b)
+	b.ReportAllocs()
+	for b.Loop() {
+		for i := range ledger.Len() {
+			panel.Student(i, ledger.Calendar().Days()-1)
+		}
+	}
+}
+
+// BenchmarkOneChange corrects one mark and measures that student anew by every
+// shipped policy.
+func BenchmarkOneChange(b *testing.B) {
+	ledger, panel := panelOfShipped(b)
+	mark := absence.Mark{From: absence.Missing, To: absence.Missing}
+	for n := 0; b.Loop(); n++ {
+		mark.Code = n % len(ledger.Codes().Codes)
+		if err := ledger.Set(n%ledger.Len(), n%190, n%6, mark); err != nil {
+			b.Fatal(err)
+		}
+		panel.Student(n%ledger.Len(), 189)
+	}
+}
+
+func panelOfShipped(b *testing.B) (*absence.Ledger, *absence.Panel) {
+	var policies []*policy.Policy
+	for _, id := range policyfile.Policies() {
+		p, err := policyfile.Shipped(id)
+		if err != nil {
+			b.Fatal(err)
+		}
+		policies = append(policies, p)
+	}
+	ledger, _ := bigSchool(b, policies[0].Codes, 2000, 190, 6)
+	return ledger, absence.NewPanel(ledger, policies...)
+}
+
 // bigSchool fills a ledger and an SQLite file with the same marks.
 func bigSchool(b *testing.B, codes *policy.CodeSet, students, days, slots int) (*absence.Ledger, string) {
 	pattern := day.Pattern{Name: "long"}
 	for k := range slots {
 		pattern.Slots = append(pattern.Slots, day.Slot{Name: fmt.Sprint(k), Start: day.Minute(540 + 45*k), End: day.Minute(580 + 45*k)})
 	}
+	pattern.Slots[0].Kind = day.Registration
 	var rows []day.Row
 	for d := day.MustDate("2025-09-01"); len(rows) < days; d++ {
 		rows = append(rows, day.Row{Date: d, Pattern: "long"})

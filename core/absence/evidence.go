@@ -47,20 +47,19 @@ type DayEvidence struct {
 // add up to is what Student returns for the same span.
 func (m *Measure) Days(i int, span Span) []DayEvidence {
 	r := &m.ledger.rows[i]
-	sh := sharesOf(r.student)
 	var out []DayEvidence
 	var t tally
 	for d := max(span.From, r.lo); d <= min(span.To, r.hi); d++ {
-		m.tallyDay(&t, r, sh, d)
+		m.day(&t, r, d)
+		charged, full := m.charge(&t, r, d)
 		e := DayEvidence{
-			Date: m.ledger.cal.Day(d).Date, Due: t.due, Missed: t.missed.total(),
-			Excused: t.missed.excused(), Unexcused: t.missed.unexcused,
-			Charged: t.charged.total(), ChargedFull: t.full, Unmarked: t.unmarked,
-			Verdict: NotPossible,
+			Date: m.ledger.cal.Day(d).Date, Due: int(t.due), Missed: t.missed.total(),
+			Excused: t.missed.excused(), Unexcused: int(t.missed.unexcused),
+			Charged: charged.total(), ChargedFull: full, Unmarked: int(t.unmarked),
+			Verdict: m.verdict(&t).word(),
 		}
-		if t.dayPossible {
+		if t.due > 0 {
 			e.AbsentFrom = m.absentFrom[t.due]
-			e.Verdict = verdictOf(&t)
 		}
 		for _, s := range m.counted[m.ledger.pattern[d]] {
 			mark, ok := m.ledger.Mark(i, d, s.pos)
@@ -80,11 +79,13 @@ func (m *Measure) Days(i int, span Span) []DayEvidence {
 	return out
 }
 
-func verdictOf(t *tally) Verdict {
+func (v verdict) word() Verdict {
 	switch {
-	case !t.dayAbsent:
+	case !v.possible:
+		return NotPossible
+	case !v.absent:
 		return WasAttended
-	case t.daySide == policy.SideUnexcused:
+	case v.side == policy.SideUnexcused:
 		return WasUnexcused
 	default:
 		return WasExcused

@@ -56,7 +56,8 @@ type detail struct {
 
 type row struct {
 	student Student
-	lo, hi  int // open days within enrolment: [lo, hi]
+	share   policy.Fraction // here and elsewhere, of full time
+	lo, hi  int             // open days within enrolment: [lo, hi]
 	cells   []cell
 	details []detail    // times and classes; a place given up is not used again
 	due     [][7][]bool // by pattern, weekday and position; nil: always due
@@ -119,7 +120,7 @@ func (l *Ledger) AddStudent(s Student) int {
 		l.rows = append(l.rows, row{cells: make([]cell, l.offset[len(l.offset)-1])})
 	}
 	r := &l.rows[i]
-	r.student = s
+	r.student, r.share = s, s.ShareHere.Add(s.ShareElsewhere)
 	r.lo, r.hi = l.cal.From(s.From), l.cal.UpTo(s.To)
 	r.due = nil
 	if s.Schedule != nil {

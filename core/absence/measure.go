@@ -5,48 +5,31 @@ import (
 	"meldung/core/policy"
 )
 
-type countedSlot struct {
-	pos     int
-	minutes int
-	slot    day.Slot
-}
-
 // Measure is a policy made ready for one ledger. It is good for as long as the
 // ledger's calendar and code set are.
 type Measure struct {
-	ledger     *Ledger
+	*counting
 	policy     *policy.Policy
-	rules      []codeRule
-	counted    [][]countedSlot // by pattern, in time order
-	full       []int           // minutes of each pattern's counted slots
-	absentFrom []int           // by due minutes: missed minutes that make a day absent
-	windows    []window        // by trigger
+	absentFrom []int    // by due minutes: missed minutes that make a day absent
+	windows    []window // by trigger
 }
 
 // NewMeasure makes a policy ready for the ledger. A mark counts by the ledger's
 // own code set.
-func NewMeasure(l *Ledger, p *policy.Policy) *Measure {
-	m := &Measure{ledger: l, policy: p, rules: rulesOf(l.codes)}
-	most := 0
-	for _, pattern := range l.cal.Patterns() {
-		var slots []countedSlot
-		full := 0
-		for pos, s := range pattern.Slots {
-			if p.CountsSlot(s) {
-				slots = append(slots, countedSlot{pos, s.Minutes(), s})
-				full += s.Minutes()
-			}
-		}
-		m.counted = append(m.counted, slots)
-		m.full = append(m.full, full)
-		most = max(most, full)
+func NewMeasure(l *Ledger, p *policy.Policy) *Measure { return newMeasure(newCounting(l, p), p) }
+
+func newMeasure(c *counting, p *policy.Policy) *Measure {
+	m := &Measure{counting: c, policy: p}
+	longest := 0
+	for _, full := range c.full {
+		longest = max(longest, full)
 	}
-	m.absentFrom = make([]int, most+1)
+	m.absentFrom = make([]int, longest+1)
 	for due := range m.absentFrom {
 		m.absentFrom[due] = p.DayAbsentAt.CeilTimes(due)
 	}
 	for _, t := range p.Triggers {
-		m.windows = append(m.windows, windowOf(l.cal, t.Window))
+		m.windows = append(m.windows, windowOf(c.ledger.cal, t.Window))
 	}
 	return m
 }
@@ -91,58 +74,57 @@ func (f Figures) Rate() string { return policy.Percent(f.Absent, f.Possible) }
 // Student adds up one student over a span and says how far the threshold is.
 func (m *Measure) Student(i int, span Span) Figures {
 	r := &m.ledger.rows[i]
-	sh := sharesOf(r.student)
-	f := Figures{Band: -1}
-	var t tally
-	for d := max(span.From, r.lo); d <= min(span.To, r.hi); d++ {
-		m.tallyDay(&t, r, sh, d)
-		m.add(&f, &t)
-	}
+	var s stretch
+	m.stretch(&s, r, span)
+	return m.figures(&s, r)
+}
+
+func (m *Measure) figures(s *stretch, r *row) Figures {
+	f := m.sums(s, r)
+	f.Band = -1
 	if place, ok := m.policy.Band(f.Absent, f.Possible); ok {
 		f.Band = place
 	}
 	if m.policy.Unit != policy.Minutes {
-		f.ToCome = m.toCome(r, span.To)
+		f.ToCome = m.toCome(r, s.last)
 		f.Headroom = Headroom(f.Absent, f.Possible, f.ToCome, m.policy.Threshold)
 		f.WayBack = WayBack(f.Absent, f.Possible, m.policy.Threshold)
 	}
 	return f
 }
 
-func (m *Measure) add(f *Figures, t *tally) {
-	f.Unexplained += t.unexplained
-	f.Void += t.void
-	f.Unmarked += t.unmarked
-	f.Lates += t.lates
-	f.DueMinutes += t.due
-	f.MissedMinutes += t.missed.total()
-	f.ChargedMinutes += t.charged.total()
+// sums returns the figures that add up.
+func (m *Measure) sums(s *stretch, r *row) Figures {
+	f := Figures{Unexplained: int(s.sum.unexplained), Void: int(s.sum.void), Unmarked: int(s.sum.unmarked), Lates: int(s.sum.lates),
+		DueMinutes: int(s.sum.due), MissedMinutes: s.sum.missed.total()}
+	for n := range s.events {
+		charged, _ := m.charge(&s.events[n].tally, r, s.events[n].day)
+		f.ChargedMinutes += charged.total()
+	}
 	switch m.policy.Unit {
 	case policy.Session:
-		f.Possible += t.possible
-		f.Absent += t.sessions.total()
-		f.Excused += t.sessions.excused()
-		f.Unexcused += t.sessions.unexcused
+		f.Possible, f.Excused, f.Unexcused = int(s.sum.possible), s.sum.sessions.excused(), int(s.sum.sessions.unexcused)
 	case policy.Minutes:
-		f.Possible += t.due
-		f.Absent += t.missed.total()
-		f.Excused += t.missed.excused()
-		f.Unexcused += t.missed.unexcused
+		f.Possible, f.Excused, f.Unexcused = int(s.sum.due), s.sum.missed.excused(), int(s.sum.missed.unexcused)
 	default:
-		if !t.dayPossible {
-			return
-		}
-		f.Possible++
-		if !t.dayAbsent {
-			return
-		}
-		f.Absent++
-		if t.daySide == policy.SideUnexcused {
-			f.Unexcused++
-		} else {
-			f.Excused++
+		f.Possible = s.possibleDays
+		f.Excused, f.Unexcused = m.absentDays(s)
+	}
+	f.Absent = f.Excused + f.Unexcused
+	return f
+}
+
+func (m *Measure) absentDays(s *stretch) (excused, unexcused int) {
+	for n := range s.events {
+		switch v := m.verdict(&s.events[n].tally); {
+		case !v.absent:
+		case v.side == policy.SideUnexcused:
+			unexcused++
+		default:
+			excused++
 		}
 	}
+	return excused, unexcused
 }
 
 // toCome counts the units after the d-th open day, within enrolment.
@@ -206,22 +188,36 @@ type Group struct {
 // Rate returns Σ absent / Σ possible in per cent with one decimal.
 func (g Group) Rate() string { return policy.Percent(g.Absent, g.Possible) }
 
+// AverageDailyAttendance returns attended student-days ÷ school days, as a
+// fraction; ok is false where there was no school day.
+func (g Group) AverageDailyAttendance() (days policy.Fraction, ok bool) {
+	return perSchoolDay(g.AttendedDays, g.SchoolDays)
+}
+
+// AverageDailyMembership returns enrolled student-days ÷ school days, as a
+// fraction; ok is false where there was no school day.
+func (g Group) AverageDailyMembership() (days policy.Fraction, ok bool) {
+	return perSchoolDay(g.EnrolledDays, g.SchoolDays)
+}
+
+func perSchoolDay(n, days int) (policy.Fraction, bool) {
+	if days == 0 {
+		return policy.Fraction{}, false
+	}
+	return policy.NewFraction(int64(n), int64(days)), true
+}
+
 // Group adds up the given students over a span.
 func (m *Measure) Group(students []int, span Span) Group {
 	g := Group{Students: len(students), SchoolDays: max(0, span.To-max(span.From, 0)+1), Bands: make([]int, len(m.policy.Bands))}
+	var s stretch
 	for _, i := range students {
 		r := &m.ledger.rows[i]
-		sh := sharesOf(r.student)
-		f := Figures{}
-		var t tally
-		for d := max(span.From, r.lo); d <= min(span.To, r.hi); d++ {
-			m.tallyDay(&t, r, sh, d)
-			m.add(&f, &t)
-			g.EnrolledDays++
-			if t.dayPossible && !t.dayAbsent {
-				g.AttendedDays++
-			}
-		}
+		m.stretch(&s, r, span)
+		f := m.sums(&s, r)
+		excused, unexcused := m.absentDays(&s)
+		g.AttendedDays += s.possibleDays - excused - unexcused
+		g.EnrolledDays += s.enrolledDays
 		g.Possible += f.Possible
 		g.Absent += f.Absent
 		g.Excused += f.Excused

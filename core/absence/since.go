@@ -4,15 +4,15 @@ package absence
 // the given band or a worse one began; ok is false when the student is not in
 // one as at the given day.
 func (m *Measure) BandSince(i, asAt, band int) (since int, ok bool) {
-	r := &m.ledger.rows[i]
-	sh := sharesOf(r.student)
-	var f Figures
-	var t tally
 	since = -1
+	r := &m.ledger.rows[i]
+	var one stretch
+	absent, possible := 0, 0
 	for d := max(0, r.lo); d <= min(asAt, r.hi); d++ {
-		m.tallyDay(&t, r, sh, d)
-		m.add(&f, &t)
-		place, banded := m.policy.Band(f.Absent, f.Possible)
+		m.stretch(&one, r, Span{d, d})
+		f := m.sums(&one, r)
+		absent, possible = absent+f.Absent, possible+f.Possible
+		place, banded := m.policy.Band(absent, possible)
 		switch {
 		case !banded || place < band:
 			since = -1
@@ -31,16 +31,24 @@ func (m *Measure) HeldSince(i, n, asAt int) (since int, ok bool) {
 		return 0, false
 	}
 	r := &m.ledger.rows[i]
-	tallies := m.tallies(r, asAt)
-	t := &m.policy.Triggers[n]
-	since = -1
-	eachWindow(t, m.windows[n], tallies, func(d, sum int) {
-		switch {
-		case sum < t.Reach:
-			since = -1
-		case since < 0:
-			since = d
+	var s stretch
+	m.stretch(&s, r, Span{0, asAt})
+	for since = asAt + 1; since > 0 && m.countOn(n, &s, r, since-1) >= m.policy.Triggers[n].Reach; {
+		since--
+	}
+	return since, since <= asAt
+}
+
+// countOn adds up the n-th trigger's window that ends on the open day d.
+func (m *Measure) countOn(n int, s *stretch, r *row, d int) int {
+	w := &m.windows[n]
+	count := 0
+	for k := range s.events {
+		e := &s.events[k]
+		within := e.day <= d && (w.group != nil && w.group[e.day] == w.group[d] || w.start != nil && e.day >= int(w.start[d]))
+		if within {
+			count += m.amount(&m.policy.Triggers[n], e, r)
 		}
-	})
-	return since, since >= 0
+	}
+	return count
 }

@@ -6,21 +6,27 @@ import (
 )
 
 // bySide holds an amount of absence by its side.
-type bySide struct{ medical, nonmedical, unexcused int }
+type bySide struct{ medical, nonmedical, unexcused int32 }
 
 func (b *bySide) add(side policy.Side, n int) {
 	switch side {
 	case policy.SideMedical:
-		b.medical += n
+		b.medical += int32(n)
 	case policy.SideExcusedNonmedical:
-		b.nonmedical += n
+		b.nonmedical += int32(n)
 	default:
-		b.unexcused += n
+		b.unexcused += int32(n)
 	}
 }
 
+func (b *bySide) plus(other bySide) {
+	b.medical += other.medical
+	b.nonmedical += other.nonmedical
+	b.unexcused += other.unexcused
+}
+
 func (b bySide) of(sides policy.Side) int {
-	n := 0
+	n := int32(0)
 	if sides&policy.SideMedical != 0 {
 		n += b.medical
 	}
@@ -30,27 +36,25 @@ func (b bySide) of(sides policy.Side) int {
 	if sides&policy.SideUnexcused != 0 {
 		n += b.unexcused
 	}
-	return n
+	return int(n)
 }
 
-func (b bySide) excused() int { return b.medical + b.nonmedical }
-func (b bySide) total() int   { return b.medical + b.nonmedical + b.unexcused }
+func (b bySide) excused() int { return int(b.medical + b.nonmedical) }
+func (b bySide) total() int   { return int(b.medical + b.nonmedical + b.unexcused) }
 
-// tally is one day of one student: minutes, sessions, and the day's verdict.
+// tally is what the counted marks of one student's day add up to. It is the same
+// for every policy that counts the same slots.
 type tally struct {
-	due         int
+	due         int32 // minutes
 	missed      bySide
-	charged     bySide
 	sessions    bySide
-	possible    int // sessions
-	void        int
-	unmarked    int
-	unexplained int
-	lates       int
-	full        bool        // charged as a full day
-	dayPossible bool        // the day has due minutes
-	dayAbsent   bool        // missed ≥ day_absent_at × due
-	daySide     policy.Side // where absent
+	possible    int32 // sessions
+	void        int32
+	unmarked    int32
+	unexplained int32
+	lates       int32
+	timed       bool // a counted mark carries times
+	eventful    bool // more than plain presence: something may be missed, late or void
 }
 
 // codeRule is a code made ready for the loop.
@@ -58,27 +62,53 @@ type codeRule struct {
 	code   policy.Code
 	absent bool
 	minute policy.Side // side of missed minutes
-	plain  bool        // attended, never late or unexplained: nothing to add without times
 }
 
-func rulesOf(set *policy.CodeSet) []codeRule {
-	rules := make([]codeRule, len(set.Codes))
-	for i, c := range set.Codes {
-		r := codeRule{code: c, absent: c.Counts.Absent(), minute: policy.SideUnexcused}
-		if c.Side() == policy.Excused {
+type countedSlot struct {
+	pos     int
+	minutes int
+	slot    day.Slot
+}
+
+// counting is a choice of slots made ready for one ledger: it adds up days.
+type counting struct {
+	ledger  *Ledger
+	rules   []codeRule
+	plain   [256]bool       // by the cell of a mark without times or class: plain presence
+	counted [][]countedSlot // by pattern, in time order
+	full    []int           // by pattern: minutes of its counted slots
+}
+
+func newCounting(l *Ledger, p *policy.Policy) *counting {
+	c := &counting{ledger: l, rules: make([]codeRule, len(l.codes.Codes))}
+	for i, code := range l.codes.Codes {
+		r := codeRule{code: code, absent: code.Counts.Absent(), minute: policy.SideUnexcused}
+		if code.Side() == policy.Excused {
 			r.minute = policy.SideExcusedNonmedical
-			if c.Medical {
+			if code.Medical {
 				r.minute = policy.SideMedical
 			}
 		}
-		r.plain = c.Counts == policy.Attended && !c.Late
-		rules[i] = r
+		c.rules[i] = r
+		c.plain[i+1] = !code.Late && (code.Counts == policy.Attended || code.Counts == policy.Activity)
 	}
-	return rules
+	for _, pattern := range l.cal.Patterns() {
+		var slots []countedSlot
+		full := 0
+		for pos, s := range pattern.Slots {
+			if p.CountsSlot(s) {
+				slots = append(slots, countedSlot{pos, s.Minutes(), s})
+				full += s.Minutes()
+			}
+		}
+		c.counted = append(c.counted, slots)
+		c.full = append(c.full, full)
+	}
+	return c
 }
 
 // missedOf returns the minutes of [slot.Start, slot.End) that a mark misses,
-// with the bounds of the absence cut to the slot (calculations, section 3).
+// with the bounds of the absence cut to the slot.
 func missedOf(rule *codeRule, slot *day.Slot, from, to day.Minute) (minutes int, start, end day.Minute) {
 	timed := from != Missing || to != Missing
 	if from == Missing {
@@ -96,42 +126,39 @@ func missedOf(rule *codeRule, slot *day.Slot, from, to day.Minute) (minutes int,
 	return day.Overlap(from, to, slot.Start, slot.End), max(from, slot.Start), min(to, slot.End)
 }
 
-// tallyDay adds up one open day of one student over the counted slots.
-func (m *Measure) tallyDay(t *tally, r *row, shares *shares, d int) {
+// day adds up one open day of one student over the counted slots.
+func (c *counting) day(t *tally, r *row, d int) {
 	*t = tally{}
-	l := m.ledger
+	l := c.ledger
 	p := l.pattern[d]
 	cells := r.cells[l.offset[d]:l.offset[d+1]]
 	var due []bool
 	if r.due != nil {
 		due = r.due[p][l.cal.Day(d).Date.Weekday()-1]
 	}
-	timed := false
-	counted := m.counted[p]
+	counted := c.counted[p]
 	for n := range counted {
 		s := &counted[n]
 		if due != nil && !due[s.pos] {
 			continue
 		}
-		c := cells[s.pos]
-		if !c.marked() {
+		k := cells[s.pos]
+		switch {
+		case !k.marked():
 			t.unmarked++
-			continue
-		}
-		rule := &m.rules[c.code()]
-		if rule.plain && !c.hasDetail() {
-			t.due += s.minutes
+		case k <= 0xff && c.plain[k]:
+			t.due += int32(s.minutes)
 			t.possible++
-			continue
+		default:
+			c.mark(t, &c.rules[k.code()], s, r.detail(k))
 		}
-		timed = m.tallyMark(t, rule, s, r.detail(c)) || timed
 	}
-	m.judge(t, shares, int(p), timed)
 }
 
-// tallyMark adds one mark and reports whether it carries times.
-func (m *Measure) tallyMark(t *tally, rule *codeRule, s *countedSlot, det detail) (timed bool) {
-	timed = det.from != Missing || det.to != Missing
+// mark adds one mark that is more than plain presence.
+func (c *counting) mark(t *tally, rule *codeRule, s *countedSlot, det detail) {
+	t.eventful = true
+	t.timed = t.timed || det.from != Missing || det.to != Missing
 	if rule.code.Late {
 		t.lates++
 	}
@@ -140,9 +167,9 @@ func (m *Measure) tallyMark(t *tally, rule *codeRule, s *countedSlot, det detail
 	}
 	if rule.code.Counts == policy.Void {
 		t.void++
-		return timed
+		return
 	}
-	t.due += s.minutes
+	t.due += int32(s.minutes)
 	t.possible++
 	if rule.absent {
 		t.sessions.add(rule.minute, 1)
@@ -150,70 +177,98 @@ func (m *Measure) tallyMark(t *tally, rule *codeRule, s *countedSlot, det detail
 	if missed, _, _ := missedOf(rule, &s.slot, det.from, det.to); missed > 0 {
 		t.missed.add(rule.minute, missed)
 	}
-	return timed
 }
 
-// judge gives the day's verdict and its charge.
-func (m *Measure) judge(t *tally, shares *shares, pattern int, timed bool) {
-	missed := t.missed.total()
-	t.charged = t.missed
-	if t.due == 0 {
-		return
-	}
-	t.dayPossible = true
-	t.dayAbsent = missed >= m.absentFrom[t.due]
-	if t.dayAbsent {
-		t.daySide = sideOfDay(t.missed)
-	}
-	if m.policy.Basis == policy.FullDay && missed == t.due && !timed && t.void == 0 && t.unmarked == 0 {
-		t.full = true
-		charge := max(shares.charge(m, pattern), missed)
-		t.charged = bySide{}
-		switch {
-		case t.missed.unexcused > 0:
-			t.charged.unexcused = charge
-		case t.missed.medical == missed:
-			t.charged.medical = charge
-		default:
-			t.charged.nonmedical = charge
+// event is a day of more than plain presence.
+type event struct {
+	day int
+	tally
+	present bool // plain attendance lies between the event before and this one
+}
+
+// stretch is what one student's days over a span add up to: the sums, and apart
+// the days that a policy has to look at.
+type stretch struct {
+	last         int // open day with which the span ends
+	sum          tally
+	possibleDays int // days with due minutes
+	enrolledDays int
+	events       []event
+	present      bool // plain attendance lies after the last event
+}
+
+// stretch adds up one student's span. It writes over s and keeps its memory.
+func (c *counting) stretch(s *stretch, r *row, span Span) {
+	*s = stretch{last: span.To, events: s.events[:0]}
+	for d := max(span.From, r.lo); d <= min(span.To, r.hi); d++ {
+		var t tally
+		c.day(&t, r, d)
+		s.enrolledDays++
+		s.sum.due += t.due
+		s.sum.possible += t.possible
+		s.sum.unmarked += t.unmarked
+		if t.due > 0 {
+			s.possibleDays++
 		}
+		if !t.eventful {
+			s.present = s.present || t.possible > 0
+			continue
+		}
+		s.sum.void += t.void
+		s.sum.unexplained += t.unexplained
+		s.sum.lates += t.lates
+		s.sum.missed.plus(t.missed)
+		s.sum.sessions.plus(t.sessions)
+		s.events = append(s.events, event{d, t, s.present})
+		s.present = false
 	}
+}
+
+// verdict is what a policy makes of a day.
+type verdict struct {
+	possible bool        // the day has due minutes
+	absent   bool        // missed ≥ day_absent_at × due
+	side     policy.Side // where absent
+}
+
+func (m *Measure) verdict(t *tally) verdict {
+	v := verdict{possible: t.due > 0}
+	if !v.possible {
+		return v
+	}
+	if missed := t.missed.total(); missed >= m.absentFrom[t.due] {
+		v.absent, v.side = true, sideOfDay(t.missed)
+	}
+	return v
 }
 
 // sideOfDay returns the side of an absent day: unexcused when at least as many
 // minutes are unexcused as excused; medical when all missed minutes are.
 func sideOfDay(missed bySide) policy.Side {
 	switch {
-	case missed.unexcused >= missed.excused():
+	case int(missed.unexcused) >= missed.excused():
 		return policy.SideUnexcused
-	case missed.medical == missed.total():
+	case int(missed.medical) == missed.total():
 		return policy.SideMedical
 	default:
 		return policy.SideExcusedNonmedical
 	}
 }
 
-// shares works out a student's charge for a full day, once for each pattern.
-type shares struct {
-	total     policy.Fraction
-	whole     bool
-	byPattern []int
-}
-
-func sharesOf(s Student) *shares {
-	total := s.ShareHere.Add(s.ShareElsewhere)
-	return &shares{total: total, whole: total.Cmp(1, 1) == 0}
-}
-
-func (s *shares) charge(m *Measure, pattern int) int {
-	if s.whole {
-		return m.full[pattern]
+// charge returns what a day is charged with on the policy's basis, and whether
+// that is a full day.
+func (m *Measure) charge(t *tally, r *row, d int) (bySide, bool) {
+	missed := t.missed.total()
+	if m.policy.Basis != policy.FullDay || missed == 0 || missed < int(t.due) || t.timed || t.void > 0 || t.unmarked > 0 {
+		return t.missed, false
 	}
-	if s.byPattern == nil {
-		s.byPattern = make([]int, len(m.full))
-		for i, full := range m.full {
-			s.byPattern[i] = s.total.RoundTimes(full)
-		}
+	n := int32(max(r.share.RoundTimes(m.full[m.ledger.pattern[d]]), missed))
+	switch {
+	case t.missed.unexcused > 0:
+		return bySide{unexcused: n}, true
+	case int(t.missed.medical) == missed:
+		return bySide{medical: n}, true
+	default:
+		return bySide{nonmedical: n}, true
 	}
-	return s.byPattern[pattern]
 }

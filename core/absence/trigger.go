@@ -11,9 +11,10 @@ import (
 // window tells, for each open day, over which earlier days a count runs: by a
 // group that the day belongs to, or from a first day on.
 type window struct {
-	run   bool
-	group []int32 // nil for rolling windows
-	start []int32
+	run    bool
+	group  []int32 // nil for rolling windows
+	groups int
+	start  []int32
 }
 
 func windowOf(cal *day.Calendar, w policy.Window) window {
@@ -53,7 +54,7 @@ func windowOf(cal *day.Calendar, w policy.Window) window {
 		}
 		group[i] = number[name]
 	}
-	return window{group: group}
+	return window{group: group, groups: len(number)}
 }
 
 // Reached is the result of one trigger for one student.
@@ -68,111 +69,117 @@ type Reached struct {
 // Triggers evaluates every trigger of the policy for one student, reading
 // nothing after the d-th open day; d is −1 before the first.
 func (m *Measure) Triggers(i, asAt int) []Reached {
+	r := &m.ledger.rows[i]
+	var s stretch
+	m.stretch(&s, r, Span{0, asAt})
+	return m.triggers(&s, r)
+}
+
+// triggers evaluates every trigger on a student's year so far.
+func (m *Measure) triggers(s *stretch, r *row) []Reached {
 	out := make([]Reached, len(m.policy.Triggers))
 	for n := range out {
 		out[n] = Reached{Trigger: &m.policy.Triggers[n], On: -1}
-	}
-	if asAt < 0 || len(out) == 0 {
-		return out
-	}
-	r := &m.ledger.rows[i]
-	tallies := m.tallies(r, asAt)
-	for n := range out {
 		if m.windows[n].run {
-			m.run(&out[n], r, tallies)
+			m.run(&out[n], s, r)
 		} else {
-			sumWindow(&out[n], m.windows[n], tallies)
+			m.sumWindow(&out[n], n, s, r)
 		}
-	}
-	return out
-}
-
-// tallies returns the student's days from the first open day to asAt.
-func (m *Measure) tallies(r *row, asAt int) []tally {
-	out := make([]tally, asAt+1)
-	sh := sharesOf(r.student)
-	for d := max(0, r.lo); d <= min(asAt, r.hi); d++ {
-		m.tallyDay(&out[d], r, sh, d)
 	}
 	return out
 }
 
 // amount is what one day adds to a trigger's count.
-func amount(t *policy.Trigger, day *tally) int {
+func (m *Measure) amount(t *policy.Trigger, e *event, r *row) int {
 	switch t.Count {
 	case policy.CountMinutes:
-		return day.charged.of(t.Of)
+		charged, _ := m.charge(&e.tally, r, e.day)
+		return charged.of(t.Of)
 	case policy.CountSessions:
-		return day.sessions.of(t.Of)
-	case policy.CountDays:
-		if day.dayAbsent && day.daySide&t.Of != 0 {
-			return 1
-		}
-		return 0
-	default:
-		return day.lates
+		return e.sessions.of(t.Of)
+	case policy.CountLates:
+		return int(e.lates)
 	}
+	if v := m.verdict(&e.tally); v.absent && v.side&t.Of != 0 {
+		return 1
+	}
+	return 0
 }
 
-// eachWindow gives the count of the window that ends on each day.
-func eachWindow(t *policy.Trigger, w window, tallies []tally, yield func(d, sum int)) {
-	groups := map[int32]int{}
+// sumWindow adds up a trigger's window. A count rises on days with an event
+// alone, so that no other day can be the first to reach the line.
+func (m *Measure) sumWindow(out *Reached, n int, s *stretch, r *row) {
+	w := &m.windows[n]
+	if s.last < 0 {
+		return
+	}
 	sum, first := 0, 0
-	for d := range tallies {
-		n := amount(t, &tallies[d])
-		if w.group != nil {
-			groups[w.group[d]] += n
-			sum = groups[w.group[d]]
-		} else {
-			sum += n
-			for ; first < int(w.start[d]); first++ {
-				sum -= amount(t, &tallies[first])
-			}
+	sums := make([]int, w.groups)
+	dropBefore := func(d int) {
+		for ; first < len(s.events) && s.events[first].day < d; first++ {
+			sum -= m.amount(out.Trigger, &s.events[first], r)
 		}
-		yield(d, sum)
 	}
-}
-
-func sumWindow(out *Reached, w window, tallies []tally) {
-	eachWindow(out.Trigger, w, tallies, func(d, sum int) {
+	for k := range s.events {
+		e := &s.events[k]
+		amount := m.amount(out.Trigger, e, r)
+		if w.group != nil {
+			sums[w.group[e.day]] += amount
+			sum = sums[w.group[e.day]]
+		} else {
+			sum += amount
+			dropBefore(int(w.start[e.day]))
+		}
 		if !out.Ever && sum >= out.Trigger.Reach {
-			out.Ever, out.On, out.CountThen = true, d, sum
+			out.Ever, out.On, out.CountThen = true, e.day, sum
 		}
-		out.Now = sum
-	})
+	}
+	if w.group != nil {
+		out.Now = sums[w.group[s.last]]
+		return
+	}
+	dropBefore(int(w.start[s.last]))
+	out.Now = sum
 }
 
-func (m *Measure) run(out *Reached, r *row, tallies []tally) {
-	c := runCounter{reach: out.Trigger.Reach}
-	for d := range tallies {
-		t := &tallies[d]
-		if d < r.lo || d > r.hi {
-			continue
+func (m *Measure) run(out *Reached, s *stretch, r *row) {
+	c := runCounter{}
+	for k := range s.events {
+		e := &s.events[k]
+		if e.present {
+			c.now = 0
 		}
-		c.high = c.now
-		switch out.Trigger.Count {
-		case policy.CountDays:
-			if t.dayPossible {
-				c.unit(t.dayAbsent && t.daySide&out.Trigger.Of != 0, 1)
-			}
-		case policy.CountMinutes:
-			if t.full {
-				c.unit(t.charged.of(out.Trigger.Of) > 0, t.charged.total())
-			} else {
-				m.runSlots(&c, out.Trigger, r, d)
-			}
-		default:
-			m.runSlots(&c, out.Trigger, r, d)
+		m.runDay(&c, out.Trigger, e, r)
+		if !out.Ever && c.high >= out.Trigger.Reach {
+			out.Ever, out.On, out.CountThen = true, e.day, c.high
 		}
-		if !out.Ever && c.high >= c.reach {
-			out.Ever, out.On, out.CountThen = true, d, c.high
-		}
+	}
+	if s.present {
+		c.now = 0
 	}
 	out.Now = c.now
 }
 
+// runDay takes a run through one day.
+func (m *Measure) runDay(c *runCounter, t *policy.Trigger, e *event, r *row) {
+	c.high = c.now
+	switch t.Count {
+	case policy.CountDays:
+		if v := m.verdict(&e.tally); v.possible {
+			c.unit(v.absent && v.side&t.Of != 0, 1)
+		}
+		return
+	case policy.CountMinutes:
+		if charged, full := m.charge(&e.tally, r, e.day); full {
+			c.unit(charged.of(t.Of) > 0, charged.total())
+			return
+		}
+	}
+	m.runSlots(c, t, r, e.day)
+}
+
 // runCounter counts an unbroken run and remembers the day's highest count.
-type runCounter struct{ now, high, reach int }
+type runCounter struct{ now, high int }
 
 func (c *runCounter) unit(counts bool, n int) {
 	if !counts {
@@ -224,49 +231,41 @@ type StepDue struct {
 }
 
 // Steps returns the steps due for one student, nothing after the d-th open day
-// being read: by ladder, then time, then scope.
+// being read: by ladder, then time.
 func (m *Measure) Steps(i, asAt int) []StepDue {
 	r := &m.ledger.rows[i]
+	var s stretch
+	m.stretch(&s, r, Span{0, asAt})
+	return m.steps(&s, r)
+}
+
+func (m *Measure) steps(s *stretch, r *row) []StepDue {
+	if s.sum.lates == 0 {
+		return nil
+	}
 	var out []StepDue
 	for n := range m.policy.Ladders {
-		out = append(out, m.ladder(&m.policy.Ladders[n], r, asAt)...)
+		out = append(out, m.ladder(&m.policy.Ladders[n], s, r)...)
 	}
 	return out
 }
 
-func (m *Measure) ladder(l *policy.Ladder, r *row, asAt int) []StepDue {
+func (m *Measure) ladder(l *policy.Ladder, s *stretch, r *row) []StepDue {
 	type key struct{ scope, period string }
 	counts := map[key]int{}
 	var out []StepDue
-	for d := max(0, r.lo); d <= min(asAt, r.hi); d++ {
-		sd := m.ledger.cal.Day(d)
-		period := "year"
-		switch l.Within {
-		case policy.Term:
-			period = sd.Term
-		case policy.GradingPeriod:
-			period = sd.GradingPeriod
+	for k := range s.events {
+		e := &s.events[k]
+		if e.lates == 0 {
+			continue
 		}
-		for _, s := range m.counted[m.ledger.pattern[d]] {
-			at := m.ledger.offset[d] + int32(s.pos)
-			if !r.cells[at].marked() || !m.rules[r.cells[at].code()].code.Late || !m.ledger.onSchedule(r, d, s.pos) {
-				continue
-			}
-			scope := s.slot.Name
-			switch l.Per {
-			case policy.PerDay:
-				scope = "day"
-			case policy.PerSchool:
-				scope = "school"
-			case policy.PerClass:
-				if class := r.detail(r.cells[at]).class; class != "" {
-					scope = class
-				}
-			}
-			k := key{scope, period}
-			counts[k]++
-			if do := stepFor(l, counts[k]); do != nil {
-				out = append(out, StepDue{l, scope, period, counts[k], d, s.pos, do})
+		period := periodOf(l, m.ledger.cal.Day(e.day))
+		for _, late := range m.latesOn(r, e.day) {
+			scope := scopeOf(l, late)
+			counts[key{scope, period}]++
+			count := counts[key{scope, period}]
+			if do := stepFor(l, count); do != nil {
+				out = append(out, StepDue{l, scope, period, count, e.day, late.pos, do})
 			}
 			if l.Per == policy.PerDay {
 				break
@@ -274,6 +273,48 @@ func (m *Measure) ladder(l *policy.Ladder, r *row, asAt int) []StepDue {
 		}
 	}
 	return out
+}
+
+type lateMark struct {
+	pos         int
+	slot, class string
+}
+
+// latesOn returns the lates of a day in counted slots, in time order.
+func (m *Measure) latesOn(r *row, d int) []lateMark {
+	var out []lateMark
+	for _, s := range m.counted[m.ledger.pattern[d]] {
+		c := r.cells[m.ledger.offset[d]+int32(s.pos)]
+		if c.marked() && m.rules[c.code()].code.Late && m.ledger.onSchedule(r, d, s.pos) {
+			out = append(out, lateMark{s.pos, s.slot.Name, r.detail(c).class})
+		}
+	}
+	return out
+}
+
+func periodOf(l *policy.Ladder, d day.SchoolDay) string {
+	switch l.Within {
+	case policy.Term:
+		return d.Term
+	case policy.GradingPeriod:
+		return d.GradingPeriod
+	default:
+		return "year"
+	}
+}
+
+// scopeOf names what a late is counted by; a late without a class by its slot.
+func scopeOf(l *policy.Ladder, late lateMark) string {
+	switch {
+	case l.Per == policy.PerDay:
+		return "day"
+	case l.Per == policy.PerSchool:
+		return "school"
+	case l.Per == policy.PerClass && late.class != "":
+		return late.class
+	default:
+		return late.slot
+	}
 }
 
 func stepFor(l *policy.Ladder, count int) []string {

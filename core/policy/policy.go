@@ -4,7 +4,9 @@
 package policy
 
 import (
+	"cmp"
 	"fmt"
+	"math"
 	"math/big"
 	"strings"
 )
@@ -103,29 +105,62 @@ func (s *CodeSet) Find(code string) (Code, bool) {
 	return s.Codes[i], true
 }
 
-// Fraction is an exact number such as 1/10.
-type Fraction struct{ rat *big.Rat }
+// Fraction is an exact number such as 1/10, of any size.
+type Fraction struct {
+	p, q int64    // the number in lowest terms where both stay below 2³¹; else q is 0
+	rat  *big.Rat // the number where it does not fit
+}
 
 // NewFraction returns p/q; q must not be 0.
-func NewFraction(p, q int64) Fraction { return Fraction{big.NewRat(p, q)} }
+func NewFraction(p, q int64) Fraction { return fractionOf(big.NewRat(p, q)) }
+
+func fractionOf(r *big.Rat) Fraction {
+	p, q := r.Num(), r.Denom()
+	if p.Sign() >= 0 && p.BitLen() <= 31 && q.BitLen() <= 31 {
+		return Fraction{p: p.Int64(), q: q.Int64()}
+	}
+	return Fraction{rat: r}
+}
 
 // ParseFraction reads a/b, a whole number or a decimal with digits on both
 // sides of the point, exactly.
 func ParseFraction(s string) (Fraction, error) {
-	bad := fmt.Errorf("%q is not a fraction such as 1/10 or 0.1", s)
+	num, den, isRatio := strings.Cut(s, "/")
+	if !isRatio {
+		f, err := ParseDecimal(s)
+		if err != nil {
+			return Fraction{}, fmt.Errorf("%q is not a fraction such as 1/10 or 0.1", s)
+		}
+		return f, nil
+	}
+	if !digits(num) || !digits(den) || strings.Trim(den, "0") == "" {
+		return Fraction{}, fmt.Errorf("%q is not a fraction such as 1/10 or 0.1", s)
+	}
+	return exactly(num + "/" + den)
+}
+
+// ParseDecimal reads digits with an optional point and digits, exactly.
+func ParseDecimal(s string) (Fraction, error) {
+	whole, part, hasPoint := strings.Cut(s, ".")
+	if !digits(whole) || (hasPoint && !digits(part)) {
+		return Fraction{}, fmt.Errorf("%q is not a decimal such as 0.5", s)
+	}
+	return exactly(s)
+}
+
+// exactly reads digits with a point or a stroke; leading zeros are no octals.
+func exactly(s string) (Fraction, error) {
 	num, den, isRatio := strings.Cut(s, "/")
 	if isRatio {
-		if !digits(num) || !digits(den) || strings.Trim(den, "0") == "" {
-			return Fraction{}, bad
-		}
-	} else if whole, part, isDecimal := strings.Cut(s, "."); !digits(whole) || (isDecimal && !digits(part)) {
-		return Fraction{}, bad
+		p, _ := new(big.Int).SetString(num, 10)
+		q, _ := new(big.Int).SetString(den, 10)
+		return fractionOf(new(big.Rat).SetFrac(p, q)), nil
 	}
 	r, ok := new(big.Rat).SetString(s)
 	if !ok {
-		return Fraction{}, bad
+		return Fraction{}, fmt.Errorf("%q is too long for a number", s)
 	}
-	return Fraction{r}, nil
+	return fractionOf(r), nil
 }
 
 func digits(s string) bool {
@@ -134,23 +169,39 @@ func digits(s string) bool {
 
 // Rat returns a copy of the number.
 func (f Fraction) Rat() *big.Rat {
-	if f.rat == nil {
+	switch {
+	case f.rat != nil:
+		return new(big.Rat).Set(f.rat)
+	case f.q == 0:
 		return new(big.Rat)
+	default:
+		return big.NewRat(f.p, f.q)
 	}
-	return new(big.Rat).Set(f.rat)
 }
 
 // Sign returns −1, 0 or 1.
 func (f Fraction) Sign() int { return f.Rat().Sign() }
 
-// Cmp compares a/n with the fraction; n must be above 0.
-func (f Fraction) Cmp(a, n int) int { return big.NewRat(int64(a), int64(n)).Cmp(f.Rat()) }
+// small reports whether products with n fit 64 bits.
+func (f Fraction) small(n int) bool { return f.q > 0 && n >= 0 && n < 1<<30 }
+
+// Cmp compares a/n with the fraction; a must not be below 0, n must be above 0.
+func (f Fraction) Cmp(a, n int) int {
+	if f.small(a) && f.small(n) {
+		return cmp.Compare(int64(a)*f.q, f.p*int64(n))
+	}
+	return big.NewRat(int64(a), int64(n)).Cmp(f.Rat())
+}
 
 // Add returns f + g.
-func (f Fraction) Add(g Fraction) Fraction { return Fraction{new(big.Rat).Add(f.Rat(), g.Rat())} }
+func (f Fraction) Add(g Fraction) Fraction { return fractionOf(new(big.Rat).Add(f.Rat(), g.Rat())) }
 
-// CeilTimes returns the smallest whole number that is at least f × n.
+// CeilTimes returns the smallest whole number that is at least f × n; n must not
+// be below 0.
 func (f Fraction) CeilTimes(n int) int {
+	if f.small(n) {
+		return int((f.p*int64(n) + f.q - 1) / f.q)
+	}
 	r := f.Rat()
 	top := new(big.Int).Mul(r.Num(), big.NewInt(int64(n)))
 	q, m := new(big.Int).DivMod(top, r.Denom(), new(big.Int))
@@ -160,18 +211,33 @@ func (f Fraction) CeilTimes(n int) int {
 	return int(q.Int64())
 }
 
-// RoundTimes returns f × n rounded half up to a whole number.
+// RoundTimes returns f × n rounded half up to a whole number; n must not be
+// below 0.
 func (f Fraction) RoundTimes(n int) int {
+	if f.small(n) {
+		return int((2*f.p*int64(n) + f.q) / (2 * f.q))
+	}
 	r := f.Rat()
 	top := new(big.Int).Mul(r.Num(), big.NewInt(int64(2*n)))
 	top.Add(top, r.Denom())
 	return int(new(big.Int).Div(top, new(big.Int).Mul(r.Denom(), big.NewInt(2))).Int64())
 }
 
-// FloorUnder returns the largest whole number that is at most a ÷ f.
+// most is where FloorUnder ends: more units than any school counts, with room to add.
+const most = math.MaxInt / 2
+
+// FloorUnder returns the largest whole number that is at most a ÷ f, and no more
+// than 2⁶² where that is larger still; f must be above 0.
 func (f Fraction) FloorUnder(a int) int {
+	if f.small(a) && f.p > 0 {
+		return int(int64(a) * f.q / f.p)
+	}
 	r := f.Rat()
-	return int(new(big.Int).Div(new(big.Int).Mul(r.Denom(), big.NewInt(int64(a))), r.Num()).Int64())
+	n := new(big.Int).Div(new(big.Int).Mul(r.Denom(), big.NewInt(int64(a))), r.Num())
+	if !n.IsInt64() || n.Int64() > most {
+		return most
+	}
+	return int(n.Int64())
 }
 
 // String returns the number as a/b, or whole.

@@ -11,7 +11,7 @@ import (
 )
 
 func TestFractions(t *testing.T) {
-	for text, want := range map[string]string{"1/10": "1/10", "0.1": "1/10", "0.50": "1/2", "1": "1", "2/4": "1/2", "0.333333333333333333": "333333333333333333/1000000000000000000", "007": "7"} {
+	for text, want := range map[string]string{"1/10": "1/10", "0.1": "1/10", "0.50": "1/2", "1": "1", "2/4": "1/2", "0.333333333333333333": "333333333333333333/1000000000000000000", "007": "7", "010/020": "1/2", "010.5": "21/2"} {
 		f, err := policy.ParseFraction(text)
 		require.NoError(t, err, text)
 		assert.Equal(t, want, f.String(), text)
@@ -20,6 +20,19 @@ func TestFractions(t *testing.T) {
 		_, err := policy.ParseFraction(text)
 		assert.Error(t, err, text)
 	}
+}
+
+// Large and small numbers take different ways to the same result.
+func TestFractionsOfAnySize(t *testing.T) {
+	huge, err := policy.ParseFraction("100000000000000000000001/1000000000000000000000000")
+	require.NoError(t, err)
+	assert.Equal(t, 1, huge.Cmp(11, 100))
+	assert.Equal(t, -1, huge.Cmp(1, 10))
+	assert.Equal(t, 20, huge.CeilTimes(190))
+	assert.Equal(t, 19, huge.RoundTimes(190))
+	assert.Equal(t, 189, huge.FloorUnder(19))
+	_, err = policy.ParseDecimal("1/2")
+	assert.Error(t, err)
 }
 
 func TestPercentIsHalfAwayFromZero(t *testing.T) {
