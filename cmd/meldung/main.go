@@ -4,7 +4,9 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"io"
 	"os"
 	"os/signal"
 	"syscall"
@@ -12,6 +14,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"meldung/files/policyfile"
 	"meldung/web"
 )
 
@@ -24,10 +27,25 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), openAPICommand())
-	if err := root.ExecuteContext(ctx); err != nil {
-		fmt.Fprintln(os.Stderr, "meldung:", err)
+	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), assessCommand(), policiesCommand(), openAPICommand())
+	if command, err := root.ExecuteContextC(ctx); err != nil {
+		tell(os.Stderr, err)
+		if command.Name() == "assess" && command.Parent() == root {
+			os.Exit(2)
+		}
 		os.Exit(1)
+	}
+}
+
+// tell prints what went wrong: problems of files as they are, one a line.
+func tell(out io.Writer, err error) {
+	var wrong problems
+	var inPolicy *policyfile.Problem
+	switch {
+	case errors.As(err, &wrong), errors.As(err, &inPolicy):
+		fmt.Fprintln(out, err)
+	default:
+		fmt.Fprintln(out, "meldung:", err)
 	}
 }
 

@@ -3,6 +3,7 @@
 package policyfile
 
 import (
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -20,11 +21,13 @@ type Problem struct {
 }
 
 // Error returns the problem as one line.
-func (p *Problem) Error() string {
+func (p *Problem) Error() string { return "policy: " + p.place() }
+
+func (p *Problem) place() string {
 	if p.Line == 0 {
-		return "policy: " + p.Words
+		return p.Words
 	}
-	return fmt.Sprintf("policy: line %d: %s", p.Line, p.Words)
+	return fmt.Sprintf("line %d: %s", p.Line, p.Words)
 }
 
 func wrong(n ast.Node, format string, args ...any) error {
@@ -242,8 +245,15 @@ func wholeOf(s string) (int, error) {
 	if s == "" || strings.Trim(s, "0123456789") != "" {
 		return 0, fmt.Errorf("%q is not a whole number", s)
 	}
-	return strconv.Atoi(s)
+	n, err := strconv.Atoi(s)
+	if err != nil || n > most {
+		return most, nil // more than anything that is counted
+	}
+	return n, nil
 }
+
+// most is where whole numbers end: beyond it they all mean "never".
+const most = 1 << 40
 
 // share reads a fraction above 0 and at most 1.
 func (r *reader) share(key string, needed bool) policy.Fraction {
@@ -261,21 +271,36 @@ func (r *reader) share(key string, needed bool) policy.Fraction {
 	return f
 }
 
+// fraction reads a fraction that must be there.
+func (r *reader) fraction(key string) policy.Fraction {
+	if !r.has(key) {
+		r.fail(wrong(r.node, "%s is missing", key))
+		return policy.Fraction{}
+	}
+	f, err := policy.ParseFraction(r.text(key))
+	if err != nil {
+		r.fail(wrong(r.f[key], "%s is %q; expected is a fraction such as 1/10", key, r.text(key)))
+	}
+	return f
+}
+
 func (r *reader) flag(key string) bool { return r.word(key, false, "false", "true") == 1 }
 
 func codesOf(n ast.Node, named CodeSource) (*policy.CodeSet, error) {
-	if _, isList := n.(*ast.SequenceNode); isList {
+	switch n.(type) {
+	case *ast.SequenceNode, *ast.NullNode:
 		return codeList("own", n)
 	}
 	name, err := scalar(n)
 	if err != nil {
 		return nil, err
 	}
-	if name == "" {
-		return nil, wrong(n, "codes is empty; expected is a code set's name or a list")
-	}
 	set, err := named(name)
-	if err != nil {
+	var inside *Problem
+	switch {
+	case errors.As(err, &inside):
+		return nil, &Problem{0, fmt.Sprintf("codes %s: %s", name, inside.place())}
+	case err != nil:
 		return nil, wrong(n, "codes: %v", err)
 	}
 	return set, nil
@@ -329,9 +354,9 @@ func bandsOf(n ast.Node) ([]policy.Band, error) {
 		case last && r.has("below"):
 			r.fail(wrong(item, "the last band has no below"))
 		case !last:
-			below := r.share("below", true)
+			below := r.fraction("below")
 			b.Below = &below
-			if i > 0 && out[i-1].Below != nil && below.Rat().Cmp(out[i-1].Below.Rat()) <= 0 {
+			if i > 0 && r.err == nil && out[i-1].Below != nil && below.Rat().Cmp(out[i-1].Below.Rat()) <= 0 {
 				r.fail(wrong(item, "bands ascend; %s is not above %s", below, out[i-1].Below))
 			}
 		}

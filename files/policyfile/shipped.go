@@ -2,8 +2,13 @@ package policyfile
 
 import (
 	"embed"
+	"errors"
 	"fmt"
+	"io/fs"
+	"os"
 	"path"
+	"path/filepath"
+	"slices"
 	"sort"
 	"strings"
 
@@ -43,11 +48,20 @@ func Text(id string) ([]byte, error) {
 	return text, nil
 }
 
-// ShippedCodes returns a shipped code set.
-func ShippedCodes(name string) (*policy.CodeSet, error) {
+// CodesText returns a shipped code set as it is written.
+func CodesText(name string) ([]byte, error) {
 	text, err := shipped.ReadFile(path.Join("shipped", "codes-"+name+".yaml"))
 	if err != nil {
 		return nil, fmt.Errorf("there is no shipped code set %q; there are %s", name, strings.Join(CodeSets(), ", "))
+	}
+	return text, nil
+}
+
+// ShippedCodes returns a shipped code set.
+func ShippedCodes(name string) (*policy.CodeSet, error) {
+	text, err := CodesText(name)
+	if err != nil {
+		return nil, err
 	}
 	return ParseCodes(name, text)
 }
@@ -59,4 +73,29 @@ func Shipped(id string) (*policy.Policy, error) {
 		return nil, err
 	}
 	return Parse(text, ShippedCodes)
+}
+
+// Load returns the shipped policy of this id or, where there is none, the policy
+// in the file of this name; code sets are named relative to that file.
+func Load(name string) (*policy.Policy, error) {
+	if slices.Contains(Policies(), name) {
+		return Shipped(name)
+	}
+	text, err := os.ReadFile(name)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, &Problem{0, fmt.Sprintf("%q is neither a shipped policy (%s) nor a file", name, strings.Join(Policies(), ", "))}
+	}
+	if err != nil {
+		return nil, &Problem{0, err.Error()}
+	}
+	return Parse(text, func(codes string) (*policy.CodeSet, error) {
+		if slices.Contains(CodeSets(), codes) {
+			return ShippedCodes(codes)
+		}
+		text, err := os.ReadFile(filepath.Join(filepath.Dir(name), codes))
+		if err != nil {
+			return nil, fmt.Errorf("%q is neither a shipped code set (%s) nor a file beside the policy: %w", codes, strings.Join(CodeSets(), ", "), err)
+		}
+		return ParseCodes(codes, text)
+	})
 }

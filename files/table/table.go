@@ -3,11 +3,13 @@
 package table
 
 import (
+	"bufio"
 	"bytes"
 	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"sort"
 	"strings"
 	"unicode/utf8"
@@ -30,82 +32,173 @@ func (p Problem) String() string {
 
 // Row is one record.
 type Row struct {
-	Line   int
-	fields []string
-	place  map[string]int
+	Line    int
+	fields  []string
+	columns []column
+	whole   bool // every field is valid UTF-8
+}
+
+// column is a known column and its place in the file.
+type column struct {
+	name  string
+	place int
 }
 
 // Get returns the value of a column; empty where the table lacks it.
-func (r Row) Get(column string) string {
-	i, ok := r.place[column]
-	if !ok {
-		return ""
+func (r Row) Get(name string) string {
+	for _, c := range r.columns { // a handful: quicker than a map
+		if c.name == name {
+			return r.fields[c.place]
+		}
 	}
-	return r.fields[i]
+	return ""
 }
+
+// Readable reports whether the value of a column is valid UTF-8.
+func (r Row) Readable(column string) bool { return r.whole || utf8.ValidString(r.Get(column)) }
 
 // Table is a file that was read.
 type Table struct {
 	Name     string
-	Rows     []Row
+	Rows     []Row    // kept by Read
 	Unknown  []string // columns that nobody asked for
 	Problems []Problem
-	columns  map[string]int
+	Usable   bool // the header has every needed column
+	Records  int  // records after the header, readable or not
+	Lost     int  // records that could not be taken apart into the header's columns
+	columns  []column
 }
 
 // Has reports whether the table has a column.
-func (t *Table) Has(column string) bool { _, ok := t.columns[column]; return ok }
+func (t *Table) Has(name string) bool {
+	return slices.ContainsFunc(t.columns, func(c column) bool { return c.name == name })
+}
 
 // Wrong adds a problem of a row.
 func (t *Table) Wrong(r Row, format string, args ...any) {
 	t.Problems = append(t.Problems, Problem{t.Name, r.Line, fmt.Sprintf(format, args...)})
 }
 
-// Read reads a table. Needed columns must be in the header; those optional may be;
-// others are left out and listed. Wholly empty lines are skipped; a row with more
-// or fewer fields than the header, invalid UTF-8 and stray quotes are problems.
+// Read reads a table and keeps its rows. Needed columns must be in the header;
+// those optional may be; others are left out and listed. Wholly empty lines are
+// skipped; a row with more or fewer fields than the header, invalid UTF-8 and
+// stray quotes are problems.
 func Read(name string, content []byte, needed, optional []string) *Table {
-	t := &Table{Name: name, columns: map[string]int{}}
-	reader := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(content, []byte("\ufeff"))))
-	reader.FieldsPerRecord = -1
+	var rows []Row
+	t := Scan(name, bytes.NewReader(content), needed, optional, func(_ *Table, r Row) {
+		if r.whole {
+			rows = append(rows, r)
+		}
+	})
+	t.Rows = rows
+	return t
+}
+
+// Scan reads a table as Read does and hands on each row instead of keeping it,
+// rows with invalid UTF-8 too.
+func Scan(name string, content io.Reader, needed, optional []string, each func(t *Table, r Row)) *Table {
+	t := &Table{Name: name}
+	text := bufio.NewReaderSize(content, 1<<16)
+	if mark, _ := text.Peek(3); string(mark) == "\ufeff" {
+		_, _ = text.Discard(3) // peeked at just now
+	}
+	reader := csv.NewReader(text)
+	reader.FieldsPerRecord, reader.ReuseRecord = -1, true
 	header, err := reader.Read()
 	if err != nil {
-		words := "the file is empty; a header row is expected"
-		if !errors.Is(err, io.EOF) {
-			words = csvWords(err)
-		}
-		t.Problems = append(t.Problems, Problem{name, 1, words})
+		t.failed(err, "the file is empty; a header row is expected")
 		return t
 	}
 	line, _ := reader.FieldPos(0)
+	width := len(header)
 	t.header(header, line, needed, optional)
-	if len(t.Problems) > 0 {
+	if !t.Usable {
 		return t
 	}
-	for {
-		fields, err := reader.Read()
-		if errors.Is(err, io.EOF) {
-			return t
+	for batch := range readAhead(reader, width) {
+		for _, r := range batch {
+			t.Records++
+			if r.err != nil {
+				t.Lost++
+				t.failed(r.err, "")
+				continue
+			}
+			row := Row{Line: r.line, fields: r.fields, columns: t.columns, whole: r.whole}
+			if !row.whole {
+				t.Wrong(row, "this line is not valid UTF-8")
+			}
+			if len(r.fields) != width {
+				t.Lost++
+				t.Wrong(row, "%d fields where the header has %d", len(r.fields), width)
+				continue
+			}
+			each(t, row)
 		}
-		var bad *csv.ParseError
-		if errors.As(err, &bad) {
-			t.Problems = append(t.Problems, Problem{name, bad.StartLine, csvWords(err)})
-			continue
+	}
+	return t
+}
+
+// record is what a reader made of one record.
+type record struct {
+	line   int
+	fields []string
+	whole  bool
+	err    error
+}
+
+// batchSize is how many records are handed over at once.
+const batchSize = 512
+
+// readAhead reads records in a goroutine of its own, so that the next are taken
+// apart while those before are looked at. The channel must be emptied.
+func readAhead(reader *csv.Reader, width int) <-chan []record {
+	out := make(chan []record, 4)
+	go func() {
+		defer close(out)
+		for more := true; more; {
+			batch := make([]record, 0, batchSize)
+			fields := make([]string, 0, batchSize*width) // of the whole batch
+			for more && len(batch) < batchSize {
+				got, err := reader.Read()
+				if errors.Is(err, io.EOF) {
+					more = false
+					break
+				}
+				r := record{err: err, whole: true}
+				if err != nil {
+					more = isParseError(err) // any other error would come again
+				} else {
+					r.line, _ = reader.FieldPos(0)
+					from := len(fields)
+					fields = append(fields, got...)
+					r.fields = fields[from:len(fields):len(fields)]
+					for _, f := range got {
+						r.whole = r.whole && utf8.ValidString(f)
+					}
+				}
+				batch = append(batch, r)
+			}
+			out <- batch
 		}
-		if err != nil {
-			t.Problems = append(t.Problems, Problem{name, 0, err.Error()})
-			return t
-		}
-		line, _ := reader.FieldPos(0)
-		row := Row{Line: line, fields: fields, place: t.columns}
-		switch {
-		case !utf8.ValidString(strings.Join(fields, "")):
-			t.Wrong(row, "this line is not valid UTF-8")
-		case len(fields) != len(header):
-			t.Wrong(row, "%d fields where the header has %d", len(fields), len(header))
-		default:
-			t.Rows = append(t.Rows, row)
-		}
+	}()
+	return out
+}
+
+func isParseError(err error) bool {
+	var bad *csv.ParseError
+	return errors.As(err, &bad)
+}
+
+// failed adds a reading error as a problem.
+func (t *Table) failed(err error, atEnd string) {
+	var bad *csv.ParseError
+	switch {
+	case errors.As(err, &bad):
+		t.Problems = append(t.Problems, Problem{t.Name, bad.StartLine, csvWords(err)})
+	case errors.Is(err, io.EOF):
+		t.Problems = append(t.Problems, Problem{t.Name, 1, atEnd})
+	default:
+		t.Problems = append(t.Problems, Problem{t.Name, 0, "can't be read: " + err.Error()})
 	}
 }
 
@@ -128,19 +221,29 @@ func (t *Table) header(header []string, line int, needed, optional []string) {
 	for _, c := range append(append([]string(nil), needed...), optional...) {
 		known[c] = true
 	}
+	t.Usable = true
+	readable := utf8.ValidString(strings.Join(header, ""))
+	if !readable {
+		wrong("this line is not valid UTF-8")
+	}
 	for i, c := range header {
 		if !known[c] {
 			t.Unknown = append(t.Unknown, c)
 			continue
 		}
-		if _, twice := t.columns[c]; twice {
+		if t.Has(c) {
 			wrong("the column %q is there twice", c)
+			t.Usable = false
 			continue
 		}
-		t.columns[c] = i
+		t.columns = append(t.columns, column{c, i})
 	}
 	for _, c := range needed {
-		if _, ok := t.columns[c]; !ok {
+		if t.Has(c) {
+			continue
+		}
+		t.Usable = false
+		if readable { // else it may be the one that can't be read
 			wrong("the column %q is missing", c)
 		}
 	}
