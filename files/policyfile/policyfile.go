@@ -102,12 +102,63 @@ func ParseCodes(id string, text []byte) (*policy.CodeSet, error) {
 func topOf(text []byte) (ast.Node, error) {
 	file, err := parser.ParseBytes(text, 0)
 	if err != nil {
-		return nil, &Problem{0, strings.ReplaceAll(strings.SplitN(err.Error(), "\n", 2)[0], "\t", " ")}
+		return nil, notYAML(err)
 	}
-	if len(file.Docs) != 1 || file.Docs[0].Body == nil {
+	var top []ast.Node
+	for _, doc := range file.Docs {
+		if _, directive := doc.Body.(*ast.DirectiveNode); doc.Body != nil && !directive {
+			top = append(top, doc.Body)
+		}
+	}
+	if len(top) != 1 {
 		return nil, &Problem{0, "one YAML document with the policy's keys is expected"}
 	}
-	return file.Docs[0].Body, nil
+	return bare(top[0], map[string]ast.Node{})
+}
+
+// bare takes tags off, since every value is read as text, and puts what an anchor
+// names in the place of its aliases.
+func bare(n ast.Node, anchors map[string]ast.Node) (out ast.Node, err error) {
+	switch v := n.(type) {
+	case *ast.TagNode:
+		return bare(v.Value, anchors)
+	case *ast.AnchorNode:
+		if out, err = bare(v.Value, anchors); err == nil {
+			anchors[v.Name.GetToken().Value] = out
+		}
+		return out, err
+	case *ast.AliasNode:
+		name := v.Value.GetToken().Value
+		if anchors[name] == nil {
+			return nil, wrong(n, "nothing before is anchored as %q", name)
+		}
+		return anchors[name], nil
+	case *ast.MappingValueNode:
+		v.Value, err = bare(v.Value, anchors)
+	case *ast.MappingNode:
+		for _, value := range v.Values {
+			if value.Value, err = bare(value.Value, anchors); err != nil {
+				return nil, err
+			}
+		}
+	case *ast.SequenceNode:
+		for i := range v.Values {
+			if v.Values[i], err = bare(v.Values[i], anchors); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return n, err
+}
+
+// notYAML turns the parser's "[3:5] words" into a problem with its line.
+func notYAML(err error) error {
+	text := strings.ReplaceAll(strings.SplitN(err.Error(), "\n", 2)[0], "\t", " ")
+	line, column := 0, 0
+	if _, err := fmt.Sscanf(text, "[%d:%d]", &line, &column); err == nil {
+		_, text, _ = strings.Cut(text, "] ")
+	}
+	return &Problem{line, "this is not YAML: " + text}
 }
 
 // fieldsOf returns a mapping's values by key; unknown and repeated keys are mistakes.

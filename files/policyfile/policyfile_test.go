@@ -1,6 +1,8 @@
 package policyfile_test
 
 import (
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -48,6 +50,74 @@ codes:
 	assert.Equal(t, "1/10", p.Threshold.String())
 }
 
+// Every way in which YAML writes a value comes to the same text.
+func TestWaysOfWriting(t *testing.T) {
+	p, err := policyfile.Parse([]byte(`%YAML 1.2
+---
+"id": 'x'
+title: >-
+  two
+  lines
+source: |
+  a
+  b
+codes:
+  - {code: &first 1_000, counts: !!str attended}
+  - {"code": 0x1F, counts: &how excused}
+  - code: "L\u00e4"
+    counts: *how
+  - {code: ~, counts: void}
+unit: session
+threshold: 0.10 # a tenth
+bands: []
+triggers: ~
+ladders:
+`), policyfile.ShippedCodes)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"x", "two lines", "a\nb\n"}, []string{p.ID, p.Title, p.Source})
+	var codes []string
+	for _, c := range p.Codes.Codes {
+		codes = append(codes, c.Code+" "+c.Counts.String())
+	}
+	assert.Equal(t, []string{"1_000 attended", "0x1F excused", "Lä excused", "~ void"}, codes)
+	assert.Empty(t, p.Triggers)
+}
+
+func TestNumbersMayBeLarge(t *testing.T) {
+	p, err := policyfile.Parse([]byte("id: a\ntitle: A\ncodes: plain\nunit: day\nthreshold: 1\nmin_possible: 99999999999999999999\n"+
+		"bands: [{name: low, below: 3/2}, {name: rest}]\n"), policyfile.ShippedCodes)
+	require.NoError(t, err)
+	_, banded := p.Band(1, 300)
+	assert.False(t, banded)
+}
+
+// A policy in a file names a code set in a file beside it, and says which of the
+// two a mistake is in.
+func TestPoliciesInFiles(t *testing.T) {
+	folder := t.TempDir()
+	write := func(name, text string) string {
+		path := filepath.Join(folder, name)
+		require.NoError(t, os.WriteFile(path, []byte(text), 0o644))
+		return path
+	}
+	path := write("own.yaml", "id: own\ntitle: Own\ncodes: letters.yaml\nunit: day\nthreshold: 1/10\n")
+	_, err := policyfile.Load(path)
+	assert.ErrorContains(t, err, `policy: line 3: codes: "letters.yaml" is neither a shipped code set (plain, sessions-2024) nor a file`)
+	write("letters.yaml", "codes:\n  - {code: A, counts: attended}\n  - {code: A, counts: void}\n")
+	_, err = policyfile.Load(path)
+	assert.EqualError(t, err, `policy: codes letters.yaml: line 3: code "A" is there twice`)
+	write("letters.yaml", "codes:\n  - {code: A, counts: attended}\n")
+	p, err := policyfile.Load(path)
+	require.NoError(t, err)
+	assert.Equal(t, "letters.yaml", p.Codes.ID)
+
+	shipped, err := policyfile.Load("hours")
+	require.NoError(t, err)
+	assert.Equal(t, "hours", shipped.ID)
+	_, err = policyfile.Load(filepath.Join(folder, "none.yaml"))
+	assert.ErrorContains(t, err, "is neither a shipped policy (hours, ")
+}
+
 func TestMistakesAreRefusedByLine(t *testing.T) {
 	good := "id: a\ntitle: A\ncodes: plain\nunit: day\nthreshold: 1/10\n"
 	for _, c := range []struct{ name, text, want string }{
@@ -68,6 +138,8 @@ func TestMistakesAreRefusedByLine(t *testing.T) {
 		{"id twice", good + "triggers:\n  - {id: t, count: days, of: [excused], reach: 1, window: year}\n  - {id: t, count: days, of: [excused], reach: 1, window: year}\n", "line 8: the id"},
 		{"steps overlap", good + "ladders:\n  - {id: l, per: day, within: year, steps: [{from: 2, to: 4, do: [a]}, {from: 4, do: [b]}]}\n", "steps ascend"},
 		{"action", good + "ladders:\n  - {id: l, per: day, within: year, steps: [{from: 2, do: [\"a;b\"]}]}\n", "an action"},
+		{"not YAML", good + "bands: [\n", "policy: line "},
+		{"an alias of nothing", good + "source: *none\n", "line 6: nothing before is anchored"},
 		{"not a mapping", "- a\n", "keys and values"},
 		{"empty", "", "one YAML document"},
 	} {

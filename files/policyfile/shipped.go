@@ -94,7 +94,7 @@ func Load(name string) (*policy.Policy, error) {
 		}
 		text, err := os.ReadFile(filepath.Join(filepath.Dir(name), codes))
 		if err != nil {
-			return nil, fmt.Errorf("%q is neither a shipped code set (%s) nor a file beside the policy: %w", codes, strings.Join(CodeSets(), ", "), err)
+			return nil, fmt.Errorf("%q is neither a shipped code set (%s) nor a file that can be read beside the policy", codes, strings.Join(CodeSets(), ", "))
 		}
 		return ParseCodes(codes, text)
 	})

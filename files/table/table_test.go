@@ -1,8 +1,10 @@
 package table_test
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -47,14 +49,70 @@ func TestWhatIsWrongIsSaidByLine(t *testing.T) {
 	}
 }
 
+// Whatever hinders the writing, the folder is left as it was.
 func TestWriteFolderLeavesNothingBehindWhenItFails(t *testing.T) {
-	folder := t.TempDir()
-	require.NoError(t, os.Mkdir(filepath.Join(folder, ".b.csv.part"), 0o755)) // in the way
-	assert.Error(t, table.WriteFolder(folder, table.Files{"a.csv": []byte("x"), "b.csv": []byte("y")}))
-	_, err := os.Stat(filepath.Join(folder, "a.csv"))
-	assert.True(t, os.IsNotExist(err))
-	_, err = os.Stat(filepath.Join(folder, ".a.csv.part"))
-	assert.True(t, os.IsNotExist(err))
+	files := table.Files{"a.csv": []byte("new"), "b.csv": []byte("new")}
+	for name, hinder := range map[string]func(folder string) error{
+		"no place for the new file": func(f string) error { return os.Mkdir(filepath.Join(f, ".b.csv.part"), 0o755) },
+		"a full disk":               func(f string) error { return os.Symlink("/dev/full", filepath.Join(f, ".b.csv.part")) },
+		"a folder of that name":     func(f string) error { return os.Mkdir(filepath.Join(f, "b.csv"), 0o755) },
+	} {
+		for _, before := range []string{"", "old"} {
+			folder := t.TempDir()
+			require.NoError(t, hinder(folder))
+			require.NoError(t, os.WriteFile(filepath.Join(folder, "other.txt"), []byte("stays"), 0o644))
+			if before != "" {
+				require.NoError(t, os.WriteFile(filepath.Join(folder, "a.csv"), []byte(before), 0o644))
+			}
+			assert.Error(t, table.WriteFolder(folder, files), name)
+			got, _ := os.ReadFile(filepath.Join(folder, "a.csv"))
+			assert.Equal(t, before, string(got), name)
+			for _, left := range []string{".a.csv.part", ".a.csv.before"} {
+				_, err := os.Lstat(filepath.Join(folder, left))
+				assert.ErrorIs(t, err, os.ErrNotExist, "%s: %s", name, left)
+			}
+			_, err := os.Stat(filepath.Join(folder, "other.txt"))
+			assert.NoError(t, err)
+		}
+	}
+}
+
+func TestWriteFolderReplacesFilesAndKeepsOthers(t *testing.T) {
+	folder := filepath.Join(t.TempDir(), "made", "here")
+	require.NoError(t, table.WriteFolder(folder, table.Files{"a.csv": []byte("1"), "b.csv": []byte("1")}))
+	require.NoError(t, table.WriteFolder(folder, table.Files{"a.csv": []byte("2")}))
+	for name, want := range map[string]string{"a.csv": "2", "b.csv": "1"} {
+		got, err := os.ReadFile(filepath.Join(folder, name))
+		require.NoError(t, err)
+		assert.Equal(t, want, string(got))
+	}
+	entries, err := os.ReadDir(folder)
+	require.NoError(t, err)
+	assert.Len(t, entries, 2, "no temporary names stay")
+}
+
+func TestScanHandsOnWhatIsNotUTF8(t *testing.T) {
+	var got []string
+	tab := table.Scan("a.csv", strings.NewReader("a,b\n1,\xff\n2,x,\xff\n3,y\n"), []string{"a", "b"}, nil, func(_ *table.Table, r table.Row) {
+		got = append(got, fmt.Sprintf("%d %s %t %t", r.Line, r.Get("a"), r.Readable("a"), r.Readable("b")))
+	})
+	assert.Equal(t, []string{"2 1 true false", "4 3 true true"}, got)
+	assert.Equal(t, []string{"a.csv:2: this line is not valid UTF-8", "a.csv:3: this line is not valid UTF-8", "a.csv:3: 3 fields where the header has 2"}, lines(tab))
+	assert.Equal(t, []int{3, 1}, []int{tab.Records, tab.Lost})
+}
+
+func TestManyRecordsComeInOrder(t *testing.T) {
+	var text strings.Builder
+	text.WriteString("n\n")
+	for n := range 3000 {
+		fmt.Fprintln(&text, n)
+	}
+	got := table.Read("a.csv", []byte(text.String()), []string{"n"}, nil)
+	require.Len(t, got.Rows, 3000)
+	for n, r := range got.Rows {
+		require.Equal(t, fmt.Sprint(n), r.Get("n"))
+		require.Equal(t, n+2, r.Line)
+	}
 }
 
 func FuzzRead(f *testing.F) {
