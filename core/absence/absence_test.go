@@ -306,45 +306,6 @@ func TestFiguresHoldTogether(t *testing.T) {
 	})
 }
 
-func TestCorrectingAndCorrectingBackLeavesFiguresAlone(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		l := randomSchool(t)
-		p := base(policy.Day)
-		p.Triggers = []policy.Trigger{{Count: policy.CountDays, Of: policy.SideUnexcused, Reach: 2, Window: policy.Window{Kind: policy.Run}}}
-		m := absence.NewMeasure(l, p)
-		before, reached := m.Student(1, absence.Span{From: 0, To: 14}), m.Triggers(1, 14)
-		d, pos := rapid.IntRange(0, 14).Draw(t, "day"), rapid.IntRange(0, 2).Draw(t, "slot")
-		old, marked := l.Mark(1, d, pos)
-		require.NoError(t, l.Set(1, d, pos, absence.Mark{Code: 5, From: absence.Missing, To: 600}))
-		if marked {
-			require.NoError(t, l.Set(1, d, pos, old))
-		} else {
-			l.Clear(1, d, pos)
-		}
-		assert.Equal(t, before, m.Student(1, absence.Span{From: 0, To: 14}))
-		assert.Equal(t, reached, m.Triggers(1, 14))
-	})
-}
-
-func TestTriggersNeverReadPastAsAt(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		l := randomSchool(t)
-		p := base(policy.Day)
-		for _, w := range []policy.WindowKind{policy.Year, policy.Month, policy.FourWeeks, policy.RollingDays, policy.Run} {
-			p.Triggers = append(p.Triggers, policy.Trigger{Count: policy.CountDays, Of: policy.SideUnexcused, Reach: 2, Window: policy.Window{Kind: w, N: 5}})
-		}
-		m := absence.NewMeasure(l, p)
-		asAt := rapid.IntRange(0, 13).Draw(t, "as at")
-		before := m.Triggers(0, asAt)
-		for d := asAt + 1; d < 15; d++ {
-			for pos := range 3 {
-				require.NoError(t, l.Set(0, d, pos, absence.Mark{Code: 5, From: absence.Missing, To: absence.Missing}))
-			}
-		}
-		assert.Equal(t, before, m.Triggers(0, asAt))
-	})
-}
-
 func TestLedgerRefusesAMarkWhereNobodyIsDue(t *testing.T) {
 	l := absence.NewLedger(calendar(t, 5, twoLessons), plain)
 	s := student("a")

@@ -1,6 +1,8 @@
 package absence
 
 import (
+	"slices"
+
 	"meldung/core/day"
 	"meldung/core/policy"
 )
@@ -61,19 +63,15 @@ func (m *Measure) Days(i int, span Span) []DayEvidence {
 		if t.due > 0 {
 			e.AbsentFrom = m.absentFrom[t.due]
 		}
-		for _, s := range m.counted[m.ledger.pattern[d]] {
-			mark, ok := m.ledger.Mark(i, d, s.pos)
-			if !ok || !m.ledger.onSchedule(r, d, s.pos) {
-				continue
-			}
-			rule := &m.rules[mark.Code]
-			missed, _, _ := missedOf(rule, &s.slot, mark.From, mark.To)
+		m.eachMark(r, d, func(s *countedSlot, k cell, det detail) {
+			rule := &m.rules[k.code()]
+			missed, _, _ := missedOf(rule, &s.slot, det.from, det.to)
 			due := s.minutes
 			if rule.code.Counts == policy.Void {
 				due = 0
 			}
-			e.Marks = append(e.Marks, SlotEvidence{s.slot, rule.code, mark.From, mark.To, due, missed, rule.minute})
-		}
+			e.Marks = append(e.Marks, SlotEvidence{s.slot, rule.code, det.from, det.to, due, missed, rule.minute})
+		})
 		out = append(out, e)
 	}
 	return out
@@ -89,5 +87,153 @@ func (v verdict) word() Verdict {
 		return WasUnexcused
 	default:
 		return WasExcused
+	}
+}
+
+// Bases is missed time on both bases, in minutes, whatever the policy's own is.
+type Bases struct {
+	Due       int // scheduled minutes with a mark
+	Scheduled int // of them missed
+	FullDay   int // charged on the basis full_day
+	FullDays  int // days charged as full ones
+	FullOf    int // minutes charged for these days
+	FullSeen  int // minutes that the school saw of these days
+}
+
+// Bases adds up one student's missed time over a span on both bases. They differ
+// by FullOf − FullSeen: what full days are charged beyond the own schedule.
+func (m *Measure) Bases(i int, span Span) Bases {
+	r := &m.ledger.rows[i]
+	var s stretch
+	m.stretch(&s, r, span)
+	b := Bases{Due: int(s.sum.due), Scheduled: s.sum.missed.total()}
+	for k := range s.events {
+		e := &s.events[k]
+		charged, full := m.fullDay(&e.tally, r, e.day)
+		b.FullDay += charged.total()
+		if full {
+			b.FullDays++
+			b.FullOf += charged.total()
+			b.FullSeen += int(e.due)
+		}
+	}
+	return b
+}
+
+// Reason is what was missed with one code.
+type Reason struct {
+	Code    policy.Code
+	Minutes int // missed
+	Marks   int // with anything missed
+}
+
+// Reasons adds up what the given students missed over a span by the code it was
+// missed with, most minutes first, then in the order of the code set. The minutes
+// add up to those missed in all.
+func (m *Measure) Reasons(students []int, span Span) []Reason {
+	byCode := make([]Reason, len(m.rules))
+	for k := range byCode {
+		byCode[k].Code = m.rules[k].code
+	}
+	var s stretch
+	for _, i := range students {
+		r := &m.ledger.rows[i]
+		m.stretch(&s, r, span)
+		for k := range s.events {
+			m.eachMark(r, s.events[k].day, func(slot *countedSlot, c cell, det detail) {
+				if missed, _, _ := missedOf(&m.rules[c.code()], &slot.slot, det.from, det.to); missed > 0 {
+					byCode[c.code()].Minutes += missed
+					byCode[c.code()].Marks++
+				}
+			})
+		}
+	}
+	out := slices.DeleteFunc(byCode, func(r Reason) bool { return r.Marks == 0 })
+	slices.SortStableFunc(out, func(a, b Reason) int { return b.Minutes - a.Minutes })
+	return out
+}
+
+// eachMark gives a student's marks in the counted slots of a day, in time order.
+func (c *counting) eachMark(r *row, d int, yield func(s *countedSlot, k cell, det detail)) {
+	l := c.ledger
+	counted := c.counted[l.pattern[d]]
+	for n := range counted {
+		k := r.cells[l.offset[d]+int32(counted[n].pos)]
+		if k.marked() && l.onSchedule(r, d, counted[n].pos) {
+			yield(&counted[n], k, r.detail(k))
+		}
+	}
+}
+
+// Added is what one day added to a trigger's count.
+type Added struct {
+	Day    int // open day
+	Amount int // minutes, sessions, days or lates
+}
+
+// Behind returns the days that were added up for the n-th trigger: at the day on
+// which the line was first reached or, where it never was, at the open day asAt.
+// Their amounts add up to CountThen or Now of Triggers.
+func (m *Measure) Behind(i, n, asAt int) []Added {
+	if asAt < 0 {
+		return nil
+	}
+	r := &m.ledger.rows[i]
+	var s stretch
+	m.stretch(&s, r, Span{0, asAt})
+	reached := m.triggers(&s, r)[n]
+	end := asAt
+	if reached.Ever {
+		end = reached.On
+	}
+	if m.windows[n].run {
+		return m.behindRun(&s, r, reached, end)
+	}
+	var out []Added
+	for k := range s.events {
+		e := &s.events[k]
+		if amount := m.amount(reached.Trigger, e, r); amount > 0 && m.windows[n].holds(e.day, end) {
+			out = append(out, Added{e.day, amount})
+		}
+	}
+	return out
+}
+
+// behindRun takes a run apart up to its highest count of the day end, or to its
+// end where the line was never reached.
+func (m *Measure) behindRun(s *stretch, r *row, reached Reached, end int) []Added {
+	var out, highest []Added
+	c := runCounter{}
+	c.added = func(d, n int) {
+		switch {
+		case n == 0:
+			out = nil
+		case len(out) > 0 && out[len(out)-1].Day == d:
+			out[len(out)-1].Amount += n
+		default:
+			out = append(out, Added{d, n})
+		}
+		if d == end && c.now == reached.CountThen {
+			highest = slices.Clone(out)
+		}
+	}
+	for k := range s.events {
+		e := &s.events[k]
+		if e.day > end {
+			break
+		}
+		c.day = e.day
+		if e.present {
+			c.unit(false, 0)
+		}
+		m.runDay(&c, reached.Trigger, e, r)
+	}
+	switch {
+	case reached.Ever:
+		return highest
+	case s.present:
+		return nil
+	default:
+		return out
 	}
 }

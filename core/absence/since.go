@@ -41,12 +41,9 @@ func (m *Measure) HeldSince(i, n, asAt int) (since int, ok bool) {
 
 // countOn adds up the n-th trigger's window that ends on the open day d.
 func (m *Measure) countOn(n int, s *stretch, r *row, d int) int {
-	w := &m.windows[n]
 	count := 0
 	for k := range s.events {
-		e := &s.events[k]
-		within := e.day <= d && (w.group != nil && w.group[e.day] == w.group[d] || w.start != nil && e.day >= int(w.start[d]))
-		if within {
+		if e := &s.events[k]; m.windows[n].holds(e.day, d) {
 			count += m.amount(&m.policy.Triggers[n], e, r)
 		}
 	}

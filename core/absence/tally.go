@@ -258,11 +258,21 @@ func sideOfDay(missed bySide) policy.Side {
 // charge returns what a day is charged with on the policy's basis, and whether
 // that is a full day.
 func (m *Measure) charge(t *tally, r *row, d int) (bySide, bool) {
-	missed := t.missed.total()
-	if m.policy.Basis != policy.FullDay || missed == 0 || missed < int(t.due) || t.timed || t.void > 0 || t.unmarked > 0 {
+	if m.policy.Basis != policy.FullDay {
 		return t.missed, false
 	}
-	n := int32(max(r.share.RoundTimes(m.full[m.ledger.pattern[d]]), missed))
+	return m.fullDay(t, r, d)
+}
+
+// fullDay returns what a day is charged with on the basis full_day: a day missed
+// whole by marks without times, with none void and none missing, is charged as a
+// full day of the student's shares, on one side.
+func (c *counting) fullDay(t *tally, r *row, d int) (bySide, bool) {
+	missed := t.missed.total()
+	if missed == 0 || missed < int(t.due) || t.timed || t.void > 0 || t.unmarked > 0 {
+		return t.missed, false
+	}
+	n := int32(max(r.share.RoundTimes(c.full[c.ledger.pattern[d]]), missed))
 	switch {
 	case t.missed.unexcused > 0:
 		return bySide{unexcused: n}, true

@@ -57,6 +57,18 @@ func windowOf(cal *day.Calendar, w policy.Window) window {
 	return window{group: group, groups: len(number)}
 }
 
+// holds reports whether the day d takes part in the window that ends on end.
+func (w *window) holds(d, end int) bool {
+	switch {
+	case d > end:
+		return false
+	case w.group != nil:
+		return w.group[d] == w.group[end]
+	default:
+		return d >= int(w.start[end])
+	}
+}
+
 // Reached is the result of one trigger for one student.
 type Reached struct {
 	Trigger   *policy.Trigger
@@ -147,7 +159,7 @@ func (m *Measure) run(out *Reached, s *stretch, r *row) {
 	for k := range s.events {
 		e := &s.events[k]
 		if e.present {
-			c.now = 0
+			c.reset()
 		}
 		m.runDay(&c, out.Trigger, e, r)
 		if !out.Ever && c.high >= out.Trigger.Reach {
@@ -155,7 +167,7 @@ func (m *Measure) run(out *Reached, s *stretch, r *row) {
 		}
 	}
 	if s.present {
-		c.now = 0
+		c.reset()
 	}
 	out.Now = c.now
 }
@@ -179,44 +191,49 @@ func (m *Measure) runDay(c *runCounter, t *policy.Trigger, e *event, r *row) {
 }
 
 // runCounter counts an unbroken run and remembers the day's highest count.
-type runCounter struct{ now, high int }
+type runCounter struct {
+	now, high int
+	day       int                   // with added: the day that is counted
+	added     func(day, amount int) // where not nil, told of every step; 0 begins anew
+}
 
 func (c *runCounter) unit(counts bool, n int) {
 	if !counts {
+		n = 0
 		c.now = 0
-		return
 	}
 	c.now += n
 	c.high = max(c.high, c.now)
+	if c.added != nil {
+		c.added(c.day, n)
+	}
 }
 
+// reset begins anew.
+func (c *runCounter) reset() { c.unit(false, 0) }
+
 func (m *Measure) runSlots(c *runCounter, t *policy.Trigger, r *row, d int) {
-	for _, s := range m.counted[m.ledger.pattern[d]] {
-		at := m.ledger.offset[d] + int32(s.pos)
-		if !r.cells[at].marked() || !m.ledger.onSchedule(r, d, s.pos) {
-			continue
-		}
-		rule := &m.rules[r.cells[at].code()]
+	m.eachMark(r, d, func(s *countedSlot, k cell, det detail) {
+		rule := &m.rules[k.code()]
 		if rule.code.Counts == policy.Void {
-			continue
+			return
 		}
 		ofSide := rule.minute&t.Of != 0
 		if t.Count == policy.CountSessions {
 			c.unit(rule.absent && ofSide, 1)
-			continue
+			return
 		}
-		det := r.detail(r.cells[at])
 		missed, start, end := missedOf(rule, &s.slot, det.from, det.to)
 		if missed == 0 || start > s.slot.Start {
-			c.now = 0
+			c.reset()
 		}
 		if missed > 0 {
 			c.unit(ofSide, missed)
 		}
 		if missed > 0 && end < s.slot.End {
-			c.now = 0
+			c.reset()
 		}
-	}
+	})
 }
 
 // StepDue is one late that lies in a step of a ladder.
@@ -283,12 +300,11 @@ type lateMark struct {
 // latesOn returns the lates of a day in counted slots, in time order.
 func (m *Measure) latesOn(r *row, d int) []lateMark {
 	var out []lateMark
-	for _, s := range m.counted[m.ledger.pattern[d]] {
-		c := r.cells[m.ledger.offset[d]+int32(s.pos)]
-		if c.marked() && m.rules[c.code()].code.Late && m.ledger.onSchedule(r, d, s.pos) {
-			out = append(out, lateMark{s.pos, s.slot.Name, r.detail(c).class})
+	m.eachMark(r, d, func(s *countedSlot, k cell, det detail) {
+		if m.rules[k.code()].code.Late {
+			out = append(out, lateMark{s.pos, s.slot.Name, det.class})
 		}
-	}
+	})
 	return out
 }
 

@@ -243,6 +243,17 @@ func (f Fraction) FloorUnder(a int) int {
 // String returns the number as a/b, or whole.
 func (f Fraction) String() string { return f.Rat().RatString() }
 
+// Decimal returns the number in digits with a point, exactly; ok is false where
+// that has no end.
+func (f Fraction) Decimal() (text string, ok bool) {
+	r := f.Rat()
+	digits, ok := r.FloatPrec()
+	return r.FloatString(digits), ok
+}
+
+// Rounded writes the number with one decimal, half away from zero.
+func (f Fraction) Rounded() string { return f.Rat().FloatString(1) }
+
 // Percent writes a/n in per cent with one decimal, half away from zero. It is
 // empty where n is 0.
 func Percent(a, n int) string {

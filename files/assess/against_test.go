@@ -291,3 +291,27 @@ func TestAgainstTheRulesWrittenASecondTime(t *testing.T) {
 		}
 	}
 }
+
+// The order of the rows of any file but the students' does not matter.
+func TestTheOrderOfRowsDoesNotMatter(t *testing.T) {
+	t.Parallel()
+	for seed := range uint64(40) {
+		c := chance{rand.New(rand.NewPCG(seed, 11))}
+		s := c.school()
+		if len(s.dates) == 0 {
+			continue
+		}
+		p, err := policyfile.Parse([]byte(s.policy.yaml()), policyfile.ShippedCodes)
+		require.NoError(t, err)
+		var before map[string][]byte
+		for range 3 {
+			ledger, problems := assess.Read(s.files(c), p)
+			require.Empty(t, problems)
+			got := assess.Measure(ledger, p, day.MustDate("2025-10-01"))
+			if before != nil {
+				require.Equal(t, before, map[string][]byte(got))
+			}
+			before = got
+		}
+	}
+}
