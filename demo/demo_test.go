@@ -145,7 +145,10 @@ func TestStoryPartTimeLooksWorseThanItIs(t *testing.T) {
 	o := open(t)
 	sheet, err := o.Sheet(t.Context(), officer, student(t, o, "Tavi Lund"), "")
 	require.NoError(t, err)
-	assert.Contains(t, sheet.PartTime, "part-time: here for 0.5 of full time")
+	require.NotNil(t, sheet.Bases)
+	assert.Equal(t, "0.5", sheet.Bases.Here)
+	assert.Greater(t, sheet.Bases.FullDays, 4, "whole days here are charged as full ones")
+	assert.NotEqual(t, sheet.Bases.Scheduled, sheet.Bases.FullDay)
 	assert.GreaterOrEqual(t, sheet.Figures.Absent, 5)
 }
 
@@ -155,7 +158,7 @@ func TestStoryNearlyBackUnderTenPerCent(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "chronic", sheet.Figures.Band)
 	assert.Less(t, sheet.Figures.WayBack.Units, 10)
-	page, err := o.Absence(t.Context(), "ten-percent", "", "", "")
+	page, err := o.Absence(t.Context(), "", work.AbsenceAsk{Policy: "ten-percent"})
 	require.NoError(t, err)
 	for _, r := range page.Rows[:25] {
 		if r.Student.Name == "Perran Hask" {

@@ -162,20 +162,24 @@ func (s *server) dayRoutes() {
 }
 
 func (s *server) reviewRoutes() {
-	get(s, "absence", "/absence", "Absence against a policy", func(ctx context.Context, in *struct {
+	type ask struct {
 		at
-		Policy string `query:"policy" default:"ten-percent"`
-		Form   string `query:"form"`
-		Line   string `query:"line" doc:"The line to sort by, as a fraction; empty is the policy's threshold"`
+		Policy string `query:"policy" default:"ten-percent" maxLength:"100"`
+		From   string `query:"from" maxLength:"10" doc:"First date of the span; empty is the first of the year"`
+		To     string `query:"to" maxLength:"10" doc:"Last date of the span; empty is the last that is over"`
+	}
+	get(s, "absence", "/absence", "Absence against a policy", func(ctx context.Context, in *struct {
+		ask
+		Group string `query:"group" maxLength:"100" doc:"year:NAME, or class:ID for a form or class; empty is everyone"`
+		Line  string `query:"line" maxLength:"100" doc:"The line to sort by, as a fraction; empty is the policy's threshold"`
 	}) (*body[work.AbsenceView], error) {
-		return answer(s.office.Absence(ctx, in.Policy, in.At, in.Form, in.Line))
+		return answer(s.office.Absence(ctx, in.At, work.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To, Group: in.Group, Line: in.Line}))
 	})
 	get(s, "why", "/absence/{student}", "A student's figure taken apart", func(ctx context.Context, in *struct {
-		at
-		Student int64  `path:"student"`
-		Policy  string `query:"policy" default:"ten-percent"`
+		ask
+		Student int64 `path:"student"`
 	}) (*body[work.WhyView], error) {
-		return answer(s.office.Why(ctx, person(ctx), in.Policy, in.Student, in.At))
+		return answer(s.office.Why(ctx, person(ctx), in.Student, in.At, work.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To}))
 	})
 	get(s, "signals", "/signals", "Students who need a look", func(ctx context.Context, in *at) (*body[work.SignalsView], error) {
 		return answer(s.office.Signals(ctx, person(ctx), in.At))

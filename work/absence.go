@@ -20,12 +20,14 @@ type RoomView struct {
 
 // AbsenceFigures are a student's figures by a policy.
 type AbsenceFigures struct {
+	Unit        string   `json:"unit" enum:"day,session,minute" doc:"What possible, absent, excused and unexcused count"`
 	Possible    int      `json:"possible"`
 	Absent      int      `json:"absent"`
 	Excused     int      `json:"excused"`
 	Unexcused   int      `json:"unexcused"`
 	Unexplained int      `json:"unexplained"`
 	Unmarked    int      `json:"unmarked"`
+	Void        int      `json:"void"`
 	Lates       int      `json:"lates"`
 	Rate        string   `json:"rate" doc:"Per cent with one decimal; empty where nothing was possible"`
 	Band        string   `json:"band"`
@@ -33,11 +35,13 @@ type AbsenceFigures struct {
 	Headroom    RoomView `json:"headroom"`
 	WayBack     RoomView `json:"wayBack"`
 	ToCome      int      `json:"toCome"`
+	Due         string   `json:"due" doc:"Time with a mark, in words"`
 	Missed      string   `json:"missed" doc:"Time missed, in words"`
+	Charged     string   `json:"charged" doc:"Time charged on the policy's basis, in words"`
 }
 
 func (v view) figures(m *absence.Measure, f absence.Figures) AbsenceFigures {
-	out := AbsenceFigures{Possible: f.Possible, Absent: f.Absent, Excused: f.Excused, Unexcused: f.Unexcused, Unexplained: f.Unexplained,
+	out := AbsenceFigures{Unit: m.Policy().Unit.String(), Void: f.Void, Due: day.Duration(f.DueMinutes), Charged: day.Duration(f.ChargedMinutes), Possible: f.Possible, Absent: f.Absent, Excused: f.Excused, Unexcused: f.Unexcused, Unexplained: f.Unexplained,
 		Unmarked: f.Unmarked, Lates: f.Lates, Rate: f.Rate(), BandPlace: f.Band, Headroom: RoomView(f.Headroom), WayBack: RoomView(f.WayBack),
 		ToCome: f.ToCome, Missed: day.Duration(f.MissedMinutes)}
 	if f.Band >= 0 {
@@ -50,7 +54,7 @@ func (v view) figures(m *absence.Measure, f absence.Figures) AbsenceFigures {
 type AbsenceRow struct {
 	Student StudentRef     `json:"student"`
 	Figures AbsenceFigures `json:"figures"`
-	Weeks   []int          `json:"weeks" doc:"Days absent in each of the last twelve school weeks, oldest first"`
+	Weeks   []int          `json:"weeks" doc:"Days absent in each of the last twelve school weeks of the span, oldest first"`
 	Mostly  string         `json:"mostly" doc:"The words of the days missed, most first"`
 }
 
@@ -68,74 +72,130 @@ type Bin struct {
 	Count int `json:"count"`
 }
 
-// AbsenceView is the Absence page.
-type AbsenceView struct {
-	Policy   string       `json:"policy"`
-	Title    string       `json:"title"`
-	Source   string       `json:"source"`
-	AsAt     string       `json:"asAt"`
-	Words    string       `json:"words" doc:"The span in words"`
-	Days     int          `json:"days"`
-	School   string       `json:"school" doc:"Rate of the whole scope"`
-	Students int          `json:"students"`
-	Unbanded int          `json:"unbanded"`
-	Bands    []BandView   `json:"bands"`
-	Bins     []Bin        `json:"bins"`
-	Line     string       `json:"line" doc:"The line by which the table is sorted, in per cent"`
-	Rows     []AbsenceRow `json:"rows" doc:"Nearest to the line first"`
-	Forms    []string     `json:"forms" doc:"Forms to choose from"`
+// Choice is something that a list offers.
+type Choice struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+	Kind  string `json:"kind"`
 }
 
-// Absence measures everyone by a policy over the year up to a moment, the
-// nearest to the line first.
-func (o *Office) Absence(ctx context.Context, policyID, asAt, form, line string) (AbsenceView, error) {
-	out := AbsenceView{Bands: []BandView{}, Bins: []Bin{}, Rows: []AbsenceRow{}, Forms: []string{}}
+// ReasonView is what was missed with one code.
+type ReasonView struct {
+	Code  string `json:"code"`
+	Word  string `json:"word"`
+	State string `json:"state"`
+	Time  string `json:"time" doc:"Time missed, in words"`
+	Share string `json:"share" doc:"Per cent of the time missed, with one decimal"`
+}
+
+// AbsenceView is the Absence page.
+type AbsenceView struct {
+	Policy     string       `json:"policy"`
+	Title      string       `json:"title"`
+	Source     string       `json:"source"`
+	Unit       string       `json:"unit" enum:"day,session,minute"`
+	Policies   []Choice     `json:"policies"`
+	OtherCodes bool         `json:"otherCodes" doc:"The policy was written for other codes than the school's, whose own count here"`
+	From       string       `json:"from"`
+	AsAt       string       `json:"asAt" doc:"Last day of the span"`
+	Words      string       `json:"words" doc:"The span in words"`
+	Whole      bool         `json:"whole" doc:"The span is the year so far: room left and way back have a meaning"`
+	Spans      []Choice     `json:"spans" doc:"Spans to choose from; value is FROM..TO"`
+	Groups     []Choice     `json:"groups" doc:"Years, forms and classes to choose from"`
+	Group      string       `json:"group" doc:"The group in words; empty for everyone"`
+	Days       int          `json:"days"`
+	School     string       `json:"school" doc:"Rate of the whole group"`
+	Attendance string       `json:"attendance" doc:"Average daily attendance; empty without a school day"`
+	Membership string       `json:"membership" doc:"Average daily membership"`
+	Middle     string       `json:"middle" doc:"Half of the students missed at most this, in per cent; empty without rates"`
+	NineInTen  string       `json:"nineInTen" doc:"Nine in ten missed at most this, in per cent"`
+	Students   int          `json:"students"`
+	Unbanded   int          `json:"unbanded"`
+	Bands      []BandView   `json:"bands"`
+	Bins       []Bin        `json:"bins"`
+	Line       string       `json:"line" doc:"The line by which the table is sorted, in per cent"`
+	Lines      []Choice     `json:"lines" doc:"Lines to sort by; value is a fraction"`
+	Rows       []AbsenceRow `json:"rows" doc:"Nearest to the line first"`
+	Reasons    []ReasonView `json:"reasons" doc:"Most time first"`
+	Due        []DueView    `json:"due" doc:"Lines reached and steps due in the span, newest first"`
+	DueInAll   int          `json:"dueInAll"`
+}
+
+// AbsenceAsk says what the Absence page is to show. All but the policy may be
+// empty: the year so far, everyone, the policy's threshold.
+type AbsenceAsk struct {
+	Policy   string // id of a shipped policy
+	From, To string // dates of a span
+	Group    string // "year:9", or "class:12" with the id of a form or class
+	Line     string // a fraction
+}
+
+// mostDue bounds the list of lines reached and steps due.
+const mostDue = 200
+
+// Absence measures a group by a policy over a span up to a moment, the nearest to
+// the line first.
+func (o *Office) Absence(ctx context.Context, asAt string, ask AbsenceAsk) (AbsenceView, error) {
+	out := AbsenceView{Policies: []Choice{}, Spans: []Choice{}, Groups: []Choice{}, Bands: []BandView{}, Bins: []Bin{}, Lines: []Choice{}, Rows: []AbsenceRow{},
+		Reasons: []ReasonView{}, Due: []DueView{}}
 	m, err := o.moment(asAt)
 	if err != nil {
 		return out, err
 	}
 	err = o.look(func(v view) error {
-		measure, err := v.measure(policyID)
+		measure, err := v.measure(ask.Policy)
 		if err != nil {
 			return err
 		}
-		return v.absence(&out, measure, m, form, line)
+		return v.absence(&out, measure, m, ask)
 	})
 	return out, err
 }
 
-func (v view) absence(out *AbsenceView, measure *absence.Measure, m Moment, form, line string) error {
+func (v view) absence(out *AbsenceView, measure *absence.Measure, m Moment, ask AbsenceAsk) error {
 	p := measure.Policy()
 	threshold := p.Threshold
-	if line != "" {
-		f, err := policy.ParseFraction(line)
+	if ask.Line != "" {
+		f, err := policy.ParseFraction(ask.Line)
 		if err != nil {
 			return wrong("%v", err)
 		}
 		threshold = f
 	}
-	last := v.endedBy(m)
-	span := absence.Span{From: 0, To: last}
-	out.Policy, out.Title, out.Source, out.Days, out.Line = p.ID, p.Title, p.Source, last+1, percentOf(threshold)
-	if last >= 0 {
-		out.AsAt = v.school.Calendar.Day(last).Date.String()
-		out.Words = "Year to " + v.school.Calendar.Day(last).Date.Words()
+	span, err := v.spanOf(out, m, ask)
+	if err != nil {
+		return err
 	}
-	out.Bands, out.Forms = bandViews(p), v.school.Forms()
-	var group []int
+	students, err := v.groupOf(out, m, ask.Group)
+	if err != nil {
+		return err
+	}
+	out.Policy, out.Title, out.Source, out.Unit, out.Line = p.ID, p.Title, p.Source, p.Unit.String(), percentOf(threshold)
+	out.OtherCodes = p.Codes.ID != v.settings.Codes
+	out.Policies, out.Bands, out.Lines = v.policyChoices(), bandViews(p), lineChoices(p)
+	places := v.absenceRows(out, measure, students, m, span, threshold)
+	v.groupFigures(out, measure, places, span)
+	due := v.due(measure, students, m, span)
+	out.DueInAll = len(due)
+	out.Due = append(out.Due, due[:min(len(due), mostDue)]...)
+	return nil
+}
+
+// absenceRows measures each student and returns their places in the ledger.
+func (v view) absenceRows(out *AbsenceView, measure *absence.Measure, students []store.Student, m Moment, span absence.Span, threshold policy.Fraction) []int {
 	type near struct {
 		row      AbsenceRow
 		distance int // in millionths
 	}
 	var rows []near
+	var places []int
+	var all []absence.Figures
 	bins := map[int]*Bin{}
-	for _, s := range v.school.Students {
-		if !s.EnrolledOn(m.Date) || (form != "" && v.school.Form(s.ID, m.Date) != form) {
-			continue
-		}
+	for _, s := range students {
 		place := v.school.placeOf[s.ID]
+		places = append(places, place)
 		f := measure.Student(place, span)
-		group = append(group, place)
+		all = append(all, f)
 		row := AbsenceRow{Student: v.ref(s, m.Date), Figures: v.figures(measure, f), Weeks: []int{}}
 		if f.Band >= 0 {
 			out.Bands[f.Band].Count++
@@ -150,9 +210,12 @@ func (v view) absence(out *AbsenceView, measure *absence.Measure, m Moment, form
 	sort.SliceStable(rows, func(a, b int) bool { return rows[a].distance < rows[b].distance })
 	for i, r := range rows {
 		if i < 120 {
-			v.detail(&r.row, measure, last)
+			v.detail(&r.row, measure, span)
 		}
 		out.Rows = append(out.Rows, r.row)
+	}
+	if q := absence.Quantiles(all, policy.NewFraction(1, 2), policy.NewFraction(9, 10)); q != nil {
+		out.Middle, out.NineInTen = q[0].Percent(), q[1].Percent()
 	}
 	for _, b := range bins {
 		out.Bins = append(out.Bins, *b)
@@ -163,8 +226,40 @@ func (v view) absence(out *AbsenceView, measure *absence.Measure, m Moment, form
 		}
 		return out.Bins[a].Band < out.Bins[b].Band
 	})
-	out.Students, out.School = len(group), measure.Group(group, span).Rate()
-	return nil
+	return places
+}
+
+// groupFigures says what the whole group comes to.
+func (v view) groupFigures(out *AbsenceView, measure *absence.Measure, places []int, span absence.Span) {
+	g := measure.Group(places, span)
+	out.Students, out.School = g.Students, g.Rate()
+	if attendance, ok := g.AverageDailyAttendance(); ok {
+		membership, _ := g.AverageDailyMembership()
+		out.Attendance, out.Membership = attendance.Rounded(), membership.Rounded()
+	}
+	reasons := measure.Reasons(places, span)
+	all := 0
+	for _, r := range reasons {
+		all += r.Minutes
+	}
+	for _, r := range reasons {
+		out.Reasons = append(out.Reasons, ReasonView{Code: r.Code.Code, Word: r.Code.Word, State: codeState(r.Code), Time: day.Duration(r.Minutes), Share: policy.Percent(r.Minutes, all)})
+	}
+}
+
+func lineChoices(p *policy.Policy) []Choice {
+	out := []Choice{}
+	threshold := false
+	for _, b := range p.Bands {
+		if b.Below != nil {
+			threshold = threshold || b.Below.Rat().Cmp(p.Threshold.Rat()) == 0
+			out = append(out, Choice{Value: b.Below.String(), Label: percentOf(*b.Below)})
+		}
+	}
+	if !threshold {
+		out = append(out, Choice{Value: p.Threshold.String(), Label: percentOf(p.Threshold)})
+	}
+	return out
 }
 
 func bandViews(p *policy.Policy) []BandView {
@@ -211,15 +306,15 @@ func distance(f absence.Figures, line policy.Fraction) int {
 }
 
 // detail adds the last weeks and the reasons.
-func (v view) detail(row *AbsenceRow, measure *absence.Measure, last int) {
+func (v view) detail(row *AbsenceRow, measure *absence.Measure, span absence.Span) {
 	c := v.school.Calendar
-	if last < 0 {
+	if span.To < span.From {
 		return
 	}
-	firstWeek := max(0, c.Week(last)-11)
-	row.Weeks = make([]int, c.Week(last)-firstWeek+1)
+	firstWeek := max(c.Week(span.From), c.Week(span.To)-11)
+	row.Weeks = make([]int, c.Week(span.To)-firstWeek+1)
 	words := map[string]int{}
-	for _, e := range measure.Days(v.school.placeOf[row.Student.ID], absence.Span{From: 0, To: last}) {
+	for _, e := range measure.Days(v.school.placeOf[row.Student.ID], span) {
 		if e.Verdict != absence.WasExcused && e.Verdict != absence.WasUnexcused {
 			continue
 		}
@@ -271,100 +366,4 @@ func mostly(words map[string]int) string {
 		parts = append(parts, fmt.Sprintf("other %d", rest))
 	}
 	return join(", ", parts...)
-}
-
-// WhyMark is a mark that made a figure.
-type WhyMark struct {
-	Slot   string `json:"slot"`
-	Words  string `json:"words" doc:"The slot in words"`
-	Code   string `json:"code"`
-	Word   string `json:"word"`
-	From   string `json:"from"`
-	To     string `json:"to"`
-	Due    int    `json:"due" doc:"Minutes"`
-	Missed int    `json:"missed" doc:"Minutes"`
-	State  string `json:"state"`
-}
-
-// WhyDay is a day that made a figure.
-type WhyDay struct {
-	Date       string    `json:"date"`
-	Words      string    `json:"words"`
-	Due        int       `json:"due"`
-	Missed     int       `json:"missed"`
-	AbsentFrom int       `json:"absentFrom" doc:"Missed minutes from which the day is absent"`
-	Verdict    string    `json:"verdict" enum:"not possible,attended,excused,unexcused"`
-	Unmarked   int       `json:"unmarked"`
-	Marks      []WhyMark `json:"marks"`
-}
-
-// WhyView takes a student's figure apart.
-type WhyView struct {
-	Student  StudentRef     `json:"student"`
-	Policy   string         `json:"policy"`
-	Title    string         `json:"title"`
-	Figures  AbsenceFigures `json:"figures"`
-	Whole    int            `json:"whole" doc:"Absent days that were missed whole"`
-	Part     int            `json:"part" doc:"Absent days of which a part was attended"`
-	Shorter  int            `json:"shorter" doc:"Days with shorter absences, which do not count"`
-	HalfOf   string         `json:"halfOf" doc:"Share of a day from which it counts"`
-	Days     []WhyDay       `json:"days" doc:"Days with anything missed, newest first"`
-	Complete int            `json:"complete" doc:"Days attended in full"`
-}
-
-// Why takes a student's figure apart, down to the marks.
-func (o *Office) Why(ctx context.Context, p Person, policyID string, student int64, asAt string) (WhyView, error) {
-	out := WhyView{Days: []WhyDay{}}
-	m, err := o.moment(asAt)
-	if err != nil {
-		return out, err
-	}
-	err = o.look(func(v view) error {
-		s, err := v.school.Student(student)
-		if err != nil {
-			return err
-		}
-		if err := v.school.maySee(p, student); err != nil {
-			return err
-		}
-		measure, err := v.measure(policyID)
-		if err != nil {
-			return err
-		}
-		v.why(&out, measure, s, m)
-		return nil
-	})
-	return out, err
-}
-
-func (v view) why(out *WhyView, measure *absence.Measure, s store.Student, m Moment) {
-	place := v.school.placeOf[s.ID]
-	span := absence.Span{From: 0, To: v.endedBy(m)}
-	out.Student, out.Policy, out.Title = v.ref(s, m.Date), measure.Policy().ID, measure.Policy().Title
-	out.Figures, out.HalfOf = v.figures(measure, measure.Student(place, span)), measure.Policy().DayAbsentAt.String()
-	days := measure.Days(place, span)
-	for i := len(days) - 1; i >= 0; i-- {
-		e := days[i]
-		absent := e.Verdict == absence.WasExcused || e.Verdict == absence.WasUnexcused
-		switch {
-		case absent && e.Missed == e.Due:
-			out.Whole++
-		case absent:
-			out.Part++
-		case e.Missed > 0:
-			out.Shorter++
-		case e.Verdict == absence.WasAttended:
-			out.Complete++
-		}
-		if e.Missed == 0 && e.Unmarked == 0 {
-			continue
-		}
-		d := WhyDay{Date: e.Date.String(), Words: e.Date.Words(), Due: e.Due, Missed: e.Missed, AbsentFrom: e.AbsentFrom, Verdict: string(e.Verdict), Unmarked: e.Unmarked, Marks: []WhyMark{}}
-		for _, k := range e.Marks {
-			if k.Missed > 0 {
-				d.Marks = append(d.Marks, WhyMark{k.Slot.Name, k.Slot.Words(), k.Code.Code, k.Code.Word, minuteText(k.From), minuteText(k.To), k.Due, k.Missed, codeState(k.Code)})
-			}
-		}
-		out.Days = append(out.Days, d)
-	}
 }

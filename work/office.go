@@ -317,6 +317,17 @@ func (v view) measure(id string) (*absence.Measure, error) {
 	return v.measureBy(id, func() (*policy.Policy, error) { return policyfile.Shipped(id) })
 }
 
+// policyChoices lists the shipped policies.
+func (v view) policyChoices() []Choice {
+	out := []Choice{}
+	for _, id := range policyfile.Policies() {
+		if m, err := v.measure(id); err == nil {
+			out = append(out, Choice{Value: id, Label: m.Policy().Title, Kind: m.Policy().Unit.String()})
+		}
+	}
+	return out
+}
+
 // measureBy returns the policy with this name made ready for the ledger; read is
 // asked for it once.
 func (v view) measureBy(name string, read func() (*policy.Policy, error)) (*absence.Measure, error) {

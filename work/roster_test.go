@@ -195,7 +195,7 @@ func TestASchoolWithoutAnything(t *testing.T) {
 	rail, err := o.Rail(t.Context(), "")
 	require.NoError(t, err)
 	assert.False(t, rail.Open)
-	_, err = o.Absence(t.Context(), "ten-percent", "", "", "")
+	_, err = o.Absence(t.Context(), "", work.AbsenceAsk{Policy: "ten-percent"})
 	assert.ErrorContains(t, err, "import a timetable first")
 	_, err = o.Today(t.Context(), "yesterday")
 	assert.Error(t, err)

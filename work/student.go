@@ -2,13 +2,13 @@ package work
 
 import (
 	"context"
-	"fmt"
 	"sort"
 
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/policy"
 	"meldung/core/whereabouts"
+	"meldung/files/policyfile"
 	"meldung/store"
 )
 
@@ -54,7 +54,8 @@ type StudentSheet struct {
 	Student   StudentRef     `json:"student"`
 	Born      string         `json:"born"`
 	Travels   string         `json:"travels"`
-	PartTime  string         `json:"partTime" doc:"Why figures may look worse than they are; empty for full time"`
+	Bases     *WhyBases      `json:"bases,omitempty" doc:"For part-time and shared students"`
+	Due       []DueView      `json:"due" doc:"Lines reached and steps due this year by every policy, newest first"`
 	Warnings  []string       `json:"warnings"`
 	Siblings  []StudentRef   `json:"siblings"`
 	Place     Place          `json:"place"`
@@ -90,7 +91,7 @@ func (o *Office) Sheet(ctx context.Context, p Person, id int64, asAt string) (St
 			return err
 		}
 		out = StudentSheet{Student: v.ref(s, m.Date), Born: bornWords(s.Born), Travels: s.Travels, Warnings: warningWords(v.school.warnings[id]),
-			Siblings: []StudentRef{}, Place: placeOf(v.position(x, id, m)), Contacts: []ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
+			Siblings: []StudentRef{}, Due: []DueView{}, Place: placeOf(v.position(x, id, m)), Contacts: []ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
 		for _, sib := range v.school.Siblings(id, m.Date) {
 			out.Siblings = append(out.Siblings, v.ref(sib, m.Date))
 		}
@@ -129,10 +130,19 @@ func (v view) sheetFigures(out *StudentSheet, s store.Student, x *Day, m Moment)
 	span := absence.Span{From: 0, To: v.endedBy(m)}
 	f := ten.Student(place, span)
 	out.Figures = v.figures(ten, f)
-	if rows := v.school.slots[s.ID]; rows != nil {
-		out.PartTime = fmt.Sprintf("part-time: here for %s of full time, %s elsewhere; measured on the own schedule, %s of %s missed",
-			s.ShareHere, s.ShareElsewhere, day.Duration(f.MissedMinutes), day.Duration(f.DueMinutes))
+	out.Bases = v.bases(ten, s, span)
+	for _, id := range policyfile.Policies() {
+		measure, err := v.measure(id)
+		if err != nil {
+			return err
+		}
+		for _, d := range v.dueOf(measure, s, m, span) {
+			if d.Kind != "band" || measure == ten { // several policies share the bands
+				out.Due = append(out.Due, d)
+			}
+		}
 	}
+	sort.SliceStable(out.Due, func(a, b int) bool { return out.Due[a].Date > out.Due[b].Date })
 	out.Lates = f.Lates
 	if c := v.school.Calendar; span.To >= 0 {
 		from := span.To

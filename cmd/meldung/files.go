@@ -96,8 +96,37 @@ func exportCommand() *cobra.Command {
 	c.AddCommand(
 		exportKind("oneroster", "Export people and classes as OneRoster 1.1 CSV", (*work.Office).ExportRoster),
 		exportKind("timetable", "Export calendar.csv, slots.csv and timetable.csv", (*work.Office).ExportTimetable),
+		exportAssess(),
 	)
 	return c
+}
+
+func exportAssess() *cobra.Command {
+	var data, out string
+	c := &cobra.Command{
+		Use: "assess", Short: "Export the year as the files that assess measures, with the policies in the school's own codes", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return exportTo(c, data, out, (*work.Office).ExportAssess) },
+	}
+	c.Flags().StringVar(&data, "data", "", "data folder")
+	c.Flags().StringVar(&out, "out", "", "folder to write; made when missing")
+	cobra.CheckErr(c.MarkFlagRequired("data"))
+	cobra.CheckErr(c.MarkFlagRequired("out"))
+	return c
+}
+
+// exportTo writes a school's files to a folder.
+func exportTo(c *cobra.Command, data, folder string, run func(*work.Office) (table.Files, error)) error {
+	return withOffice(c.Context(), data, func(o *work.Office) error {
+		files, err := run(o)
+		if err != nil {
+			return err
+		}
+		if err := table.WriteFolder(folder, files); err != nil {
+			return err
+		}
+		fmt.Fprintf(c.OutOrStdout(), "%d files with student data are in %s\n", len(files), folder)
+		return nil
+	})
 }
 
 func exportKind(kind, short string, run func(*work.Office) (table.Files, error)) *cobra.Command {
@@ -105,17 +134,7 @@ func exportKind(kind, short string, run func(*work.Office) (table.Files, error))
 	c := &cobra.Command{
 		Use: kind + " PATH", Short: short, Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
-			return withOffice(c.Context(), data, func(o *work.Office) error {
-				files, err := run(o)
-				if err != nil {
-					return err
-				}
-				if err := table.WriteFolder(args[0], files); err != nil {
-					return err
-				}
-				fmt.Fprintf(c.OutOrStdout(), "%d files with student data are in %s\n", len(files), args[0])
-				return nil
-			})
+			return exportTo(c, data, args[0], run)
 		},
 	}
 	c.Flags().StringVar(&data, "data", "", "data folder")

@@ -112,9 +112,10 @@ type Fraction struct {
 }
 
 // NewFraction returns p/q; q must not be 0.
-func NewFraction(p, q int64) Fraction { return fractionOf(big.NewRat(p, q)) }
+func NewFraction(p, q int64) Fraction { return FractionOf(big.NewRat(p, q)) }
 
-func fractionOf(r *big.Rat) Fraction {
+// FractionOf returns the number r, which must not be changed afterwards.
+func FractionOf(r *big.Rat) Fraction {
 	p, q := r.Num(), r.Denom()
 	if p.Sign() >= 0 && p.BitLen() <= 31 && q.BitLen() <= 31 {
 		return Fraction{p: p.Int64(), q: q.Int64()}
@@ -154,13 +155,13 @@ func exactly(s string) (Fraction, error) {
 	if isRatio {
 		p, _ := new(big.Int).SetString(num, 10)
 		q, _ := new(big.Int).SetString(den, 10)
-		return fractionOf(new(big.Rat).SetFrac(p, q)), nil
+		return FractionOf(new(big.Rat).SetFrac(p, q)), nil
 	}
 	r, ok := new(big.Rat).SetString(s)
 	if !ok {
 		return Fraction{}, fmt.Errorf("%q is too long for a number", s)
 	}
-	return fractionOf(r), nil
+	return FractionOf(r), nil
 }
 
 func digits(s string) bool {
@@ -194,7 +195,7 @@ func (f Fraction) Cmp(a, n int) int {
 }
 
 // Add returns f + g.
-func (f Fraction) Add(g Fraction) Fraction { return fractionOf(new(big.Rat).Add(f.Rat(), g.Rat())) }
+func (f Fraction) Add(g Fraction) Fraction { return FractionOf(new(big.Rat).Add(f.Rat(), g.Rat())) }
 
 // CeilTimes returns the smallest whole number that is at least f × n; n must not
 // be below 0.
@@ -253,6 +254,11 @@ func (f Fraction) Decimal() (text string, ok bool) {
 
 // Rounded writes the number with one decimal, half away from zero.
 func (f Fraction) Rounded() string { return f.Rat().FloatString(1) }
+
+// Percent writes the number in per cent with one decimal, half away from zero.
+func (f Fraction) Percent() string {
+	return new(big.Rat).Mul(f.Rat(), big.NewRat(100, 1)).FloatString(1)
+}
 
 // Percent writes a/n in per cent with one decimal, half away from zero. It is
 // empty where n is 0.

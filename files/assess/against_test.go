@@ -292,6 +292,30 @@ func TestAgainstTheRulesWrittenASecondTime(t *testing.T) {
 	}
 }
 
+// What is written of a ledger is read again as the same.
+func TestWhatIsWrittenIsReadAgain(t *testing.T) {
+	t.Parallel()
+	for seed := range uint64(60) {
+		c := chance{rand.New(rand.NewPCG(seed, 13))}
+		s := c.school()
+		if len(s.dates) == 0 {
+			continue
+		}
+		p, err := policyfile.Parse([]byte(s.policy.yaml()), policyfile.ShippedCodes)
+		require.NoError(t, err)
+		ledger, problems := assess.Read(s.files(c), p)
+		require.Empty(t, problems)
+		folder := fstest.MapFS{}
+		for name, text := range assess.Write(ledger, make([]assess.Person, ledger.Len())) {
+			folder[name] = &fstest.MapFile{Data: text}
+		}
+		again, problems := assess.Read(folder, p)
+		require.Empty(t, problems, "seed %d", seed)
+		asAt := day.MustDate("2025-10-01")
+		require.Equal(t, assess.Measure(ledger, p, asAt), assess.Measure(again, p, asAt))
+	}
+}
+
 // The order of the rows of any file but the students' does not matter.
 func TestTheOrderOfRowsDoesNotMatter(t *testing.T) {
 	t.Parallel()

@@ -8,6 +8,7 @@ import (
 	"os"
 	"path"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"sort"
 	"strings"
@@ -47,6 +48,17 @@ func Text(id string) ([]byte, error) {
 	}
 	return text, nil
 }
+
+// TextWithCodes returns a shipped policy as it is written, but for its code set.
+func TextWithCodes(id, codes string) ([]byte, error) {
+	text, err := Text(id)
+	if err != nil {
+		return nil, err
+	}
+	return codesLine.ReplaceAllLiteral(text, []byte("codes: "+codes)), nil
+}
+
+var codesLine = regexp.MustCompile(`(?m)^codes: .*$`)
 
 // CodesText returns a shipped code set as it is written.
 func CodesText(name string) ([]byte, error) {

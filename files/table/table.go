@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"iter"
 	"slices"
 	"sort"
 	"strings"
@@ -251,11 +252,19 @@ func (t *Table) header(header []string, line int, needed, optional []string) {
 
 // Write returns a table as CSV: LF, quoted only where needed, with a header.
 func Write(header []string, rows [][]string) []byte {
+	return WriteEach(header, slices.Values(rows))
+}
+
+// WriteEach is Write for rows that are not all held at once.
+func WriteEach(header []string, rows iter.Seq[[]string]) []byte {
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
 	// Writing to a buffer can't fail.
 	_ = w.Write(header)
-	_ = w.WriteAll(rows)
+	for row := range rows {
+		_ = w.Write(row)
+	}
+	w.Flush()
 	return b.Bytes()
 }
 

@@ -614,6 +614,10 @@ export interface components {
              * @description -1 for none
              */
             bandPlace: number;
+            /** @description Time charged on the policy's basis, in words */
+            charged: string;
+            /** @description Time with a mark, in words */
+            due: string;
             /** Format: int64 */
             excused: number;
             headroom: components["schemas"]["RoomView"];
@@ -631,8 +635,15 @@ export interface components {
             unexcused: number;
             /** Format: int64 */
             unexplained: number;
+            /**
+             * @description What possible, absent, excused and unexcused count
+             * @enum {string}
+             */
+            unit: "day" | "session" | "minute";
             /** Format: int64 */
             unmarked: number;
+            /** Format: int64 */
+            void: number;
             wayBack: components["schemas"]["RoomView"];
         };
         AbsenceRow: {
@@ -640,30 +651,59 @@ export interface components {
             /** @description The words of the days missed, most first */
             mostly: string;
             student: components["schemas"]["StudentRef"];
-            /** @description Days absent in each of the last twelve school weeks, oldest first */
+            /** @description Days absent in each of the last twelve school weeks of the span, oldest first */
             weeks: number[];
         };
         AbsenceView: {
+            /** @description Last day of the span */
             asAt: string;
+            /** @description Average daily attendance; empty without a school day */
+            attendance: string;
             bands: components["schemas"]["BandView"][];
             bins: components["schemas"]["Bin"][];
             /** Format: int64 */
             days: number;
-            /** @description Forms to choose from */
-            forms: string[];
+            /** @description Lines reached and steps due in the span, newest first */
+            due: components["schemas"]["DueView"][];
+            /** Format: int64 */
+            dueInAll: number;
+            from: string;
+            /** @description The group in words; empty for everyone */
+            group: string;
+            /** @description Years, forms and classes to choose from */
+            groups: components["schemas"]["Choice"][];
             /** @description The line by which the table is sorted, in per cent */
             line: string;
+            /** @description Lines to sort by; value is a fraction */
+            lines: components["schemas"]["Choice"][];
+            /** @description Average daily membership */
+            membership: string;
+            /** @description Half of the students missed at most this, in per cent; empty without rates */
+            middle: string;
+            /** @description Nine in ten missed at most this, in per cent */
+            nineInTen: string;
+            /** @description The policy was written for other codes than the school's, whose own count here */
+            otherCodes: boolean;
+            policies: components["schemas"]["Choice"][];
             policy: string;
+            /** @description Most time first */
+            reasons: components["schemas"]["ReasonView"][];
             /** @description Nearest to the line first */
             rows: components["schemas"]["AbsenceRow"][];
-            /** @description Rate of the whole scope */
+            /** @description Rate of the whole group */
             school: string;
             source: string;
+            /** @description Spans to choose from; value is FROM..TO */
+            spans: components["schemas"]["Choice"][];
             /** Format: int64 */
             students: number;
             title: string;
             /** Format: int64 */
             unbanded: number;
+            /** @enum {string} */
+            unit: "day" | "session" | "minute";
+            /** @description The span is the year so far: room left and way back have a meaning */
+            whole: boolean;
             /** @description The span in words */
             words: string;
         };
@@ -720,6 +760,11 @@ export interface components {
         CallDue: {
             last: components["schemas"]["FollowupView"];
             student: components["schemas"]["StudentRef"];
+        };
+        Choice: {
+            kind: string;
+            label: string;
+            value: string;
         };
         CodeView: {
             code: string;
@@ -799,6 +844,21 @@ export interface components {
             overdue: boolean;
             state: string;
             student: components["schemas"]["StudentRef"];
+            words: string;
+        };
+        DueView: {
+            date: string;
+            /** @description The count still stands at or above the line */
+            holds: boolean;
+            /** @enum {string} */
+            kind: "line" | "step" | "band";
+            /** @description The policy's title */
+            policy: string;
+            student: components["schemas"]["StudentRef"];
+            title: string;
+            /** @description The date in words */
+            when: string;
+            /** @description What was counted */
             words: string;
         };
         ErrorDetail: {
@@ -1142,6 +1202,15 @@ export interface components {
             n: number;
             reason: string;
         };
+        ReasonView: {
+            code: string;
+            /** @description Per cent of the time missed, with one decimal */
+            share: string;
+            state: string;
+            /** @description Time missed, in words */
+            time: string;
+            word: string;
+        };
         Receipt: {
             /** @description What was made, for taking it back */
             ids: number[];
@@ -1390,10 +1459,14 @@ export interface components {
             year: string;
         };
         StudentSheet: {
+            /** @description For part-time and shared students */
+            bases?: components["schemas"]["WhyBases"];
             born: string;
             contacts: components["schemas"]["ContactRef"][];
             courses: components["schemas"]["CourseLine"][];
             days: components["schemas"]["DayBar"][];
+            /** @description Lines reached and steps due this year by every policy, newest first */
+            due: components["schemas"]["DueView"][];
             figures: components["schemas"]["AbsenceFigures"];
             /** @description Newest first */
             happened: components["schemas"]["HappenedView"][];
@@ -1406,8 +1479,6 @@ export interface components {
              * @description In this grading period
              */
             latesNow: number;
-            /** @description Why figures may look worse than they are; empty for full time */
-            partTime: string;
             period: string;
             place: components["schemas"]["Place"];
             siblings: components["schemas"]["StudentRef"][];
@@ -1477,6 +1548,30 @@ export interface components {
             role: string;
             school: string;
         };
+        WhyAdded: {
+            amount: string;
+            date: string;
+            words: string;
+        };
+        WhyBases: {
+            due: string;
+            elsewhere: string;
+            /** @description Charged where whole days count as full ones */
+            fullDay: string;
+            /**
+             * Format: int64
+             * @description Days charged as full ones
+             */
+            fullDays: number;
+            /** @description What these are charged */
+            fullOf: string;
+            /** @description What the school saw of these */
+            fullSeen: string;
+            /** @description Share of full time here */
+            here: string;
+            /** @description Missed of the own schedule */
+            scheduled: string;
+        };
         WhyDay: {
             /**
              * Format: int64
@@ -1515,7 +1610,23 @@ export interface components {
             /** @description The slot in words */
             words: string;
         };
+        WhyTrigger: {
+            /** @description What was added up then or, where it was never reached, now */
+            days: components["schemas"]["WhyAdded"][];
+            id: string;
+            now: string;
+            reach: string;
+            /** @description The day on which it was first reached; empty for never */
+            reached: string;
+            /** @description The count on that day */
+            then: string;
+            title: string;
+            /** @description Over what it counts, in words */
+            window: string;
+        };
         WhyView: {
+            /** @description For part-time and shared students */
+            bases?: components["schemas"]["WhyBases"];
             /**
              * Format: int64
              * @description Days attended in full
@@ -1523,27 +1634,37 @@ export interface components {
             complete: number;
             /** @description Days with anything missed, newest first */
             days: components["schemas"]["WhyDay"][];
+            /** @description Lines reached and steps due in the span, newest first */
+            due: components["schemas"]["DueView"][];
             figures: components["schemas"]["AbsenceFigures"];
+            /** @description The policy charges whole days as full ones */
+            fullDay: boolean;
             /** @description Share of a day from which it counts */
             halfOf: string;
             /**
              * Format: int64
              * @description Absent days of which a part was attended
              */
-            part: number;
+            partDay: number;
             policy: string;
             /**
              * Format: int64
-             * @description Days with shorter absences, which do not count
+             * @description Days with shorter absences, which do not count as days
              */
             shorter: number;
+            source: string;
             student: components["schemas"]["StudentRef"];
             title: string;
+            triggers: components["schemas"]["WhyTrigger"][];
+            /** @description The span is the year so far */
+            whole: boolean;
             /**
              * Format: int64
              * @description Absent days that were missed whole
              */
-            whole: number;
+            wholeDay: number;
+            /** @description The span in words */
+            words: string;
         };
     };
     responses: never;
@@ -1557,8 +1678,8 @@ export interface operations {
     absence: {
         parameters: {
             query?: {
-                policy?: string;
-                form?: string;
+                /** @description year:NAME, or class:ID for a form or class; empty is everyone */
+                group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
             };
@@ -1590,9 +1711,7 @@ export interface operations {
     };
     why: {
         parameters: {
-            query?: {
-                policy?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 student: number;

@@ -1,0 +1,157 @@
+package demo_test
+
+import (
+	"encoding/csv"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/core/day"
+	"meldung/files/assess"
+	"meldung/files/policyfile"
+	"meldung/files/table"
+	"meldung/work"
+)
+
+// The school's own data, exported and measured as plain files, give the figures
+// that the Absence page shows: for every shipped policy, every student and line.
+func TestExportedFilesMeasureAsThePageShows(t *testing.T) {
+	o := open(t)
+	folder := t.TempDir()
+	files, err := o.ExportAssess()
+	require.NoError(t, err)
+	require.NoError(t, table.WriteFolder(folder, files))
+	for _, id := range policyfile.Policies() {
+		p, err := policyfile.Load(filepath.Join(folder, "policy-"+id+".yaml"))
+		require.NoError(t, err)
+		ledger, problems := assess.Read(os.DirFS(folder), p)
+		require.Empty(t, problems)
+		page, err := o.Absence(t.Context(), "", work.AbsenceAsk{Policy: id})
+		require.NoError(t, err)
+		require.Equal(t, 612, page.Students)
+
+		tables := assess.Measure(ledger, p, day.MustDate(page.AsAt))
+		want := rowsByStudent(t, tables["students.csv"])
+		triggers, steps := rowsByStudent(t, tables["triggers.csv"]), rowsByStudent(t, tables["steps.csv"])
+		for _, r := range page.Rows {
+			f, row := r.Figures, want[sourced(t, o, r.Student.ID)][0]
+			room := func(v work.RoomView) string {
+				return map[bool]string{true: fmt.Sprint(v.Units), false: ""}[v.Known && !v.None] + map[bool]string{true: "none", false: ""}[v.None]
+			}
+			got := []string{f.Unit, fmt.Sprint(f.Possible), fmt.Sprint(f.Absent), fmt.Sprint(f.Excused), fmt.Sprint(f.Unexcused), fmt.Sprint(f.Unexplained),
+				fmt.Sprint(f.Void), fmt.Sprint(f.Unmarked), fmt.Sprint(f.Lates), f.Rate, f.Band, room(f.Headroom), room(f.WayBack)}
+			require.Equal(t, append(append([]string(nil), row[1:10]...), row[13:]...), got, "%s by %s", r.Student.Name, id)
+			minutes := []string{f.Due, f.Missed, f.Charged}
+			for n, text := range row[10:13] {
+				var m int
+				_, err := fmt.Sscan(text, &m)
+				require.NoError(t, err)
+				require.Equal(t, day.Duration(m), minutes[n])
+			}
+		}
+		for _, row := range page.Rows[:40] {
+			why, err := o.Why(t.Context(), officer, row.Student.ID, "", work.AbsenceAsk{Policy: id})
+			require.NoError(t, err)
+			student := sourced(t, o, row.Student.ID)
+			reached := 0
+			for _, r := range triggers[student] {
+				if r[4] != "" {
+					reached++
+				}
+			}
+			lines := 0
+			for _, w := range why.Triggers {
+				if w.Reached != "" {
+					lines++
+				}
+			}
+			require.Equal(t, reached, lines)
+			for _, d := range why.Due {
+				if d.Kind == "step" {
+					lines++
+				}
+			}
+			require.Equal(t, reached+len(steps[student]), lines)
+		}
+	}
+}
+
+func rowsByStudent(t *testing.T, text []byte) map[string][][]string {
+	t.Helper()
+	rows, err := csv.NewReader(strings.NewReader(string(text))).ReadAll()
+	require.NoError(t, err)
+	out := map[string][][]string{}
+	for _, r := range rows[1:] {
+		out[r[0]] = append(out[r[0]], r)
+	}
+	return out
+}
+
+// sourced is a student's id in files.
+func sourced(t *testing.T, o *work.Office, id int64) string {
+	t.Helper()
+	var text string
+	require.NoError(t, o.Store().SQL().QueryRowContext(t.Context(), "SELECT sourced_id FROM student WHERE id = ?", id).Scan(&text))
+	return text
+}
+
+// countedAgain is the sums of ten per cent and of half-day sessions by SQL alone,
+// straight from the tables of the store: nothing of the program takes part.
+const countedAgain = `
+WITH code(code, side, attended) AS (VALUES ('P','',1),('R','',1),('L','u',1),('LX','e',1),('X','e',0),('M','e',0),('U','u',0),('N','u',0),
+  ('S','e',0),('V','',2),('Z','',3),('D','e',1),('DU','u',1)),
+force AS (SELECT * FROM mark k WHERE version = (SELECT max(version) FROM mark o WHERE o.date = k.date AND o.slot = k.slot AND o.student_id = k.student_id)),
+due AS (
+  SELECT f.student_id, f.date, s.kind, c.attended, c.side, s.ends - s.starts AS long,
+    CASE WHEN c.attended >= 2 THEN 0
+         WHEN c.attended = 1 AND f.away_from IS NULL AND f.away_to IS NULL THEN 0
+         ELSE max(0, min(s.ends, coalesce(f.away_to, s.ends)) - max(s.starts, coalesce(f.away_from, s.starts))) END AS missed
+  FROM force f JOIN calendar d ON d.date = f.date JOIN pattern_slot s ON s.pattern = d.pattern AND s.slot = f.slot
+  JOIN code c ON c.code = f.code JOIN student p ON p.id = f.student_id
+  WHERE c.attended < 3 AND f.date <= %[1]d AND f.date >= p.enrolled_from AND f.date <= coalesce(p.enrolled_to, f.date)
+    AND (NOT EXISTS (SELECT 1 FROM student_slot x WHERE x.student_id = p.id)
+      OR EXISTS (SELECT 1 FROM student_slot x WHERE x.student_id = p.id AND x.slot = f.slot AND x.weekday IN (0, (f.date + 3) %% 7 + 1)))),
+days AS (SELECT student_id, date, sum(long) AS long, sum(missed) AS missed, sum(CASE WHEN side = 'u' THEN missed ELSE 0 END) AS u FROM due GROUP BY 1, 2),
+day AS (SELECT student_id, count(*) AS possible, sum(2 * missed >= long) AS absent, sum(2 * missed >= long AND 2 * u >= missed) AS unexcused FROM days GROUP BY 1),
+session AS (SELECT student_id, count(*) AS possible, sum(attended = 0) AS absent, sum(attended = 0 AND side = 'u') AS unexcused FROM due WHERE kind = 'registration' GROUP BY 1)
+SELECT p.id, coalesce(day.possible, 0), coalesce(day.absent, 0), coalesce(day.unexcused, 0),
+  coalesce(session.possible, 0), coalesce(session.absent, 0), coalesce(session.unexcused, 0)
+FROM student p LEFT JOIN day ON day.student_id = p.id LEFT JOIN session ON session.student_id = p.id ORDER BY p.id;`
+
+func TestDayAndSessionSumsBySQLite(t *testing.T) {
+	o := open(t)
+	figures := map[int64][]int{}
+	asAt := ""
+	for _, id := range []string{"ten-percent", "sessions"} {
+		page, err := o.Absence(t.Context(), "", work.AbsenceAsk{Policy: id})
+		require.NoError(t, err)
+		asAt = page.AsAt
+		for _, r := range page.Rows {
+			figures[r.Student.ID] = append(figures[r.Student.ID], r.Figures.Possible, r.Figures.Absent, r.Figures.Unexcused)
+		}
+	}
+	require.NotEmpty(t, figures)
+	copied := filepath.Join(t.TempDir(), "copy.db")
+	_, err := o.Store().SQL().ExecContext(t.Context(), "VACUUM INTO ?", copied)
+	require.NoError(t, err)
+	out, err := exec.Command("sqlite3", "-csv", copied, fmt.Sprintf(countedAgain, day.MustDate(asAt))).CombinedOutput()
+	require.NoError(t, err, string(out))
+	absent := 0
+	for _, line := range strings.Split(strings.TrimSpace(string(out)), "\n") {
+		var id int64
+		n := make([]int, 6)
+		_, err := fmt.Sscanf(strings.TrimSpace(line), "%d,%d,%d,%d,%d,%d,%d", &id, &n[0], &n[1], &n[2], &n[3], &n[4], &n[5])
+		require.NoError(t, err, line)
+		if got, onRoll := figures[id]; onRoll {
+			assert.Equal(t, n, got, "student %d", id)
+			absent += n[1]
+		}
+	}
+	assert.Greater(t, absent, 1000, "there is something to count")
+}
