@@ -74,11 +74,16 @@ func server(t *testing.T) (*httptest.Server, *work.Office) {
 		_, err := store.AddAccount(t.Context(), tx, store.Account{Username: "fresh", Name: "fresh", Role: "administrator", Password: hash, OneTime: true})
 		return err
 	}))
+	return serving(t, office), office
+}
+
+func serving(t *testing.T, office *work.Office) *httptest.Server {
+	t.Helper()
 	handler, err := web.Handler(office, web.Options{})
 	require.NoError(t, err)
 	s := httptest.NewServer(handler)
 	t.Cleanup(s.Close)
-	return s, office
+	return s
 }
 
 func request(t *testing.T, s *httptest.Server, method, path, body string, cookies []*http.Cookie) *http.Response {
@@ -97,6 +102,11 @@ func request(t *testing.T, s *httptest.Server, method, path, body string, cookie
 }
 
 func signIn(t *testing.T, s *httptest.Server, username string) []*http.Cookie {
+	t.Helper()
+	return signInWith(t, s, username, password)
+}
+
+func signInWith(t *testing.T, s *httptest.Server, username, password string) []*http.Cookie {
 	t.Helper()
 	a := request(t, s, "POST", "/api/session", fmt.Sprintf(`{"username":%q,"password":%q}`, username, password), nil)
 	require.Equal(t, http.StatusOK, a.StatusCode)

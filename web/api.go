@@ -43,9 +43,17 @@ type server struct {
 	api      huma.API
 }
 
-// at is the moment that a page looks at.
-type at struct {
+// LookedAt is the moment that a page looks at. It is exported, like all structs of
+// parameters that others embed, since the API's library skips those that are not.
+type LookedAt struct {
 	At string `query:"at" doc:"As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then" example:"2026-03-10T09:12"`
+}
+
+// Measured is by which policy absence is measured, and over which dates.
+type Measured struct {
+	Policy string `query:"policy" maxLength:"100" doc:"A shipped policy; empty is ten per cent of days"`
+	From   string `query:"from" maxLength:"10" doc:"First date; empty is the first of the year"`
+	To     string `query:"to" maxLength:"10" doc:"Last date; empty is the last that is over"`
 }
 
 // keyed is a write; a repeat with the same key does nothing and gets the same answer.

@@ -122,66 +122,62 @@ func (s *server) signInRoutes() {
 }
 
 func (s *server) dayRoutes() {
-	get(s, "rail", "/rail", "The day rail", func(ctx context.Context, in *at) (*body[work.RailView], error) {
+	get(s, "rail", "/rail", "The day rail", func(ctx context.Context, in *LookedAt) (*body[work.RailView], error) {
 		return answer(s.office.Rail(ctx, in.At))
 	})
 	get(s, "settings", "/settings", "What the school has decided", func(context.Context, *struct{}) (*body[work.Settings], error) {
 		return answer(s.office.Settings(), nil)
 	})
-	get(s, "today", "/today", "The Today page", func(ctx context.Context, in *at) (*body[work.TodayView], error) {
+	get(s, "today", "/today", "The Today page", func(ctx context.Context, in *LookedAt) (*body[work.TodayView], error) {
 		return answer(s.office.Today(ctx, in.At))
 	})
 	get(s, "find", "/find", "Students by name, number, card or contact", func(ctx context.Context, in *struct {
-		at
+		LookedAt
 		Query string `query:"q" maxLength:"100"`
 	}) (*body[[]work.FoundStudent], error) {
 		return answer(s.office.FindStudents(ctx, person(ctx), in.Query, in.At, 8))
 	})
 	get(s, "student", "/students/{id}", "A student's sheet", func(ctx context.Context, in *struct {
-		at
+		LookedAt
 		ID int64 `path:"id"`
 	}) (*body[work.StudentSheet], error) {
 		return answer(s.office.Sheet(ctx, person(ctx), in.ID, in.At))
 	})
-	get(s, "registers", "/registers", "A day's registers", func(ctx context.Context, in *at) (*body[work.RegistersView], error) {
+	get(s, "registers", "/registers", "A day's registers", func(ctx context.Context, in *LookedAt) (*body[work.RegistersView], error) {
 		return answer(s.office.Registers(ctx, person(ctx), in.At))
 	})
 	get(s, "register", "/registers/{class}/{slot}", "One register", func(ctx context.Context, in *struct {
-		at
+		LookedAt
 		Class int64  `path:"class"`
 		Slot  string `path:"slot"`
 	}) (*body[work.RegisterView], error) {
 		return answer(s.office.Register(ctx, person(ctx), in.Class, in.Slot, in.At))
 	})
-	get(s, "desk", "/desk", "The desk's day", func(ctx context.Context, in *at) (*body[work.DeskView], error) {
+	get(s, "desk", "/desk", "The desk's day", func(ctx context.Context, in *LookedAt) (*body[work.DeskView], error) {
 		return answer(s.office.Desk(ctx, in.At))
 	})
-	get(s, "outbox", "/outbox", "What went out", func(ctx context.Context, in *at) (*body[[]work.MessageView], error) {
+	get(s, "outbox", "/outbox", "What went out", func(ctx context.Context, in *LookedAt) (*body[[]work.MessageView], error) {
 		return answer(s.office.Outbox(ctx, person(ctx), in.At))
 	})
 }
 
 func (s *server) reviewRoutes() {
-	type ask struct {
-		at
-		Policy string `query:"policy" default:"ten-percent" maxLength:"100"`
-		From   string `query:"from" maxLength:"10" doc:"First date of the span; empty is the first of the year"`
-		To     string `query:"to" maxLength:"10" doc:"Last date of the span; empty is the last that is over"`
-	}
 	get(s, "absence", "/absence", "Absence against a policy", func(ctx context.Context, in *struct {
-		ask
+		LookedAt
+		Measured
 		Group string `query:"group" maxLength:"100" doc:"year:NAME, or class:ID for a form or class; empty is everyone"`
 		Line  string `query:"line" maxLength:"100" doc:"The line to sort by, as a fraction; empty is the policy's threshold"`
 	}) (*body[work.AbsenceView], error) {
 		return answer(s.office.Absence(ctx, in.At, work.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To, Group: in.Group, Line: in.Line}))
 	})
 	get(s, "why", "/absence/{student}", "A student's figure taken apart", func(ctx context.Context, in *struct {
-		ask
+		LookedAt
+		Measured
 		Student int64 `path:"student"`
 	}) (*body[work.WhyView], error) {
 		return answer(s.office.Why(ctx, person(ctx), in.Student, in.At, work.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To}))
 	})
-	get(s, "signals", "/signals", "Students who need a look", func(ctx context.Context, in *at) (*body[work.SignalsView], error) {
+	get(s, "signals", "/signals", "Students who need a look", func(ctx context.Context, in *LookedAt) (*body[work.SignalsView], error) {
 		return answer(s.office.Signals(ctx, person(ctx), in.At))
 	})
 	post(s, "followup", "/followups", "Log a follow-up", func(ctx context.Context, in *keyed[work.Followup]) (*body[work.Receipt], error) {

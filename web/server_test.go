@@ -3,6 +3,7 @@ package web_test
 import (
 	"bufio"
 	"context"
+	"io"
 	"net/http"
 	"strings"
 	"testing"
@@ -11,6 +12,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"meldung/demo"
+	"meldung/demo/demotest"
 	"meldung/work"
 )
 
@@ -28,6 +31,31 @@ func TestAddressesOfPagesGetTheInterfaceAndMissingFilesDoNot(t *testing.T) {
 		assert.Contains(t, a.Header.Get("Content-Security-Policy"), "default-src 'self'", path)
 	}
 	assert.Equal(t, "no-store", request(t, s, "GET", "/api/sign-in", "", nil).Header.Get("Cache-Control"))
+}
+
+// A page looks at the moment, the policy and the span that its address holds.
+func TestPagesFollowWhatTheyAreAskedFor(t *testing.T) {
+	s := serving(t, demotest.Copy(t))
+	as := signInWith(t, s, "tolvan", demo.Password)
+	for path, want := range map[string]string{
+		"/api/absence?at=2026-01-12":                                 `"asAt":"2026-01-12"`,
+		"/api/absence?policy=sessions":                               `"unit":"session"`,
+		"/api/absence?from=2026-01-05&to=2026-02-06":                 `"words":"Tue 6 January to Fri 6 February"`,
+		"/api/absence?group=year:9":                                  `"group":"Year 9"`,
+		"/api/absence?line=1/20":                                     `"line":"5"`,
+		"/api/absence/20?policy=hours&from=2026-01-05&to=2026-02-06": `"fullDay":true`,
+		"/api/registers/48/AM?at=2026-03-09":                         `"date":"2026-03-09"`,
+		"/api/students/20?at=2025-09-30":                             `"date":"2025-09-30"`,
+		"/api/absence?policy=none":                                   `there is no shipped policy`,
+		"/api/absence?group=house:red":                               `is no group`,
+		"/api/absence?from=2026-02-06&to=2026-01-05":                 `before it begins`,
+		"/api/absence?from=yesterday":                                `is not a date`,
+	} {
+		a := request(t, s, "GET", path, "", as)
+		text, err := io.ReadAll(a.Body)
+		require.NoError(t, err)
+		assert.True(t, strings.Contains(string(text), want), "%s: %s is missing", path, want)
+	}
 }
 
 func TestWhatIsDoneIsTold(t *testing.T) {

@@ -121,13 +121,23 @@ type AbsenceView struct {
 	DueInAll   int          `json:"dueInAll"`
 }
 
-// AbsenceAsk says what the Absence page is to show. All but the policy may be
-// empty: the year so far, everyone, the policy's threshold.
+// AbsenceAsk says what the Absence page is to show. Everything may be
+// empty: ten per cent of days, the year so far, everyone, the policy's threshold.
 type AbsenceAsk struct {
-	Policy   string // id of a shipped policy
+	Policy   string // id of a shipped policy; empty is ten per cent
 	From, To string // dates of a span
 	Group    string // "year:9", or "class:12" with the id of a form or class
 	Line     string // a fraction
+}
+
+// usualPolicy measures where no other is asked for.
+const usualPolicy = "ten-percent"
+
+func (a AbsenceAsk) policy() string {
+	if a.Policy == "" {
+		return usualPolicy
+	}
+	return a.Policy
 }
 
 // mostDue bounds the list of lines reached and steps due.
@@ -143,7 +153,7 @@ func (o *Office) Absence(ctx context.Context, asAt string, ask AbsenceAsk) (Abse
 		return out, err
 	}
 	err = o.look(func(v view) error {
-		measure, err := v.measure(ask.Policy)
+		measure, err := v.measure(ask.policy())
 		if err != nil {
 			return err
 		}

@@ -46,7 +46,7 @@ func (v view) dueOf(measure *absence.Measure, s store.Student, m Moment, span ab
 	}
 	for _, r := range measure.Triggers(place, span.To) {
 		if r.Ever {
-			add("line", titleOr(r.Trigger.Title, r.Trigger.ID), "reached at "+amountWords(r.Trigger.Count, r.CountThen)+" · now "+amountWords(r.Trigger.Count, r.Now), r.On, r.Now >= r.Trigger.Reach)
+			add("line", titleOr(r.Trigger.Title, r.Trigger.ID), "reached at "+amountWords(r.Trigger.Count, r.CountThen)+", now "+bareAmount(r.Trigger.Count, r.Now), r.On, r.Now >= r.Trigger.Reach)
 		}
 	}
 	for _, step := range measure.Steps(place, span.To) {
@@ -122,6 +122,14 @@ func amountWords(c policy.Count, n int) string {
 		return "1 " + one
 	}
 	return fmt.Sprintf("%d %s", n, c)
+}
+
+// bareAmount says a count without its unit, unless that is time.
+func bareAmount(c policy.Count, n int) string {
+	if c == policy.CountMinutes {
+		return day.Duration(n)
+	}
+	return fmt.Sprint(n)
 }
 
 // windowWords says over what a trigger counts.

@@ -122,7 +122,7 @@ func (v view) sheetFigures(out *StudentSheet, s store.Student, x *Day, m Moment)
 	if v.o.ledger == nil {
 		return nil
 	}
-	ten, err := v.measure("ten-percent")
+	ten, err := v.measure(usualPolicy)
 	if err != nil {
 		return err
 	}

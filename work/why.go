@@ -43,14 +43,14 @@ type WhyAdded struct {
 
 // WhyTrigger is a line of the policy and how near the student is to it.
 type WhyTrigger struct {
-	ID      string     `json:"id"`
-	Title   string     `json:"title"`
-	Window  string     `json:"window" doc:"Over what it counts, in words"`
-	Now     string     `json:"now"`
-	Reach   string     `json:"reach"`
-	Reached string     `json:"reached" doc:"The day on which it was first reached; empty for never"`
-	Then    string     `json:"then" doc:"The count on that day"`
-	Days    []WhyAdded `json:"days" doc:"What was added up then or, where it was never reached, now"`
+	ID        string     `json:"id"`
+	Title     string     `json:"title"`
+	Window    string     `json:"window" doc:"Over what it counts, in words"`
+	Now       string     `json:"now"`
+	Reach     string     `json:"reach"`
+	Reached   string     `json:"reached" doc:"The day on which it was first reached; empty for never"`
+	CountThen string     `json:"countThen" doc:"The count on that day"`
+	Days      []WhyAdded `json:"days" doc:"What was added up then or, where it was never reached, now"`
 }
 
 // WhyBases are missed minutes on both bases, for those whose full time is not all here.
@@ -101,7 +101,7 @@ func (o *Office) Why(ctx context.Context, p Person, student int64, asAt string, 
 		if err := v.school.maySee(p, student); err != nil {
 			return err
 		}
-		measure, err := v.measure(ask.Policy)
+		measure, err := v.measure(ask.policy())
 		if err != nil {
 			return err
 		}
@@ -167,9 +167,9 @@ func (v view) whyTriggers(measure *absence.Measure, place, last int) []WhyTrigge
 	out := []WhyTrigger{}
 	for n, r := range measure.Triggers(place, last) {
 		t := WhyTrigger{ID: r.Trigger.ID, Title: titleOr(r.Trigger.Title, r.Trigger.ID), Window: windowWords(r.Trigger.Window),
-			Now: amountWords(r.Trigger.Count, r.Now), Reach: amountWords(r.Trigger.Count, r.Trigger.Reach), Days: []WhyAdded{}}
+			Now: bareAmount(r.Trigger.Count, r.Now), Reach: amountWords(r.Trigger.Count, r.Trigger.Reach), Days: []WhyAdded{}}
 		if r.Ever {
-			t.Reached, t.Then = v.school.Calendar.Day(r.On).Date.Words(), amountWords(r.Trigger.Count, r.CountThen)
+			t.Reached, t.CountThen = v.school.Calendar.Day(r.On).Date.Words(), bareAmount(r.Trigger.Count, r.CountThen)
 		}
 		for _, a := range measure.Behind(place, n, last) {
 			d := v.school.Calendar.Day(a.Day).Date

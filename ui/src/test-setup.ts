@@ -6,3 +6,10 @@ import { afterEach } from "vitest";
 Element.prototype.scrollIntoView = () => undefined;
 
 afterEach(cleanup);
+
+// The library's lists watch their size, which the test's browser has no notion of.
+globalThis.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};

@@ -1611,6 +1611,8 @@ export interface components {
             words: string;
         };
         WhyTrigger: {
+            /** @description The count on that day */
+            countThen: string;
             /** @description What was added up then or, where it was never reached, now */
             days: components["schemas"]["WhyAdded"][];
             id: string;
@@ -1618,8 +1620,6 @@ export interface components {
             reach: string;
             /** @description The day on which it was first reached; empty for never */
             reached: string;
-            /** @description The count on that day */
-            then: string;
             title: string;
             /** @description Over what it counts, in words */
             window: string;
@@ -1678,6 +1678,14 @@ export interface operations {
     absence: {
         parameters: {
             query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
                 /** @description year:NAME, or class:ID for a form or class; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
@@ -1711,7 +1719,16 @@ export interface operations {
     };
     why: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+            };
             header?: never;
             path: {
                 student: number;
@@ -1876,6 +1893,8 @@ export interface operations {
     find: {
         parameters: {
             query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
                 q?: string;
             };
             header?: never;
@@ -2350,7 +2369,10 @@ export interface operations {
     };
     register: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
             header?: never;
             path: {
                 class: number;
@@ -2831,7 +2853,10 @@ export interface operations {
     };
     student: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
             header?: never;
             path: {
                 id: number;

@@ -3,8 +3,10 @@ import { Drawer } from "antd";
 import type { ReactNode } from "react";
 import { type Schemas, useRead } from "../api/client";
 import { Shape } from "../look/Shape";
+import { Bases } from "./Bases";
 import { useAddress } from "./look-at";
 import { StudentName } from "./StudentName";
+import { plural } from "./words";
 
 type Sheet = Schemas["StudentSheet"];
 
@@ -37,7 +39,8 @@ export default function StudentSheet({ id, mayCall, onClose }: { id: string; may
           {mayCall && <Contacts s={s} />}
           <section aria-label="Conduct and courses" className="small">
             <p style={{ margin: 0 }}>
-              <b>Conduct</b> {s.incidents === 0 ? "no incident on record" : `${s.incidents} incidents on record`}
+              <b>Conduct</b>{" "}
+              {s.incidents === 0 ? "no incident on record" : `${plural(s.incidents, "incident")} on record`}
             </p>
             <p style={{ margin: "4px 0 0" }}>
               <b>Courses</b> {s.courses.length === 0 && "no grades yet"}
@@ -152,7 +155,21 @@ function Figures({ s }: { s: Sheet }) {
           </div>
         </div>
       </div>
-      {s.partTime && <p className="small">{s.partTime}</p>}
+      {s.bases && <Bases b={s.bases} fullDay={false} />}
+      {s.due.length > 0 && (
+        <section aria-label="Reached and due" className="small">
+          <h3>Reached and due</h3>
+          {s.due.slice(0, 8).map((d) => (
+            <div key={`${d.title} ${d.words} ${d.date}`}>
+              <b>{d.title}</b>{" "}
+              <span className="quiet">
+                · {d.when} · {d.words}
+              </span>
+            </div>
+          ))}
+          {s.due.length > 8 && <div className="quiet">{s.due.length - 8} earlier this year</div>}
+        </section>
+      )}
     </>
   );
 }

@@ -1,11 +1,11 @@
 import { fireEvent, render } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import { newKey } from "../api/client";
-import { lineOf, roomWords } from "../places/absence/Absence";
-import { duration } from "../places/absence/Why";
+import { roomWords, wayBackWords } from "../places/absence/figures";
 import { likelyKind } from "../places/desk/Desk";
 import { useKeys } from "./keys";
 import { clock } from "./Rail";
+import { duration } from "./words";
 
 function Listening({ act, active = true }: { act: () => void; active?: boolean }) {
   useKeys({ a: act, "Ctrl+Enter": act }, active);
@@ -51,8 +51,10 @@ describe("words", () => {
     expect(roomWords({ known: true, none: true, units: 0 }, "day")).toBe("none");
     expect(roomWords({ known: false, none: false, units: 0 }, "day")).toBe("–");
   });
-  it("turns a line in per cent into an exact fraction", () => {
-    expect([lineOf("10"), lineOf("7.5")]).toEqual(["100/1000", "75/1000"]);
+  it("says the way back, and when it is beyond this year", () => {
+    const f = (units: number, known = true) =>
+      ({ wayBack: { known, none: false, units }, toCome: 76 }) as Parameters<typeof wayBackWords>[0];
+    expect([f(0), f(8), f(77), f(0, false)].map(wayBackWords)).toEqual(["–", "8 in a row", "not this year", "–"]);
   });
   it("writes a minute as a time", () => {
     expect([clock(0), clock(552), clock(1439)]).toEqual(["00:00", "09:12", "23:59"]);

@@ -1,85 +1,55 @@
 import "./absence.css";
-import { Select } from "antd";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
+import { Shape } from "../../look/Shape";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { useAsked } from "./asked";
 import { Distribution } from "./Distribution";
+import { Due } from "./Due";
+import { Filters } from "./Filters";
+import { amount, roomWords, shareOf, wayBackWords } from "./figures";
 import { Why } from "./Why";
-
-/** A line of the policy as a fraction, from its per cent. */
-export function lineOf(percent: string): string {
-  return `${Math.round(Number(percent) * 10)}/1000`;
-}
-
-export function roomWords(room: Schemas["RoomView"], unit: string): string {
-  if (!room.known) return "–";
-  if (room.none) return "none";
-  return `${room.units} ${room.units === 1 ? unit : `${unit}s`}`;
-}
 
 /** Absence against policy: who is how near to a line, and why. */
 export default function Absence() {
-  const { at, params, set } = useAddress();
+  const { params, set } = useAddress();
   const [all, setAll] = useState(false);
-  const line = params.get("line") ?? undefined;
-  const form = params.get("form") ?? undefined;
+  const asked = useAsked();
   const band = params.get("band");
   const chosen = params.get("why") ?? undefined;
-  const page = useRead("/api/absence", { at, form, line });
+  const page = useRead("/api/absence", {
+    ...asked,
+    group: params.get("group") ?? undefined,
+    line: params.get("line") ?? undefined,
+  });
   if (!page.data) return <Waiting error={page.error} />;
   const p = page.data;
   const rows = p.rows.filter((r) => band === null || String(r.figures.bandPlace) === band);
   const shown = all ? rows : rows.slice(0, 40);
   const why = chosen ?? (rows[0] && String(rows[0].student.id));
+  const choose = (student: number) => set({ why: String(student) });
   return (
     <main className="page">
       <h1 className="visually-hidden">Absence</h1>
-      <div className="filters">
-        <span>
-          Measured by <b>{p.title}</b> · <b>{p.words}</b>, {p.days} days
-        </span>
-        <Select
-          aria-label="Form"
-          value={form ?? ""}
-          style={{ width: 130 }}
-          onChange={(f) => set({ form: f, why: undefined })}
-          options={[{ value: "", label: "Everyone" }, ...p.forms.map((f) => ({ value: f, label: f }))]}
-        />
-        <Select
-          aria-label="Nearest to"
-          value={line ?? lineOf(p.line)}
-          style={{ width: 170 }}
-          onChange={(l) => set({ line: l, why: undefined })}
-          options={p.bands.slice(1).map((b) => ({ value: lineOf(b.from), label: `nearest to ${b.from} %` }))}
-        />
-        <Select
-          aria-label="Band"
-          value={band ?? ""}
-          style={{ width: 150 }}
-          onChange={(b) => set({ band: b, why: undefined })}
-          options={[
-            { value: "", label: "every band" },
-            ...p.bands.map((b, i) => ({ value: String(i), label: `${b.name} ${b.count}` })),
-          ]}
-        />
-        <span className="push quiet">
-          {form ?? "School"}: <b style={{ color: "var(--ink)" }}>{p.school} %</b> absent
-        </span>
-      </div>
+      <Filters p={p} />
+      {page.error && <p role="alert">{page.error.message}</p>}
       <div className="columns absence">
         <div className="stack">
           <Panel
-            title={`${p.students} students by share of days missed`}
+            title={`${p.students} students by share of ${shareOf(p.unit)} missed`}
             aside={<span className="small">choose a band on the scale</span>}
           >
-            <Distribution
-              bins={p.bins}
-              bands={p.bands}
-              chosen={band}
-              choose={(b) => set({ band: b === band ? undefined : (b ?? undefined) })}
-            />
+            {p.bands.length > 0 && (
+              <Distribution
+                bins={p.bins}
+                bands={p.bands}
+                chosen={band}
+                choose={(b) => set({ band: b === band ? undefined : (b ?? undefined) })}
+              />
+            )}
+            <Summary p={p} />
           </Panel>
           <section className="panel" aria-label="Students, nearest to the line first">
             <table className="rows">
@@ -87,12 +57,21 @@ export default function Absence() {
                 <tr>
                   <th>Student</th>
                   <th>Form</th>
-                  <th>Days missed</th>
+                  <th>{p.unit === "minute" ? "Time" : p.unit === "day" ? "Days" : "Sessions"} missed</th>
                   <th colSpan={2}>Share, %</th>
-                  <th>12 weeks</th>
-                  <th>Room left</th>
-                  <th>Under {p.line} %</th>
-                  <th>Mostly</th>
+                  {p.unit !== "minute" && <th>{p.whole ? "12 weeks" : "Weeks"}</th>}
+                  {hasRoom(p) ? (
+                    <>
+                      <th>Room left</th>
+                      <th>Under {p.line} %</th>
+                    </>
+                  ) : (
+                    <>
+                      <th>Unexcused</th>
+                      <th>Lates</th>
+                    </>
+                  )}
+                  {p.unit === "minute" ? <th>Charged</th> : <th>Mostly</th>}
                 </tr>
               </thead>
               <tbody>
@@ -100,9 +79,9 @@ export default function Absence() {
                   <Row
                     key={r.student.id}
                     r={r}
-                    bands={p.bands}
+                    p={p}
                     chosen={why === String(r.student.id)}
-                    choose={() => set({ why: String(r.student.id) })}
+                    choose={() => choose(r.student.id)}
                   />
                 ))}
               </tbody>
@@ -117,20 +96,63 @@ export default function Absence() {
             )}
           </section>
         </div>
-        {why && <Why student={why} bands={p.bands} />}
+        <div className="stack">
+          <Due p={p} choose={choose} />
+          {why && <Why student={why} bands={p.bands} />}
+        </div>
       </div>
     </main>
   );
 }
 
+/** Room left and way back have a meaning for the year so far, in whole units. */
+const hasRoom = (p: Schemas["AbsenceView"]) => p.whole && p.unit !== "minute";
+
+/** The group as a whole, and the reasons by which its time was missed. */
+function Summary({ p }: { p: Schemas["AbsenceView"] }) {
+  const group = p.group || "School";
+  return (
+    <div className="summary small">
+      <p>
+        {p.words}, {p.days} {p.days === 1 ? "day" : "days"}. {group}: <b>{p.school ? `${p.school} %` : "–"}</b> absent
+        {p.middle && (
+          <>
+            , half missed at most <b>{p.middle} %</b>, nine in ten <b>{p.nineInTen} %</b>
+          </>
+        )}
+        {p.attendance && (
+          <>
+            ; on an average day <b>{p.attendance}</b> of <b>{p.membership}</b> attended
+          </>
+        )}
+        .{p.unbanded > 0 && ` ${p.unbanded} have too few ${shareOf(p.unit)} for a band.`}
+        {p.otherCodes && " The school's own codes count."}
+      </p>
+      {p.reasons.length > 0 && (
+        <p>
+          Time missed:{" "}
+          {p.reasons.map((r, i) => (
+            <Fragment key={r.code}>
+              {i > 0 && " · "}
+              <span className="nowrap" title={r.time}>
+                <Shape state={r.state} silent /> {r.word} <b>{r.share} %</b>
+              </span>
+            </Fragment>
+          ))}
+        </p>
+      )}
+    </div>
+  );
+}
+
 function Row({
   r,
-  bands,
+  p,
   chosen,
   choose,
 }: {
   r: Schemas["AbsenceRow"];
-  bands: Schemas["BandView"][];
+  p: Schemas["AbsenceView"];
   chosen: boolean;
   choose: () => void;
 }) {
@@ -143,7 +165,7 @@ function Row({
       </td>
       <td className="nowrap">{r.student.form}</td>
       <td className="nowrap">
-        <b>{f.absent}</b> <span className="quiet">of {f.possible}</span>
+        <b>{amount(f.absent, f.unit)}</b> <span className="quiet">of {amount(f.possible, f.unit)}</span>
       </td>
       <td style={{ paddingRight: 0 }}>
         <div className="share" aria-hidden="true">
@@ -153,27 +175,40 @@ function Row({
               background: `var(--band-${Math.max(f.bandPlace, 0)})`,
             }}
           />
-          {bands.slice(1).map((b) => (
-            <u key={b.name} style={{ left: `${(Number(b.from) / scale) * 100}%` }} />
+          {p.bands.slice(1).map((b) => (
+            <u key={b.name} style={{ left: `${Math.min((Number(b.from) / scale) * 100, 100)}%` }} />
           ))}
         </div>
       </td>
       <td className="number strong">{f.rate || "–"}</td>
-      <td>
-        <span className="weeks" role="img" aria-label={`days missed by week: ${r.weeks.join(", ")}`}>
-          {r.weeks.map((n, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: weeks have no other name
-            <i key={i} className={n > 2 ? "many" : ""} style={{ height: Math.max(n * 3, n > 0 ? 3 : 0) }} />
-          ))}
-        </span>
-      </td>
-      <td className="nowrap">{roomWords(f.headroom, "day")}</td>
-      <td className="nowrap">
-        {f.wayBack.units === 0 ? "–" : f.wayBack.units > f.toCome ? "not this year" : `${f.wayBack.units} in a row`}
-      </td>
-      <td className="small quiet mostly" title={r.mostly}>
-        {r.mostly}
-      </td>
+      {p.unit !== "minute" && (
+        <td>
+          <span className="weeks" role="img" aria-label={`days missed by week: ${r.weeks.join(", ")}`}>
+            {r.weeks.map((n, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: weeks have no other name
+              <i key={i} className={n > 2 ? "many" : ""} style={{ height: Math.max(n * 3, n > 0 ? 3 : 0) }} />
+            ))}
+          </span>
+        </td>
+      )}
+      {hasRoom(p) ? (
+        <>
+          <td className="nowrap">{roomWords(f.headroom, f.unit)}</td>
+          <td className="nowrap">{wayBackWords(f)}</td>
+        </>
+      ) : (
+        <>
+          <td className="nowrap">{amount(f.unexcused, f.unit)}</td>
+          <td className="nowrap">{f.lates}</td>
+        </>
+      )}
+      {p.unit === "minute" ? (
+        <td className="nowrap">{f.charged}</td>
+      ) : (
+        <td className="small quiet mostly" title={r.mostly}>
+          {r.mostly}
+        </td>
+      )}
     </tr>
   );
 }

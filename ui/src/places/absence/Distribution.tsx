@@ -2,9 +2,9 @@ import type { Schemas } from "../../api/client";
 
 const width = 880;
 const height = 108;
-const most = 300; // tenths of a per cent at the right edge
 
-const x = (tenths: number) => (Math.min(tenths, most) / most) * (width - 20) + 4;
+/** Tenths of a per cent at the right edge: the last line, and some room beyond it. */
+const edge = (bands: Schemas["BandView"][]) => Math.max(300, Math.round(Number(bands.at(-1)?.from ?? 0) * 10) + 100);
 
 /** Everyone by share of days missed, with the policy's lines; a band can be chosen. */
 export function Distribution({
@@ -18,6 +18,8 @@ export function Distribution({
   chosen: string | null;
   choose: (band: string) => void;
 }) {
+  const most = edge(bands);
+  const x = (tenths: number) => (Math.min(tenths, most) / most) * (width - 20) + 4;
   const stacked = new Map<number, { count: number; band: number }[]>();
   for (const b of bins) {
     const at = Math.min(b.from, most - 10);

@@ -1,62 +1,137 @@
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { Bases } from "../../parts/Bases";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
-import { roomWords } from "./Absence";
+import { duration, plural } from "../../parts/words";
+import { useAsked } from "./asked";
+import { amount, counted, roomWords } from "./figures";
 
-/** Minutes as people say them. */
-export function duration(minutes: number): string {
-  const h = Math.floor(minutes / 60);
-  const m = minutes % 60;
-  if (h === 0) return `${m} min`;
-  return m === 0 ? `${h} h` : `${h} h ${m} min`;
-}
-
-const plural = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
+type View = Schemas["WhyView"];
 
 /** A figure taken apart, down to the marks. */
 export function Why({ student, bands }: { student: string; bands: Schemas["BandView"][] }) {
-  const { at } = useAddress();
-  const why = useRead("/api/absence/{student}", { student, at });
+  const { set } = useAddress();
+  const asked = useAsked();
+  const why = useRead("/api/absence/{student}", { student, ...asked });
   const w = why.data;
   if (!w) return null;
   const f = w.figures;
   const next = bands[f.bandPlace];
   return (
     <Panel title={f.rate ? `Why ${f.rate} %?` : "Why no figure?"} className="why">
-      <p>
-        <b>{w.student.name}</b> missed {f.absent} of {plural(f.possible, "day")}. A day counts once{" "}
-        {w.halfOf === "1/2" ? "half" : w.halfOf} of its minutes are missed:{" "}
-        {plural(w.whole, "was a whole day", "were whole days")}, {w.part} a part. {f.excused} are excused, {f.unexcused}{" "}
-        are not. {w.shorter > 0 && `${plural(w.shorter, "shorter absence does", "shorter absences do")} not count. `}
-        {f.unmarked > 0 && `${plural(f.unmarked, "slot")} without a mark counts neither way. `}
-        In all {f.missed} were missed, and {plural(f.lates, "late")} counted.
-      </p>
+      <Sentence w={w} />
       <p className="small quiet">
-        {next?.name ? `Band: ${f.band}. ` : "No band yet. "}
-        Room left: {roomWords(f.headroom, "day")} of the {f.toCome} to come. {w.title}.
+        {next?.name ? `Band: ${f.band}. ` : bands.length > 0 && "No band yet. "}
+        {w.whole && f.headroom.known && `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `}
+        {w.title}, {w.words.toLowerCase().startsWith("year") ? w.words.replace("Year", "year") : w.words}.
       </p>
-      {w.days.slice(0, 60).map((d) => (
-        <details key={d.date}>
-          <summary>
-            {d.verdict === "excused" || d.verdict === "unexcused" ? (
-              <Shape state={d.verdict === "excused" ? "explained" : "unexcused"} silent />
-            ) : null}{" "}
-            {d.words} · {d.missed === d.due ? "whole day" : `${duration(d.missed)} of ${duration(d.due)}`}
-            <span className="quiet"> · {d.verdict === "attended" ? "not a day" : d.verdict}</span>
-          </summary>
-          <ul className="small">
-            {d.marks.map((m) => (
-              <li key={m.slot}>
-                {m.words}: <b>{m.code}</b> {m.word}
-                {m.to && `, came ${m.to}`}
-                {m.from && `, left ${m.from}`} · {m.missed} of {m.due} min
-              </li>
-            ))}
-          </ul>
-          <span className="small quiet">absent from {duration(d.absentFrom)} on</span>
-        </details>
+      {w.bases && <Bases b={w.bases} fullDay={w.fullDay} />}
+      {w.triggers.map((t) => (
+        <Line key={t.id} t={t} />
       ))}
+      {w.due
+        .filter((d) => d.kind === "step")
+        .map((d) => (
+          <p key={`${d.words} ${d.date}`} className="step">
+            <b>{d.title}</b>{" "}
+            <span className="quiet">
+              · {d.words} · {d.when}
+            </span>
+          </p>
+        ))}
+      {w.days.slice(0, 60).map((d) => (
+        <Day key={d.date} d={d} unit={f.unit} />
+      ))}
+      {w.days.length > 60 && (
+        <div className="line">
+          <button type="button" className="link quiet" onClick={() => set({ student }, false)}>
+            {w.days.length - 60} older days are on the student's sheet
+          </button>
+        </div>
+      )}
     </Panel>
+  );
+}
+
+/** Says in words how the policy came to its figure. */
+function Sentence({ w }: { w: View }) {
+  const f = w.figures;
+  const rule = {
+    day: (
+      <>
+        A day counts once {w.halfOf === "1/2" ? "half" : w.halfOf} of its minutes are missed:{" "}
+        {plural(w.wholeDay, "was a whole day", "were whole days")}, {w.partDay} a part.{" "}
+      </>
+    ),
+    session: <>A session counts by its mark, however much of it was missed. </>,
+    minute: <>Every minute with a mark counts. </>,
+  }[f.unit];
+  return (
+    <p>
+      <b>{w.student.name}</b> missed {amount(f.absent, f.unit)} of {counted(f.possible, f.unit)}. {rule}
+      {amount(f.excused, f.unit)} {f.excused === 1 && f.unit !== "minute" ? "is" : "are"} excused,{" "}
+      {amount(f.unexcused, f.unit)} not.{" "}
+      {f.unexplained > 0 && `${plural(f.unexplained, "mark has", "marks have")} no reason yet. `}
+      {f.unit === "day" &&
+        w.shorter > 0 &&
+        `${plural(w.shorter, "shorter absence does", "shorter absences do")} not count. `}
+      {f.unmarked > 0 && `${plural(f.unmarked, "slot")} without a mark counts neither way. `}
+      {f.unit !== "minute" && `In all ${f.missed} were missed. `}
+      {plural(f.lates, "late")} counted.
+    </p>
+  );
+}
+
+/** A line of the policy with what was added up for it. */
+function Line({ t }: { t: Schemas["WhyTrigger"] }) {
+  return (
+    <details>
+      <summary>
+        <b>{t.title}</b>{" "}
+        <span className={t.reached ? "overdue" : "quiet"}>
+          {t.reached ? `reached ${t.reached}` : `not reached: ${t.now} of ${t.reach}`}
+        </span>
+      </summary>
+      <p className="small quiet">
+        {t.reached ? `${t.countThen} of ${t.reach} ${t.window} then, ${t.now} now.` : `Counted ${t.window}.`}
+      </p>
+      <ul className="small">
+        {t.days.map((d) => (
+          <li key={d.date}>
+            {d.words}: {d.amount}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+function Day({ d, unit }: { d: Schemas["WhyDay"]; unit: Schemas["AbsenceFigures"]["unit"] }) {
+  return (
+    <details>
+      <summary>
+        {d.verdict === "excused" || d.verdict === "unexcused" ? (
+          <Shape state={d.verdict === "excused" ? "explained" : "unexcused"} silent />
+        ) : null}{" "}
+        {d.words} ·{" "}
+        {d.missed === 0
+          ? plural(d.unmarked, "slot without a mark", "slots without a mark")
+          : d.missed === d.due
+            ? "whole day"
+            : `${duration(d.missed)} of ${duration(d.due)}`}
+        {unit === "day" && <span className="quiet"> · {d.verdict === "attended" ? "not a day" : d.verdict}</span>}
+      </summary>
+      <ul className="small">
+        {d.marks.map((m) => (
+          <li key={m.slot}>
+            {m.words}: <b>{m.code}</b> {m.word}
+            {m.to && `, came ${m.to}`}
+            {m.from && `, left ${m.from}`} · {m.missed} of {m.due} min
+          </li>
+        ))}
+      </ul>
+      {unit === "day" && d.due > 0 && <span className="small quiet">absent from {duration(d.absentFrom)} on</span>}
+    </details>
   );
 }

@@ -1,0 +1,47 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { Panel } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+
+const first = 4;
+
+/** Lines that were reached and steps that are due, newest first. */
+export function Due({ p, choose }: { p: Schemas["AbsenceView"]; choose: (student: number) => void }) {
+  const [all, setAll] = useState(false);
+  const shown = all ? p.due : p.due.slice(0, first);
+  return (
+    <Panel title="Reached and due" aside={p.dueInAll} className="due">
+      {p.due.length === 0 && <p className="empty">Nobody here reached a line in this span.</p>}
+      <ul>
+        {shown.map((d) => (
+          <li key={`${d.student.id} ${d.title} ${d.words} ${d.date}`}>
+            <button type="button" className="link" title={d.words} onClick={() => choose(d.student.id)}>
+              <b>{d.title}</b>
+              {d.kind === "step" && `, ${d.words}`}
+              {d.kind === "line" && !d.holds && <span className="quiet">, no longer</span>}
+            </button>
+            <div>
+              <StudentName student={d.student} form={false} />{" "}
+              <span className="quiet">
+                {d.student.form} · {d.kind === "line" ? "reached " : ""}
+                {d.when}
+              </span>
+            </div>
+          </li>
+        ))}
+      </ul>
+      {p.due.length > shown.length && (
+        <div className="line">
+          <button type="button" className="link quiet" onClick={() => setAll(true)}>
+            {p.dueInAll - shown.length} more
+          </button>
+        </div>
+      )}
+      {all && p.dueInAll > p.due.length && (
+        <p className="small quiet">
+          The newest {p.due.length} are shown. Choose a form or a shorter span for the rest.
+        </p>
+      )}
+    </Panel>
+  );
+}

@@ -1,0 +1,117 @@
+import { Input, Select } from "antd";
+import type { Schemas } from "../../api/client";
+import { useAddress } from "../../parts/look-at";
+
+type View = Schemas["AbsenceView"];
+
+const kinds: Record<string, string> = {
+  term: "Terms",
+  "grading period": "Grading periods",
+  month: "Months",
+  year: "Years",
+  form: "Forms",
+  class: "Classes",
+};
+
+/** Choices under headings, in the order in which their kinds come. */
+function grouped(choices: Schemas["Choice"][]) {
+  const seen = [...new Set(choices.map((c) => c.kind))];
+  return seen.map((kind) => ({
+    label: kinds[kind] ?? kind,
+    options: choices.filter((c) => c.kind === kind).map((c) => ({ value: c.value, label: c.label })),
+  }));
+}
+
+const own = "own";
+
+/** What is measured, over which dates, for whom, and which line matters. */
+export function Filters({ p }: { p: View }) {
+  const { params, set } = useAddress();
+  const year = p.spans.find((s) => s.kind === "year");
+  const from = params.get("from") ?? "";
+  const to = params.get("to") ?? "";
+  const chosen = p.spans.find((s) => s.kind !== "year" && s.value === `${from}..${to}`);
+  const span = !from && !to ? (year?.value ?? own) : (chosen?.value ?? own);
+  const choose = (changes: Record<string, string | undefined>) => set({ ...changes, why: undefined });
+
+  const chooseSpan = (value: string) => {
+    if (value === year?.value) return choose({ from: undefined, to: undefined });
+    if (value === own) return choose({ from: p.from, to: p.asAt });
+    const [first, last] = value.split("..");
+    choose({ from: first, to: last });
+  };
+  return (
+    <div className="filters">
+      <Select
+        aria-label="Measured by"
+        value={p.policy}
+        popupMatchSelectWidth={false}
+        style={{ width: 232 }}
+        onChange={(v) => choose({ policy: v === "ten-percent" ? undefined : v, line: undefined, band: undefined })}
+        options={p.policies.map((c) => ({ value: c.value, label: c.label }))}
+      />
+      <Select
+        aria-label="Span"
+        value={span}
+        popupMatchSelectWidth={false}
+        style={{ width: 190 }}
+        onChange={chooseSpan}
+        options={[
+          ...(year ? [{ value: year.value, label: year.label }] : []),
+          ...grouped(p.spans.filter((s) => s.kind !== "year")),
+          { value: own, label: "own dates" },
+        ]}
+      />
+      {span === own && (
+        <span className="dates">
+          <Input
+            key={`from ${from}`}
+            type="date"
+            aria-label="From"
+            defaultValue={from || p.from}
+            onBlur={(e) => e.target.value !== from && choose({ from: e.target.value, to: to || p.asAt })}
+            onPressEnter={(e) => choose({ from: e.currentTarget.value, to: to || p.asAt })}
+          />
+          –
+          <Input
+            key={`to ${to}`}
+            type="date"
+            aria-label="To"
+            defaultValue={to || p.asAt}
+            onBlur={(e) => e.target.value !== to && choose({ from: from || p.from, to: e.target.value })}
+            onPressEnter={(e) => choose({ from: from || p.from, to: e.currentTarget.value })}
+          />
+        </span>
+      )}
+      <Select
+        aria-label="Of whom"
+        showSearch={{ optionFilterProp: "label" }}
+        value={params.get("group") ?? ""}
+        popupMatchSelectWidth={false}
+        style={{ width: 140 }}
+        onChange={(v) => choose({ group: v })}
+        options={[{ value: "", label: "Everyone" }, ...grouped(p.groups)]}
+      />
+      <Select
+        aria-label="Nearest to"
+        value={params.get("line") ?? p.lines.find((l) => l.label === p.line)?.value}
+        style={{ width: 156 }}
+        onChange={(v) => choose({ line: v })}
+        options={p.lines.map((l) => ({ value: l.value, label: `nearest to ${l.label} %` }))}
+      />
+      {p.bands.length > 0 && (
+        <Select
+          aria-label="Band"
+          value={params.get("band") ?? ""}
+          popupMatchSelectWidth={false}
+          style={{ width: 130 }}
+          onChange={(v) => choose({ band: v })}
+          options={[
+            { value: "", label: "every band" },
+            ...p.bands.map((b, i) => ({ value: String(i), label: `${b.name} ${b.count}` })),
+          ]}
+        />
+      )}
+    </div>
+  );
+}
