@@ -53,7 +53,7 @@ test-e2e: bin/meldung
 	go test -count=1 -timeout 40m ./e2e
 
 bench:
-	go test -run "^$$$$" -bench . -benchmem ./core/... ./store
+	go test -run "^$$$$" -bench . -benchmem ./core/... ./files/assess ./store
 
 screenshots: bin/meldung
 	go test -count=1 -tags screenshots -run TestScreenshots ./e2e
