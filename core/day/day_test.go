@@ -99,3 +99,21 @@ func FuzzParseTyped(f *testing.F) {
 		}
 	})
 }
+
+// What is read as a date or a time is written again as it was.
+func FuzzDatesAndTimes(f *testing.F) {
+	for _, s := range []string{"2026-03-10", "0001-01-01", "9999-12-31", "2024-02-29", "2023-02-29", "09:12", "23:59", "24:00", "2026-03-10T09:12"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		if d, err := day.ParseDate(s); err == nil && d.String() != s {
+			t.Fatalf("date %q became %s", s, d)
+		}
+		if m, err := day.ParseMinute(s); err == nil && (m.String() != s || m < 0 || m >= day.EndOfDay) {
+			t.Fatalf("time %q became %s", s, m)
+		}
+		if i, err := day.ParseInstant(s); err == nil && i.String() != s {
+			t.Fatalf("instant %q became %s", s, i)
+		}
+	})
+}
