@@ -56,8 +56,8 @@ type Measured struct {
 	To     string `query:"to" maxLength:"10" doc:"Last date; empty is the last that is over"`
 }
 
-// keyed is a write; a repeat with the same key does nothing and gets the same answer.
-type keyed[T any] struct {
+// Keyed is a write; a repeat with the same key does nothing and gets the same answer.
+type Keyed[T any] struct {
 	Key  string `header:"Idempotency-Key" required:"true" minLength:"8" maxLength:"100"`
 	Body T
 }

@@ -180,7 +180,7 @@ func (s *server) reviewRoutes() {
 	get(s, "signals", "/signals", "Students who need a look", func(ctx context.Context, in *LookedAt) (*body[work.SignalsView], error) {
 		return answer(s.office.Signals(ctx, person(ctx), in.At))
 	})
-	post(s, "followup", "/followups", "Log a follow-up", func(ctx context.Context, in *keyed[work.Followup]) (*body[work.Receipt], error) {
+	post(s, "followup", "/followups", "Log a follow-up", func(ctx context.Context, in *Keyed[work.Followup]) (*body[work.Receipt], error) {
 		return answer(s.office.LogFollowup(ctx, person(ctx), in.Key, in.Body))
 	})
 }

@@ -24,10 +24,10 @@ func (s *server) schoolRoutes() {
 	get(s, "school", "/school", "The School page", func(ctx context.Context, _ *struct{}) (*body[work.SchoolView], error) {
 		return answer(s.office.Overview(ctx))
 	})
-	post(s, "add-account", "/school/accounts", "Make an account with a one-time password", func(ctx context.Context, in *keyed[work.NewAccount]) (*body[work.MadeAccount], error) {
+	post(s, "add-account", "/school/accounts", "Make an account with a one-time password", func(ctx context.Context, in *Keyed[work.NewAccount]) (*body[work.MadeAccount], error) {
 		return answer(s.office.AddAccount(ctx, person(ctx), in.Key, in.Body))
 	})
-	post(s, "import-school", "/school/import", "Look at files, or apply them", func(ctx context.Context, in *keyed[Import]) (*body[work.Plan], error) {
+	post(s, "import-school", "/school/import", "Look at files, or apply them", func(ctx context.Context, in *Keyed[Import]) (*body[work.Plan], error) {
 		files, err := uploaded(in.Body.Files)
 		if err != nil {
 			return nil, problem(&work.Error{Kind: work.Wrong, Words: err.Error() + "; nothing was changed"})

@@ -43,26 +43,26 @@ type QuickLine struct {
 type nothing struct{}
 
 func (s *server) workRoutes() {
-	post(s, "send-register", "/registers", "Send a register", func(ctx context.Context, in *keyed[SentRegister]) (*body[work.Receipt], error) {
+	post(s, "send-register", "/registers", "Send a register", func(ctx context.Context, in *Keyed[SentRegister]) (*body[work.Receipt], error) {
 		return answer(s.office.SendRegister(ctx, person(ctx), in.Key, in.Body.Date, in.Body.Class, in.Body.Slot, in.Body.Marks))
 	})
-	post(s, "correct", "/corrections", "Correct a mark", func(ctx context.Context, in *keyed[work.Correction]) (*body[work.Receipt], error) {
+	post(s, "correct", "/corrections", "Correct a mark", func(ctx context.Context, in *Keyed[work.Correction]) (*body[work.Receipt], error) {
 		return answer(s.office.Correct(ctx, person(ctx), in.Key, in.Body))
 	})
-	post(s, "move", "/movements", "Students arriving or leaving", func(ctx context.Context, in *keyed[work.Movement]) (*body[work.Receipt], error) {
+	post(s, "move", "/movements", "Students arriving or leaving", func(ctx context.Context, in *Keyed[work.Movement]) (*body[work.Receipt], error) {
 		return answer(s.office.Move(ctx, person(ctx), in.Key, in.Body))
 	})
 	type byID struct {
 		ID int64 `path:"id"`
-		keyed[nothing]
+		Keyed[nothing]
 	}
 	post(s, "undo-movement", "/movements/{id}/undo", "Take a movement back", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
 		return answer(s.office.UndoMovement(ctx, person(ctx), in.Key, in.ID))
 	})
-	post(s, "add-reason", "/reasons", "Add a reason", func(ctx context.Context, in *keyed[work.Reason]) (*body[work.Receipt], error) {
+	post(s, "add-reason", "/reasons", "Add a reason", func(ctx context.Context, in *Keyed[work.Reason]) (*body[work.Receipt], error) {
 		return answer(s.office.AddReason(ctx, person(ctx), in.Key, in.Body))
 	})
-	post(s, "notify", "/notices", "Note what home says", func(ctx context.Context, in *keyed[work.Notice]) (*body[work.Receipt], error) {
+	post(s, "notify", "/notices", "Note what home says", func(ctx context.Context, in *Keyed[work.Notice]) (*body[work.Receipt], error) {
 		return answer(s.office.Notify(ctx, person(ctx), in.Key, in.Body))
 	})
 	post(s, "withdraw-notice", "/notices/{id}/withdraw", "Withdraw a notice", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
@@ -71,25 +71,25 @@ func (s *server) workRoutes() {
 	post(s, "read-quick", "/quick/read", "What a quick line would do", func(ctx context.Context, in *struct{ Body QuickLine }) (*body[work.QuickView], error) {
 		return answer(s.office.ReadQuick(ctx, person(ctx), in.Body.Text, in.Body.Chosen))
 	})
-	post(s, "do-quick", "/quick", "Do what a quick line says", func(ctx context.Context, in *keyed[QuickLine]) (*body[work.Receipt], error) {
+	post(s, "do-quick", "/quick", "Do what a quick line says", func(ctx context.Context, in *Keyed[QuickLine]) (*body[work.Receipt], error) {
 		return answer(s.office.DoQuick(ctx, person(ctx), in.Key, in.Body.Text, in.Body.Chosen))
 	})
-	post(s, "call", "/calls", "Log a call home", func(ctx context.Context, in *keyed[work.Call]) (*body[work.Receipt], error) {
+	post(s, "call", "/calls", "Log a call home", func(ctx context.Context, in *Keyed[work.Call]) (*body[work.Receipt], error) {
 		return answer(s.office.LogCall(ctx, person(ctx), in.Key, in.Body))
 	})
-	post(s, "start-search", "/searches", "Begin a search", func(ctx context.Context, in *keyed[Search]) (*body[work.Receipt], error) {
+	post(s, "start-search", "/searches", "Begin a search", func(ctx context.Context, in *Keyed[Search]) (*body[work.Receipt], error) {
 		return answer(s.office.StartSearch(ctx, person(ctx), in.Key, in.Body.Student))
 	})
-	post(s, "find-search", "/searches/end", "End a search", func(ctx context.Context, in *keyed[SearchEnd]) (*body[work.Receipt], error) {
+	post(s, "find-search", "/searches/end", "End a search", func(ctx context.Context, in *Keyed[SearchEnd]) (*body[work.Receipt], error) {
 		return answer(s.office.Find(ctx, person(ctx), in.Key, in.Body.Student, in.Body.Found, in.Body.Place))
 	})
-	post(s, "settle", "/settled", "A contradiction stands", func(ctx context.Context, in *keyed[Settlement]) (*body[work.Receipt], error) {
+	post(s, "settle", "/settled", "A contradiction stands", func(ctx context.Context, in *Keyed[Settlement]) (*body[work.Receipt], error) {
 		return answer(s.office.Settle(ctx, person(ctx), in.Key, in.Body.Student, in.Body.Slot, in.Body.Kind, in.Body.Note))
 	})
-	post(s, "send-message", "/messages", "Write to a class's teachers", func(ctx context.Context, in *keyed[work.Message]) (*body[work.Receipt], error) {
+	post(s, "send-message", "/messages", "Write to a class's teachers", func(ctx context.Context, in *Keyed[work.Message]) (*body[work.Receipt], error) {
 		return answer(s.office.Send(ctx, person(ctx), in.Key, in.Body))
 	})
-	post(s, "close-safe-arrival", "/safe-arrival/close", "Close safe arrival", func(ctx context.Context, in *keyed[nothing]) (*body[work.Receipt], error) {
+	post(s, "close-safe-arrival", "/safe-arrival/close", "Close safe arrival", func(ctx context.Context, in *Keyed[nothing]) (*body[work.Receipt], error) {
 		return answer(s.office.CloseSafeArrival(ctx, person(ctx), in.Key))
 	})
 }

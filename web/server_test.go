@@ -3,6 +3,8 @@ package web_test
 import (
 	"bufio"
 	"context"
+	"encoding/json"
+	"fmt"
 	"io"
 	"net/http"
 	"strings"
@@ -56,6 +58,45 @@ func TestPagesFollowWhatTheyAreAskedFor(t *testing.T) {
 		require.NoError(t, err)
 		assert.True(t, strings.Contains(string(text), want), "%s: %s is missing", path, want)
 	}
+}
+
+// A repeat with the same key, after a lost answer, does nothing and is answered as
+// before; a write without a key is refused.
+func TestARepeatDoesNothingTwice(t *testing.T) {
+	office := demotest.Copy(t)
+	s := serving(t, office)
+	as := signInWith(t, s, "tolvan", demo.Password)
+	send := func(path, body, key string) (int, string) {
+		r, err := http.NewRequestWithContext(t.Context(), "POST", s.URL+path, strings.NewReader(body))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		if key != "" {
+			r.Header.Set("Idempotency-Key", key)
+		}
+		for _, c := range as {
+			r.AddCookie(c)
+		}
+		a, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		defer a.Body.Close()
+		text, err := io.ReadAll(a.Body)
+		require.NoError(t, err)
+		return a.StatusCode, string(text)
+	}
+	status, first := send("/api/movements", `{"students":[300],"kind":"departed","time":"0910","reason":"appointment"}`, "arriving once")
+	require.Equal(t, 200, status, first)
+	_, again := send("/api/movements", `{"students":[300],"kind":"departed","time":"0910","reason":"appointment"}`, "arriving once")
+	assert.Equal(t, first, again)
+	var receipt work.Receipt
+	require.NoError(t, json.Unmarshal([]byte(first), &receipt))
+	undo := fmt.Sprintf("/api/movements/%d/undo", receipt.IDs[0])
+	status, _ = send(undo, "{}", "")
+	assert.Equal(t, http.StatusUnprocessableEntity, status, "every write carries a key, one without a body too")
+	status, first = send(undo, "{}", "taking back once")
+	require.Equal(t, 200, status, first)
+	status, again = send(undo, "{}", "taking back once")
+	assert.Equal(t, 200, status)
+	assert.Equal(t, first, again)
 }
 
 func TestWhatIsDoneIsTold(t *testing.T) {

@@ -2031,7 +2031,9 @@ export interface operations {
     "undo-movement": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
             path: {
                 id: number;
             };
@@ -2101,7 +2103,9 @@ export interface operations {
     "withdraw-notice": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
             path: {
                 id: number;
             };
