@@ -63,6 +63,7 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
 		`DELETE FROM call_student WHERE call_id IN (SELECT id FROM call WHERE journal_id IN ` + later + `)`,
 		`DELETE FROM activity_student WHERE activity_id IN (SELECT id FROM activity WHERE journal_id IN ` + later + `)`,
 		`DELETE FROM mark WHERE version > 1 AND journal_id IN ` + later,
+		`DELETE FROM draft_mark WHERE journal_id IN ` + later,
 		`DELETE FROM movement WHERE journal_id IN ` + later,
 		`DELETE FROM notice WHERE journal_id IN ` + later,
 		`DELETE FROM activity WHERE journal_id IN ` + later,

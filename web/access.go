@@ -31,8 +31,8 @@ var access = map[string][]work.Role{
 
 	"registers":     {work.Officer, work.Pastoral, work.Teacher, work.Leader, work.Administrator},
 	"register":      takers,
-	"send-register": takers,
-	"correct":       takers,
+	"send-register": takers, "draft-register": takers,
+	"correct": takers,
 
 	"desk":            front,
 	"move":            front,

@@ -46,6 +46,9 @@ func (s *server) workRoutes() {
 	post(s, "send-register", "/registers", "Send a register", func(ctx context.Context, in *Keyed[SentRegister]) (*body[work.Receipt], error) {
 		return answer(s.office.SendRegister(ctx, person(ctx), in.Key, in.Body.Date, in.Body.Class, in.Body.Slot, in.Body.Marks))
 	})
+	post(s, "draft-register", "/registers/draft", "Share marks of a register that is not sent yet", func(ctx context.Context, in *Keyed[work.Drafts]) (*body[work.DraftReceipt], error) {
+		return answer(s.office.DraftRegister(ctx, person(ctx), in.Key, in.Body))
+	})
 	post(s, "correct", "/corrections", "Correct a mark", func(ctx context.Context, in *Keyed[work.Correction]) (*body[work.Receipt], error) {
 		return answer(s.office.Correct(ctx, person(ctx), in.Key, in.Body))
 	})

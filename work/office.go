@@ -80,8 +80,9 @@ func conflict(format string, args ...any) error {
 
 // Event tells the pages that something changed.
 type Event struct {
-	Seq  int64  `json:"seq" doc:"The journal entry that made the change"`
-	Kind string `json:"kind" doc:"What was done"`
+	Seq   int64  `json:"seq" doc:"The journal entry that made the change"`
+	Kind  string `json:"kind" doc:"What was done"`
+	Scope string `json:"scope,omitempty" doc:"All that the change concerns, where that is one register: date, class and slot"`
 }
 
 // Office is a school at work: its store, its clock and its ledger in memory.
@@ -190,6 +191,8 @@ type writing struct {
 	journal store.Journal
 	now     day.Instant
 	marks   []store.Mark
+	aside   bool   // it changes nothing that a day's evidence is made of
+	scope   string // the one thing it concerns, for those who follow
 }
 
 // write does a piece of work once: in one transaction, with a journal entry, and
@@ -239,8 +242,10 @@ func (o *Office) write(ctx context.Context, p Person, key, kind string, answer a
 	if err != nil {
 		return err
 	}
-	o.follow(w)
-	o.publish(Event{w.journal.ID, kind})
+	if !w.aside {
+		o.follow(w)
+	}
+	o.publish(Event{w.journal.ID, kind, w.scope})
 	return nil
 }
 

@@ -112,6 +112,7 @@ type RegisterRow struct {
 	Known    *KnownMark    `json:"known,omitempty" doc:"What is known from elsewhere"`
 	Versions []VersionView `json:"versions" doc:"What was sent, oldest first"`
 	Place    Place         `json:"place"`
+	Draft    *DraftView    `json:"draft,omitempty" doc:"How the row stands for all who have the register open"`
 }
 
 // KnownMark is a mark that follows from what is known elsewhere.
@@ -181,7 +182,7 @@ func (o *Office) Register(ctx context.Context, p Person, class int64, slot, asAt
 			return err
 		}
 		out = v.registerView(x, r, p, m)
-		return nil
+		return v.addDrafts(ctx, &out, x, r, m)
 	})
 	return out, err
 }
@@ -233,6 +234,24 @@ func (v view) registerView(x *Day, r *registry, p Person, m Moment) RegisterView
 	return out
 }
 
+// addDrafts adds what is marked so far to a register that is to be taken.
+func (v view) addDrafts(ctx context.Context, out *RegisterView, x *Day, r *registry, m Moment) error {
+	if !out.CanSend {
+		return nil
+	}
+	drafts, err := store.DraftsOf(ctx, v.o.store.Read(), x.Date, r.Class.ID, r.Slot.Name)
+	if err != nil {
+		return err
+	}
+	for i := range out.Rows {
+		if d, ok := drafts[out.Rows[i].Student.ID]; ok {
+			view := draftView(d)
+			out.Rows[i].Draft = &view
+		}
+	}
+	return nil
+}
+
 func (v view) reasonCode(reason string, absent bool) string {
 	return v.settings.reasonCode(reason, absent)
 }
@@ -282,6 +301,7 @@ type SentMark struct {
 	Reason  string `json:"reason,omitempty"`
 	Source  string `json:"source,omitempty" doc:"Where a filled-in mark came from; empty for the taker's own eyes"`
 	Made    string `json:"made,omitempty" doc:"Minute in which the mark was made, HH:MM"`
+	Seen    int    `json:"seen,omitempty" doc:"Version of the shared draft's row that the taker had seen"`
 }
 
 // Receipt says what was stored.
@@ -315,6 +335,13 @@ func (o *Office) SendRegister(ctx context.Context, p Person, key, date string, c
 			if w.now < day.At(d, r.Slot.Start) {
 				return refused("%s is not due before %s on %s", slot, r.Slot.Start, d.Words())
 			}
+			drafts, err := store.DraftsOf(ctx, w.tx, d, class, slot)
+			if err != nil {
+				return err
+			}
+			if others := unseen(drafts, marks); len(others) > 0 {
+				return conflict("%s marked %s otherwise in between; nothing was sent, look at the rows", drafts[others[0]].By, v.namesOf(others))
+			}
 			rows, err := v.rowsOf(w, x, r, marks)
 			if err != nil {
 				return err
@@ -322,11 +349,23 @@ func (o *Office) SendRegister(ctx context.Context, p Person, key, date string, c
 			if err := w.addMarks(rows); err != nil {
 				return err
 			}
+			if err := store.DropDraft(ctx, w.tx, d, class, slot); err != nil {
+				return err
+			}
 			out = Receipt{Seq: w.journal.ID, Words: fmt.Sprintf("%s %s sent, %d students", r.Class.Title, slot, len(rows)), IDs: []int64{}}
 			return store.AddRegisters(ctx, w.tx, []store.Register{{Date: d, Slot: slot, ClassID: class, Origin: store.Origin{Journal: w.journal.ID}}})
 		})
 	})
 	return out, err
+}
+
+func (v view) namesOf(students []int64) string {
+	names := make([]string, len(students))
+	for i, id := range students {
+		s := v.school.Students[v.school.student[id]]
+		names[i] = s.Name()
+	}
+	return strings.Join(names, ", ")
 }
 
 // rowsOf turns sent rows into marks and refuses what does not fit, by name.

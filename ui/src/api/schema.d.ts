@@ -328,6 +328,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Share marks of a register that is not sent yet */
+        post: operations["draft-register"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{class}/{slot}": {
         parameters: {
             query?: never;
@@ -839,6 +856,49 @@ export interface components {
             movements: components["schemas"]["MovementView"][];
             reasons: components["schemas"]["Reason"][];
         };
+        DraftMark: {
+            /** @description Empty takes the mark off */
+            code: string;
+            /** @description Minute in which the mark was made, HH:MM */
+            made?: string;
+            note?: string;
+            /**
+             * Format: int64
+             * @description Version of the row that was seen when it was marked; 0 for none
+             */
+            seen: number;
+            source?: string;
+            /** Format: int64 */
+            student: number;
+            time?: string;
+        };
+        DraftReceipt: {
+            /** @description What stands there; nothing was changed */
+            conflicts: components["schemas"]["DraftView"][];
+            /** Format: int64 */
+            seq: number;
+            taken: components["schemas"]["DraftView"][];
+        };
+        DraftView: {
+            at: string;
+            by: string;
+            code: string;
+            made: string;
+            note: string;
+            source: string;
+            /** Format: int64 */
+            student: number;
+            time: string;
+            /** Format: int64 */
+            version: number;
+        };
+        Drafts: {
+            /** Format: int64 */
+            class: number;
+            date: string;
+            marks: components["schemas"]["DraftMark"][];
+            slot: string;
+        };
         DueBack: {
             by: string;
             overdue: boolean;
@@ -1269,6 +1329,8 @@ export interface components {
             words: string;
         };
         RegisterRow: {
+            /** @description How the row stands for all who have the register open */
+            draft?: components["schemas"]["DraftView"];
             /** @description What is known from elsewhere */
             known?: components["schemas"]["KnownMark"];
             place: components["schemas"]["Place"];
@@ -1361,6 +1423,11 @@ export interface components {
             made?: string;
             note?: string;
             reason?: string;
+            /**
+             * Format: int64
+             * @description Version of the shared draft's row that the taker had seen
+             */
+            seen?: number;
             /** @description Where a filled-in mark came from; empty for the taker's own eyes */
             source?: string;
             /** Format: int64 */
@@ -2358,6 +2425,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "draft-register": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Drafts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftReceipt"];
                 };
             };
             /** @description Error */
