@@ -71,6 +71,7 @@ type WhyView struct {
 	Policy   string         `json:"policy"`
 	Title    string         `json:"title"`
 	Source   string         `json:"source"`
+	Version  string         `json:"version" doc:"Tells one wording of the policy from another"`
 	Words    string         `json:"words" doc:"The span in words"`
 	Whole    bool           `json:"whole" doc:"The span is the year so far"`
 	FullDay  bool           `json:"fullDay" doc:"The policy charges whole days as full ones"`
@@ -120,6 +121,7 @@ func (o *Office) Why(ctx context.Context, p Person, student int64, asAt string, 
 func (v view) why(out *WhyView, measure *absence.Measure, s store.Student, m Moment, span absence.Span) {
 	place := v.school.placeOf[s.ID]
 	out.Student, out.Policy, out.Title, out.Source = v.ref(s, m.Date), measure.Policy().ID, measure.Policy().Title, measure.Policy().Source
+	out.Version = measure.Policy().Version
 	out.FullDay = measure.Policy().Basis == policy.FullDay
 	out.Bases = v.bases(measure, s, span)
 	out.Triggers = v.whyTriggers(measure, place, span.To)

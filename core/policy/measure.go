@@ -121,6 +121,7 @@ type Policy struct {
 	ID               string
 	Title            string
 	Source           string
+	Version          string // tells one wording of the policy from another; empty where it was not read
 	Codes            *CodeSet
 	Unit             Unit
 	Basis            Basis

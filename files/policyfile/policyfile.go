@@ -3,6 +3,8 @@
 package policyfile
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"strconv"
@@ -52,7 +54,7 @@ func Parse(text []byte, codes CodeSource) (*policy.Policy, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := &policy.Policy{DayAbsentAt: policy.NewFraction(1, 2)}
+	p := &policy.Policy{DayAbsentAt: policy.NewFraction(1, 2), Version: versionOf(text)}
 	r := reader{f: f, node: top}
 	p.ID = r.need("id")
 	p.Title = r.need("title")
@@ -81,6 +83,13 @@ func Parse(text []byte, codes CodeSource) (*policy.Policy, error) {
 		}
 	}
 	return p, nil
+}
+
+// versionOf tells one wording of a policy from another: any change of its text is
+// another version.
+func versionOf(text []byte) string {
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:4])
 }
 
 // ParseCodes reads a code set written in a file of its own.

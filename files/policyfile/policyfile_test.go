@@ -83,6 +83,17 @@ ladders:
 	assert.Empty(t, p.Triggers)
 }
 
+func TestAnotherWordingIsAnotherVersion(t *testing.T) {
+	text, err := policyfile.Text("hours")
+	require.NoError(t, err)
+	first, err := policyfile.Parse(text, policyfile.ShippedCodes)
+	require.NoError(t, err)
+	edited, err := policyfile.Parse([]byte(strings.Replace(string(text), "reach: 1800", "reach: 1700", 1)), policyfile.ShippedCodes)
+	require.NoError(t, err)
+	assert.Len(t, first.Version, 8)
+	assert.NotEqual(t, first.Version, edited.Version)
+}
+
 func TestNumbersMayBeLarge(t *testing.T) {
 	p, err := policyfile.Parse([]byte("id: a\ntitle: A\ncodes: plain\nunit: day\nthreshold: 1\nmin_possible: 99999999999999999999\n"+
 		"bands: [{name: low, below: 3/2}, {name: rest}]\n"), policyfile.ShippedCodes)

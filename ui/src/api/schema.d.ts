@@ -1723,6 +1723,8 @@ export interface components {
             student: components["schemas"]["StudentRef"];
             title: string;
             triggers: components["schemas"]["WhyTrigger"][];
+            /** @description Tells one wording of the policy from another */
+            version: string;
             /** @description The span is the year so far */
             whole: boolean;
             /**

@@ -24,7 +24,8 @@ export function Why({ student, bands }: { student: string; bands: Schemas["BandV
       <p className="small quiet">
         {next?.name ? `Band: ${f.band}. ` : bands.length > 0 && "No band yet. "}
         {w.whole && f.headroom.known && `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `}
-        {w.title}, {w.words.toLowerCase().startsWith("year") ? w.words.replace("Year", "year") : w.words}.
+        {w.title} (version {w.version}),{" "}
+        {w.words.toLowerCase().startsWith("year") ? w.words.replace("Year", "year") : w.words}.
       </p>
       {w.bases && <Bases b={w.bases} fullDay={w.fullDay} />}
       {w.triggers.map((t) => (
@@ -76,6 +77,7 @@ function Sentence({ w }: { w: View }) {
       {f.unit === "day" &&
         w.shorter > 0 &&
         `${plural(w.shorter, "shorter absence does", "shorter absences do")} not count. `}
+      {f.void > 0 && `${plural(f.void, "mark says", "marks say")} that nothing was required. `}
       {f.unmarked > 0 && `${plural(f.unmarked, "slot")} without a mark counts neither way. `}
       {f.unit !== "minute" && `In all ${f.missed} were missed. `}
       {plural(f.lates, "late")} counted.
