@@ -182,7 +182,10 @@ func (v view) absence(out *AbsenceView, measure *absence.Measure, m Moment, ask 
 	}
 	out.Policy, out.Title, out.Source, out.Unit, out.Line = p.ID, p.Title, p.Source, p.Unit.String(), percentOf(threshold)
 	out.OtherCodes = p.Codes.ID != v.settings.Codes
-	out.Policies, out.Bands, out.Lines = v.policyChoices(), bandViews(p), lineChoices(p)
+	out.Bands, out.Lines = bandViews(p), lineChoices(p)
+	if out.Policies, err = v.policyChoices(); err != nil {
+		return err
+	}
 	places := v.absenceRows(out, measure, students, m, span, threshold)
 	v.groupFigures(out, measure, places, span)
 	due := v.due(measure, students, m, span)
@@ -255,6 +258,19 @@ func (v view) groupFigures(out *AbsenceView, measure *absence.Measure, places []
 	for _, r := range reasons {
 		out.Reasons = append(out.Reasons, ReasonView{Code: r.Code.Code, Word: r.Code.Word, State: codeState(r.Code), Time: day.Duration(r.Minutes), Share: policy.Percent(r.Minutes, all)})
 	}
+}
+
+// policyChoices lists the shipped policies.
+func (v view) policyChoices() ([]Choice, error) {
+	panel, err := v.panel()
+	if err != nil {
+		return nil, err
+	}
+	out := []Choice{}
+	for _, m := range panel.Measures() {
+		out = append(out, Choice{Value: m.Policy().ID, Label: m.Policy().Title, Kind: m.Policy().Unit.String()})
+	}
+	return out, nil
 }
 
 func lineChoices(p *policy.Policy) []Choice {

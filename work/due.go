@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"sort"
 	"strings"
+	"unicode/utf8"
 
 	"meldung/core/absence"
 	"meldung/core/day"
@@ -27,16 +28,16 @@ type DueView struct {
 func (v view) due(measure *absence.Measure, students []store.Student, m Moment, span absence.Span) []DueView {
 	out := []DueView{}
 	for _, s := range students {
-		out = append(out, v.dueOf(measure, s, m, span)...)
+		out = append(out, v.dueOf(measure, measure.Year(v.school.placeOf[s.ID], span.To), s, m, span)...)
 	}
 	sort.SliceStable(out, func(a, b int) bool { return out[a].Date > out[b].Date })
 	return out
 }
 
-// dueOf lists what one student reached within a span, by a policy.
-func (v view) dueOf(measure *absence.Measure, s store.Student, m Moment, span absence.Span) []DueView {
+// dueOf lists what one student reached within a span, by what a policy says of the
+// year up to its end.
+func (v view) dueOf(measure *absence.Measure, year absence.Result, s store.Student, m Moment, span absence.Span) []DueView {
 	var out []DueView
-	place := v.school.placeOf[s.ID]
 	add := func(kind, title, words string, on int, holds bool) {
 		if on < span.From || on > span.To {
 			return
@@ -44,16 +45,16 @@ func (v view) dueOf(measure *absence.Measure, s store.Student, m Moment, span ab
 		d := v.school.Calendar.Day(on).Date
 		out = append(out, DueView{Student: v.ref(s, m.Date), Policy: measure.Policy().Title, Kind: kind, Title: title, Words: words, Date: d.String(), When: d.Words(), Holds: holds})
 	}
-	for _, r := range measure.Triggers(place, span.To) {
+	for _, r := range year.Triggers {
 		if r.Ever {
 			add("line", titleOr(r.Trigger.Title, r.Trigger.ID), "reached at "+amountWords(r.Trigger.Count, r.CountThen)+", now "+bareAmount(r.Trigger.Count, r.Now), r.On, r.Now >= r.Trigger.Reach)
 		}
 	}
-	for _, step := range measure.Steps(place, span.To) {
-		add("step", actionWords(step.Do), v.lateWords(step), step.Day, true)
+	for _, step := range year.Steps {
+		add("step", actionWords(step.Do), lateWords(step), step.Day, true)
 	}
-	if f := measure.Student(place, absence.Span{From: 0, To: span.To}); f.Band >= lineBand(measure.Policy()) {
-		if since, ok := measure.BandSince(place, span.To, f.Band); ok {
+	if f := year.Figures; f.Band >= lineBand(measure.Policy()) {
+		if since, ok := measure.BandSince(v.school.placeOf[s.ID], span.To, f.Band); ok {
 			add("band", "Came to "+measure.Policy().Bands[f.Band].Name, fmt.Sprintf("now %s %%", f.Rate()), since, true)
 		}
 	}
@@ -79,11 +80,12 @@ func titleOr(title, id string) string {
 
 func actionWords(do []string) string {
 	words := strings.ReplaceAll(strings.Join(do, ", "), "-", " ")
-	return strings.ToUpper(words[:1]) + words[1:]
+	_, size := utf8.DecodeRuneInString(words)
+	return strings.ToUpper(words[:size]) + words[size:]
 }
 
 // lateWords says which late makes a step due: "4th late in geography, Quarter 3".
-func (v view) lateWords(s absence.StepDue) string {
+func lateWords(s absence.StepDue) string {
 	words := ordinal(s.Count) + " late"
 	switch s.Ladder.Per {
 	case policy.PerClass, policy.PerSlot:
@@ -114,14 +116,14 @@ func ordinal(n int) string {
 
 // amountWords says a count of a trigger: "31 h 15 min", "3 days", "1 late".
 func amountWords(c policy.Count, n int) string {
-	if c == policy.CountMinutes {
-		return day.Duration(n)
+	switch {
+	case c == policy.CountMinutes:
+		return bareAmount(c, n)
+	case n == 1:
+		return "1 " + strings.TrimSuffix(c.String(), "s")
+	default:
+		return bareAmount(c, n) + " " + c.String()
 	}
-	one := strings.TrimSuffix(c.String(), "s")
-	if n == 1 {
-		return "1 " + one
-	}
-	return fmt.Sprintf("%d %s", n, c)
 }
 
 // bareAmount says a count without its unit, unless that is time.

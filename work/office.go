@@ -7,6 +7,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"strings"
 	"sync"
 
 	"github.com/jmoiron/sqlx"
@@ -97,9 +98,10 @@ type Office struct {
 	codes    *policy.CodeSet
 	ledger   *absence.Ledger
 
-	cacheMu  sync.Mutex // guards what follows, for those who hold mu to read
-	days     map[day.Date]*Day
-	measures map[string]*absence.Measure
+	cacheMu sync.Mutex // guards what follows, for those who hold mu to read
+	days    map[day.Date]*Day
+	panel   *absence.Panel   // every shipped policy
+	signal  *absence.Measure // what the signals look at
 
 	listeners sync.Map // chan Event → struct{}
 }
@@ -152,7 +154,7 @@ func (o *Office) reload(ctx context.Context) error {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	o.school, o.settings, o.codes, o.ledger = school, settings, codes, ledger
-	o.days, o.measures = map[day.Date]*Day{}, map[string]*absence.Measure{}
+	o.days, o.panel, o.signal = map[day.Date]*Day{}, nil, nil
 	return nil
 }
 
@@ -317,40 +319,56 @@ func (o *Office) look(f func(v view) error) error {
 	return f(view{o, o.school, o.settings, o.codes})
 }
 
-// measure returns a shipped policy made ready for the ledger, made once.
-func (v view) measure(id string) (*absence.Measure, error) {
-	return v.measureBy(id, func() (*policy.Policy, error) { return policyfile.Shipped(id) })
-}
-
-// policyChoices lists the shipped policies.
-func (v view) policyChoices() []Choice {
-	out := []Choice{}
-	for _, id := range policyfile.Policies() {
-		if m, err := v.measure(id); err == nil {
-			out = append(out, Choice{Value: id, Label: m.Policy().Title, Kind: m.Policy().Unit.String()})
-		}
-	}
-	return out
-}
-
-// measureBy returns the policy with this name made ready for the ledger; read is
-// asked for it once.
-func (v view) measureBy(name string, read func() (*policy.Policy, error)) (*absence.Measure, error) {
+// panel returns every shipped policy made ready for the ledger, made once.
+func (v view) panel() (*absence.Panel, error) {
 	if v.o.ledger == nil {
 		return nil, notFound("there is no calendar yet: import a timetable first")
 	}
 	v.o.cacheMu.Lock()
 	defer v.o.cacheMu.Unlock()
-	if m := v.o.measures[name]; m != nil {
-		return m, nil
+	if v.o.panel == nil {
+		var policies []*policy.Policy
+		for _, id := range policyfile.Policies() {
+			p, err := policyfile.Shipped(id)
+			if err != nil {
+				return nil, fmt.Errorf("reading the policy %s: %w", id, err)
+			}
+			policies = append(policies, p)
+		}
+		v.o.panel = absence.NewPanel(v.o.ledger, policies...)
 	}
-	p, err := read()
+	return v.o.panel, nil
+}
+
+// measure returns a shipped policy made ready for the ledger.
+func (v view) measure(id string) (*absence.Measure, error) {
+	panel, err := v.panel()
 	if err != nil {
-		return nil, notFound("%v", err)
+		return nil, err
 	}
-	m := absence.NewMeasure(v.o.ledger, p)
-	v.o.measures[name] = m
-	return m, nil
+	for _, m := range panel.Measures() {
+		if m.Policy().ID == id {
+			return m, nil
+		}
+	}
+	return nil, notFound("there is no shipped policy %q; there are %s", id, strings.Join(policyfile.Policies(), ", "))
+}
+
+// signalMeasure returns the policy of the signals made ready for the ledger, made once.
+func (v view) signalMeasure() (*absence.Measure, error) {
+	if v.o.ledger == nil {
+		return nil, notFound("there is no calendar yet: import a timetable first")
+	}
+	v.o.cacheMu.Lock()
+	defer v.o.cacheMu.Unlock()
+	if v.o.signal == nil {
+		p, err := signalPolicy()
+		if err != nil {
+			return nil, err
+		}
+		v.o.signal = absence.NewMeasure(v.o.ledger, p)
+	}
+	return v.o.signal, nil
 }
 
 func (v view) rules() whereabouts.Rules {

@@ -98,7 +98,7 @@ func signalPolicy() (*policy.Policy, error) {
 }
 
 func (v view) signals(ctx context.Context, out *SignalsView, p Person, m Moment) error {
-	measure, err := v.measureBy("signals", signalPolicy)
+	measure, err := v.signalMeasure()
 	if err != nil {
 		return err
 	}

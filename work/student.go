@@ -8,7 +8,6 @@ import (
 	"meldung/core/day"
 	"meldung/core/policy"
 	"meldung/core/whereabouts"
-	"meldung/files/policyfile"
 	"meldung/store"
 )
 
@@ -131,12 +130,13 @@ func (v view) sheetFigures(out *StudentSheet, s store.Student, x *Day, m Moment)
 	f := ten.Student(place, span)
 	out.Figures = v.figures(ten, f)
 	out.Bases = v.bases(ten, s, span)
-	for _, id := range policyfile.Policies() {
-		measure, err := v.measure(id)
-		if err != nil {
-			return err
-		}
-		for _, d := range v.dueOf(measure, s, m, span) {
+	panel, err := v.panel()
+	if err != nil {
+		return err
+	}
+	for n, year := range panel.Student(place, span.To) {
+		measure := panel.Measures()[n]
+		for _, d := range v.dueOf(measure, year, s, m, span) {
 			if d.Kind != "band" || measure == ten { // several policies share the bands
 				out.Due = append(out.Due, d)
 			}

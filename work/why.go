@@ -157,10 +157,12 @@ func (v view) why(out *WhyView, measure *absence.Measure, s store.Student, m Mom
 // bases compares both bases for a student whose full time is not all here; nil
 // for others.
 func (v view) bases(measure *absence.Measure, s store.Student, span absence.Span) *WhyBases {
-	if v.school.slots[s.ID] == nil {
+	place := v.school.placeOf[s.ID]
+	whole := v.o.ledger.Student(place).ShareHere.Cmp(1, 1) == 0
+	if v.school.slots[s.ID] == nil && whole {
 		return nil
 	}
-	b := measure.Bases(v.school.placeOf[s.ID], span)
+	b := measure.Bases(place, span)
 	return &WhyBases{Due: day.Duration(b.Due), Scheduled: day.Duration(b.Scheduled), FullDay: day.Duration(b.FullDay), FullDays: b.FullDays,
 		FullOf: day.Duration(b.FullOf), FullSeen: day.Duration(b.FullSeen), Here: s.ShareHere, Elsewhere: s.ShareElsewhere}
 }

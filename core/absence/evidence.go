@@ -224,7 +224,7 @@ func (m *Measure) behindRun(s *stretch, r *row, reached Reached, end int) []Adde
 		}
 		c.day = e.day
 		if e.present {
-			c.unit(false, 0)
+			c.reset()
 		}
 		m.runDay(&c, reached.Trigger, e, r)
 	}

@@ -51,9 +51,21 @@ func (p *Panel) Student(i, asAt int) []Result {
 		r := &c.ledger.rows[i]
 		c.stretch(s, r, Span{0, asAt})
 		for _, n := range measures {
-			m := p.measures[n]
-			out[n] = Result{m.figures(s, r), m.triggers(s, r), m.steps(s, r)}
+			out[n] = p.measures[n].year(s, r)
 		}
 	}
 	return out
+}
+
+// Year measures one student over the year up to the open day asAt, as Panel does
+// for several policies.
+func (m *Measure) Year(i, asAt int) Result {
+	r := &m.ledger.rows[i]
+	var s stretch
+	m.stretch(&s, r, Span{0, asAt})
+	return m.year(&s, r)
+}
+
+func (m *Measure) year(s *stretch, r *row) Result {
+	return Result{m.figures(s, r), m.triggers(s, r), m.steps(s, r)}
 }

@@ -60,6 +60,7 @@ func TestAPanelSaysWhatItsPoliciesSay(t *testing.T) {
 				assert.Equal(t, alone.Student(i, absence.Span{From: 0, To: asAt}), r.Figures)
 				assert.Equal(t, alone.Triggers(i, asAt), r.Triggers)
 				assert.Equal(t, alone.Steps(i, asAt), r.Steps)
+				assert.Equal(t, alone.Year(i, asAt), r)
 			}
 		}
 	})
