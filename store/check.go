@@ -64,6 +64,8 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
 		`DELETE FROM activity_student WHERE activity_id IN (SELECT id FROM activity WHERE journal_id IN ` + later + `)`,
 		`DELETE FROM mark WHERE version > 1 AND journal_id IN ` + later,
 		`DELETE FROM draft_mark WHERE journal_id IN ` + later,
+		`DELETE FROM stand_in WHERE journal_id IN ` + later,
+		`DELETE FROM seat WHERE journal_id IN ` + later,
 		`DELETE FROM movement WHERE journal_id IN ` + later,
 		`DELETE FROM notice WHERE journal_id IN ` + later,
 		`DELETE FROM activity WHERE journal_id IN ` + later,
@@ -76,6 +78,7 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
 		`UPDATE movement SET undone_by = NULL WHERE undone_by IN ` + later,
 		`UPDATE notice SET withdrawn_by = NULL WHERE withdrawn_by IN ` + later,
 		`UPDATE activity SET ended_by = NULL WHERE ended_by IN ` + later,
+		`UPDATE stand_in SET ended_by = NULL WHERE ended_by IN ` + later,
 		`UPDATE search SET ended_by = NULL, outcome = '', place = '' WHERE ended_by IN ` + later,
 	} {
 		if _, err := tx.ExecContext(ctx, q, known); err != nil {

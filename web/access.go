@@ -32,7 +32,8 @@ var access = map[string][]work.Role{
 	"registers":     {work.Officer, work.Pastoral, work.Teacher, work.Leader, work.Administrator},
 	"register":      takers,
 	"send-register": takers, "draft-register": takers,
-	"correct": takers,
+	"correct": takers, "seat": takers, "card": takers,
+	"stand-ins": office, "name-stand-in": office, "end-stand-in": office,
 
 	"desk":            front,
 	"move":            front,

@@ -30,6 +30,7 @@ var may = map[string]string{
 	"who": "optdla", "sign-out": "optdla", "set-password": "optdla", "jump": "optdla",
 	"rail": "optdla", "today": "opdla", "find": "optdla", "student": "optdla", "settings": "optdla",
 	"registers": "optla", "register": "opta", "send-register": "opta", "draft-register": "opta", "correct": "opta",
+	"seat": "opta", "card": "opta", "stand-ins": "opa", "name-stand-in": "opa", "end-stand-in": "opa",
 	"desk": "opda", "move": "opda", "undo-movement": "opda", "add-reason": "opda", "notify": "opda", "withdraw-notice": "opda", "read-quick": "opda", "do-quick": "opda",
 	"call": "opa", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "outbox": "optla", "close-safe-arrival": "opa",
 	"absence": "opla", "why": "optla", "signals": "optla", "followup": "opa",

@@ -13,14 +13,16 @@ import (
 
 // Who is the person signed in.
 type Who struct {
-	Name     string   `json:"name"`
-	Role     string   `json:"role"`
-	OneTime  bool     `json:"oneTime" doc:"The password has to be replaced first"`
-	School   string   `json:"school"`
-	Demo     bool     `json:"demo"`
-	Jumps    []string `json:"jumps" doc:"Moments that the demonstration offers"`
-	MayWrite bool     `json:"mayWrite" doc:"May note what home says and who comes and goes"`
-	Places   []string `json:"places" doc:"Pages for this role, in the order of the work"`
+	Account         int64    `json:"account"`
+	Name            string   `json:"name"`
+	Role            string   `json:"role"`
+	OneTime         bool     `json:"oneTime" doc:"The password has to be replaced first"`
+	School          string   `json:"school"`
+	Demo            bool     `json:"demo"`
+	Jumps           []string `json:"jumps" doc:"Moments that the demonstration offers"`
+	MayWrite        bool     `json:"mayWrite" doc:"May note what home says and who comes and goes"`
+	MayNameStandIns bool     `json:"mayNameStandIns" doc:"May name who takes whose registers"`
+	Places          []string `json:"places" doc:"Pages for this role, in the order of the work"`
 }
 
 // places are the pages with the operation that each rests on.
@@ -38,8 +40,8 @@ func may(role work.Role, operation string) bool {
 }
 
 func (s *server) who(p work.Person, oneTime bool) Who {
-	w := Who{Name: p.Name, Role: string(p.Role), OneTime: oneTime, School: s.office.Settings().Name, Demo: s.options.Demo != nil, Jumps: s.options.DemoJumps,
-		MayWrite: may(p.Role, "notify"), Places: []string{}}
+	w := Who{Account: p.Account, Name: p.Name, Role: string(p.Role), OneTime: oneTime, School: s.office.Settings().Name, Demo: s.options.Demo != nil, Jumps: s.options.DemoJumps,
+		MayWrite: may(p.Role, "notify"), MayNameStandIns: may(p.Role, "name-stand-in"), Places: []string{}}
 	if w.Jumps == nil {
 		w.Jumps = []string{}
 	}
@@ -152,6 +154,15 @@ func (s *server) dayRoutes() {
 		Slot  string `path:"slot"`
 	}) (*body[work.RegisterView], error) {
 		return answer(s.office.Register(ctx, person(ctx), in.Class, in.Slot, in.At))
+	})
+	get(s, "card", "/cards/{card}", "Whose card it is", func(ctx context.Context, in *struct {
+		LookedAt
+		Card string `path:"card" maxLength:"60"`
+	}) (*body[work.CardView], error) {
+		return answer(s.office.WhoseCard(ctx, in.Card, in.At))
+	})
+	get(s, "stand-ins", "/stand-ins", "Who stands in for whom", func(ctx context.Context, in *LookedAt) (*body[work.StandInsView], error) {
+		return answer(s.office.StandIns(ctx, in.At))
 	})
 	get(s, "desk", "/desk", "The desk's day", func(ctx context.Context, in *LookedAt) (*body[work.DeskView], error) {
 		return answer(s.office.Desk(ctx, in.At))

@@ -49,6 +49,9 @@ func (s *server) workRoutes() {
 	post(s, "draft-register", "/registers/draft", "Share marks of a register that is not sent yet", func(ctx context.Context, in *Keyed[work.Drafts]) (*body[work.DraftReceipt], error) {
 		return answer(s.office.DraftRegister(ctx, person(ctx), in.Key, in.Body))
 	})
+	post(s, "seat", "/seats", "Change a seating plan", func(ctx context.Context, in *Keyed[work.Seat]) (*body[work.Receipt], error) {
+		return answer(s.office.SeatStudent(ctx, person(ctx), in.Key, in.Body))
+	})
 	post(s, "correct", "/corrections", "Correct a mark", func(ctx context.Context, in *Keyed[work.Correction]) (*body[work.Receipt], error) {
 		return answer(s.office.Correct(ctx, person(ctx), in.Key, in.Body))
 	})
@@ -61,6 +64,12 @@ func (s *server) workRoutes() {
 	}
 	post(s, "undo-movement", "/movements/{id}/undo", "Take a movement back", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
 		return answer(s.office.UndoMovement(ctx, person(ctx), in.Key, in.ID))
+	})
+	post(s, "name-stand-in", "/stand-ins", "Name a stand-in", func(ctx context.Context, in *Keyed[work.NewStandIn]) (*body[work.Receipt], error) {
+		return answer(s.office.NameStandIn(ctx, person(ctx), in.Key, in.Body))
+	})
+	post(s, "end-stand-in", "/stand-ins/{id}/end", "End a stand-in", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
+		return answer(s.office.EndStandIn(ctx, person(ctx), in.Key, in.ID))
 	})
 	post(s, "add-reason", "/reasons", "Add a reason", func(ctx context.Context, in *Keyed[work.Reason]) (*body[work.Receipt], error) {
 		return answer(s.office.AddReason(ctx, person(ctx), in.Key, in.Body))

@@ -44,6 +44,7 @@ type Day struct {
 	settled    []store.Settled
 	messages   []store.Message
 	closings   []store.Closing
+	standIns   []store.StandIn
 }
 
 type markKey struct {
@@ -84,6 +85,7 @@ func (v view) readDay(ctx context.Context, d day.Date) (*Day, error) {
 		func() (err error) { x.settled, err = store.SettledOn(ctx, q, d); return },
 		func() (err error) { x.messages, err = store.MessagesOn(ctx, q, d); return },
 		func() (err error) { x.closings, err = store.ClosingsOn(ctx, q, d); return },
+		func() (err error) { x.standIns, err = store.StandInsOn(ctx, q, d); return },
 	} {
 		if err = read(); err != nil {
 			return nil, fmt.Errorf("reading %s: %w", d, err)

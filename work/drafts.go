@@ -62,7 +62,7 @@ func (o *Office) DraftRegister(ctx context.Context, p Person, key string, drafts
 		return out, wrong("%v", err)
 	}
 	err = o.write(ctx, p, key, "draft", &out, func(w *writing) error {
-		w.aside, w.scope = true, draftScope(d, drafts.Class, drafts.Slot)
+		w.aside, w.scope = true, registerScope(d, drafts.Class, drafts.Slot)
 		return o.look(func(v view) error {
 			x, err := v.day(ctx, d)
 			if err != nil {
@@ -82,8 +82,8 @@ func (o *Office) DraftRegister(ctx context.Context, p Person, key string, drafts
 	return out, err
 }
 
-// draftScope names a register to those who follow it.
-func draftScope(d day.Date, class int64, slot string) string {
+// registerScope names a register to those who follow it.
+func registerScope(d day.Date, class int64, slot string) string {
 	return fmt.Sprintf("%s %d %s", d, class, slot)
 }
 

@@ -342,7 +342,7 @@ type Message struct {
 // Send puts a message to a class's teachers into the outbox, where it stays.
 func (o *Office) Send(ctx context.Context, p Person, key string, msg Message) (Receipt, error) {
 	var out Receipt
-	err := o.writeToday(ctx, p, key, "message", &out, func(w *writing, v view, _ *Day) error {
+	err := o.writeToday(ctx, p, key, "message", &out, func(w *writing, v view, x *Day) error {
 		c, err := v.school.Class(msg.Class)
 		if err != nil {
 			return err
@@ -354,8 +354,8 @@ func (o *Office) Send(ctx context.Context, p Person, key string, msg Message) (R
 		if words == "" {
 			words = fmt.Sprintf("The register of %s, %s, is still out. Please send it.", c.Title, msg.Slot)
 		}
-		out = Receipt{Seq: w.journal.ID, IDs: []int64{}, Words: "sent to " + v.school.TeachersOf(c.ID)}
-		for _, staff := range v.school.teachers[c.ID] {
+		out = Receipt{Seq: w.journal.ID, IDs: []int64{}, Words: "sent to " + v.takersWords(x, c.ID, msg.Slot)}
+		for _, staff := range v.takersOf(x, c.ID, msg.Slot) {
 			row := store.Message{Date: w.now.Date(), Minute: w.now.Minute(), Kind: msg.Kind, StaffID: &staff, ClassID: &c.ID, Slot: msg.Slot,
 				Address: v.school.staff[staff].Email, Words: words, State: "delivered", Origin: store.Origin{Journal: w.journal.ID}}
 			if msg.Student != 0 {

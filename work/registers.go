@@ -64,9 +64,9 @@ func (o *Office) Registers(ctx context.Context, p Person, asAt string) (Register
 
 func (v view) registerRef(x *Day, r *registry, p Person, m Moment) RegisterRef {
 	out := RegisterRef{Class: r.Class.ID, Title: r.Class.Title, Slot: r.Slot.Name, Words: r.Slot.Words(), Start: r.Slot.Start.String(), End: r.Slot.End.String(),
-		Room: r.Meeting.Room, Teacher: v.school.TeachersOf(r.Class.ID), State: string(r.stateOf(m, v.settings.RegisterWithin)),
+		Room: r.Meeting.Room, Teacher: v.takersWords(x, r.Class.ID, r.Slot.Name), State: string(r.stateOf(m, v.settings.RegisterWithin)),
 		DueBy: register.DueBy(r.Slot, v.settings.RegisterWithin).String(), Students: len(v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)),
-		Mine: v.school.teaches(p.Staff, r.Class.ID)}
+		Mine: v.school.teaches(p.Staff, r.Class.ID) || v.standsIn(x, p.Staff, r.Class.ID, r.Slot.Name)}
 	if r.sentBy(m) {
 		out.SentAt, out.SentBy = r.Sent.Known.Minute().String(), r.Sent.By
 	} else {
@@ -112,6 +112,8 @@ type RegisterRow struct {
 	Known    *KnownMark    `json:"known,omitempty" doc:"What is known from elsewhere"`
 	Versions []VersionView `json:"versions" doc:"What was sent, oldest first"`
 	Place    Place         `json:"place"`
+	Card     string        `json:"card" doc:"Number of the student's card; empty for none"`
+	Seat     int           `json:"seat" doc:"Place on the seating plan, counted from the front, row by row; -1 for none"`
 	Draft    *DraftView    `json:"draft,omitempty" doc:"How the row stands for all who have the register open"`
 }
 
@@ -134,6 +136,21 @@ type RegisterView struct {
 	Reasons  []Reason      `json:"reasons"`
 	CanSend  bool          `json:"canSend"`
 	WhyNot   string        `json:"whyNot"`
+	Arriving Arriving      `json:"arriving"`
+	Seating  SeatingSize   `json:"seating"`
+}
+
+// Arriving is how someone is marked who comes to a slot now.
+type Arriving struct {
+	In      string `json:"in" doc:"Code of those who are on time"`
+	Late    string `json:"late" doc:"Code of those who come later"`
+	InUntil string `json:"inUntil" doc:"Last minute on time"`
+}
+
+// SeatingSize is the size of a seating plan.
+type SeatingSize struct {
+	Columns int `json:"columns"`
+	Rows    int `json:"rows"`
 }
 
 // codeState is the state whose shape a code has on a page.
@@ -182,6 +199,9 @@ func (o *Office) Register(ctx context.Context, p Person, class int64, slot, asAt
 			return err
 		}
 		out = v.registerView(x, r, p, m)
+		if err := v.addSeats(ctx, &out, r); err != nil {
+			return err
+		}
 		return v.addDrafts(ctx, &out, x, r, m)
 	})
 	return out, err
@@ -193,7 +213,7 @@ func (v view) registry(x *Day, p Person, class int64, slot string) (*registry, e
 	if err != nil {
 		return nil, err
 	}
-	if err := v.school.mayTake(p, class); err != nil {
+	if err := v.mayTake(x, p, class, slot); err != nil {
 		return nil, err
 	}
 	if !x.Open {
@@ -207,10 +227,11 @@ func (v view) registry(x *Day, p Person, class int64, slot string) (*registry, e
 }
 
 func (v view) registerView(x *Day, r *registry, p Person, m Moment) RegisterView {
-	out := RegisterView{Register: v.registerRef(x, r, p, m), Date: x.Date.String(), Words: x.Date.Words(), Rows: []RegisterRow{}, Codes: codeViews(v.codes), Reasons: v.settings.Reasons}
+	out := RegisterView{Register: v.registerRef(x, r, p, m), Date: x.Date.String(), Words: x.Date.Words(), Rows: []RegisterRow{}, Codes: codeViews(v.codes), Reasons: v.settings.Reasons,
+		Arriving: v.arriving(r.Slot)}
 	for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
 		row := RegisterRow{Student: v.ref(s, x.Date), Warnings: warningWords(v.school.warnings[s.ID]), Recent: v.recent(s.ID, x, r.Slot.Name),
-			Versions: []VersionView{}, Place: placeOf(v.position(x, s.ID, m))}
+			Card: s.Card, Seat: register.Tray, Versions: []VersionView{}, Place: placeOf(v.position(x, s.ID, m))}
 		for _, mark := range x.versions[markKey{s.ID, r.Slot.Name}] {
 			if mark.Known <= m.Known {
 				row.Versions = append(row.Versions, versionView(mark))

@@ -273,19 +273,6 @@ func (s *School) teaches(staff, class int64) bool {
 	return false
 }
 
-// mayTake refuses a register to those it is not for.
-func (s *School) mayTake(p Person, class int64) error {
-	switch p.Role {
-	case Officer, Pastoral, Administrator:
-		return nil
-	case Teacher:
-		if s.teaches(p.Staff, class) {
-			return nil
-		}
-	}
-	return refused("%s is not your class: nothing was changed", s.Classes[class].Title)
-}
-
 // maySee refuses a student to a teacher who does not teach them.
 func (s *School) maySee(p Person, student int64) error {
 	if p.Role != Teacher {

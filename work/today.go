@@ -312,7 +312,7 @@ func (v view) registersOut(out *TodayView, x *Day, waiting map[int64]bool, m Mom
 		if state == register.Sent {
 			continue
 		}
-		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Words: r.Slot.Words(), Title: r.Class.Title, Teacher: v.school.TeachersOf(r.Class.ID), Room: r.Meeting.Room,
+		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Words: r.Slot.Words(), Title: r.Class.Title, Teacher: v.takersWords(x, r.Class.ID, r.Slot.Name), Room: r.Meeting.Room,
 			Overdue: register.Overdue(r.Slot, v.settings.RegisterWithin, m.Minute), Reminded: []string{}}
 		for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
 			if waiting[s.ID] {

@@ -17,6 +17,8 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   outbox: lazy(() => import("./places/today/Outbox")),
 };
 
+const Reader = lazy(() => import("./places/registers/Reader"));
+
 function routerFor(who: Schemas["Who"]) {
   const mine = who.places.filter((p) => p in pages);
   if (mine.includes("today")) mine.push("outbox");
@@ -58,6 +60,13 @@ export function App() {
   if (who.error instanceof Refusal && who.error.status === 401) return <SignIn />;
   if (!who.data) return <Waiting error={who.error} />;
   if (who.data.oneTime) return <SignIn replace={who.data.name} />;
+  if (window.location.pathname === "/reader" && who.data.demo) {
+    return (
+      <Suspense fallback={<Waiting />}>
+        <Reader />
+      </Suspense>
+    );
+  }
   const key = `${who.data.name} ${who.data.role}`;
   if (routed?.who !== key) routed = { who: key, router: routerFor(who.data) };
   return <RouterProvider router={routed.router} />;

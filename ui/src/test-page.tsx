@@ -38,6 +38,7 @@ export function testServer(answers: Record<string, unknown>) {
 }
 
 export const who: Schemas["Who"] = {
+  account: 41,
   name: "R. Tolvan",
   role: "officer",
   oneTime: false,
@@ -45,6 +46,7 @@ export const who: Schemas["Who"] = {
   demo: false,
   jumps: [],
   mayWrite: true,
+  mayNameStandIns: true,
   places: [],
 };
 

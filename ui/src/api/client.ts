@@ -65,6 +65,7 @@ export async function write<T>(path: string, body: unknown, key = newKey()): Pro
     method: "POST",
     headers: { "Content-Type": "application/json", Accept: "application/json", "Idempotency-Key": key },
     body: JSON.stringify(body ?? {}),
+    signal: AbortSignal.timeout(20_000),
   });
   const answer: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
   if (!response.ok) throw refusal(response.status, answer);

@@ -2,6 +2,31 @@ import type { QueryClient } from "@tanstack/react-query";
 
 const channelName = "meldung-live";
 
+/** What the server says has changed; a scope is all that the change concerns. */
+type Changed = { seq: number; kind: string; scope?: string };
+
+/** Looks again at what an event concerns: one register where it names one, else everything. */
+export function refresh(queries: QueryClient, text: string): void {
+  const event = (text ? JSON.parse(text) : {}) as Partial<Changed>;
+  if (!event.scope) {
+    void queries.invalidateQueries();
+    return;
+  }
+  const [date, group, ...words] = event.scope.split(" ");
+  const slot = words.join(" ");
+  void queries.invalidateQueries({
+    predicate: ({ queryKey: [path, params] }) => {
+      const asked = (params ?? {}) as Record<string, string | undefined>;
+      return (
+        path === "/api/registers/{class}/{slot}" &&
+        asked.class === group &&
+        asked.slot === slot &&
+        (!asked.at || asked.at.startsWith(date ?? ""))
+      );
+    },
+  });
+}
+
 /**
  * Follows what changes on the server. One tab of a browser holds the stream and
  * tells the others; when it closes, another takes over. Where the browser has no
@@ -10,24 +35,24 @@ const channelName = "meldung-live";
 export function followLive(queries: QueryClient, onLine: (connected: boolean) => void): () => void {
   const channel = new BroadcastChannel(channelName);
   const end = new AbortController();
-  const changed = () => void queries.invalidateQueries();
-  channel.onmessage = changed;
+  const changed = (text: string) => refresh(queries, text);
+  channel.onmessage = (event: MessageEvent<string>) => changed(event.data);
   const listen = () =>
     new Promise<void>((resolve) => {
       const stream = new EventSource("/api/live");
       let broken = false;
       stream.onopen = () => {
         onLine(true);
-        if (broken) changed(); // something may have been missed
+        if (broken) changed(""); // something may have been missed
         broken = false;
       };
       stream.onerror = () => {
         broken = true;
         onLine(false);
       };
-      stream.onmessage = () => {
-        channel.postMessage("changed");
-        changed();
+      stream.onmessage = (event: MessageEvent<string>) => {
+        channel.postMessage(event.data);
+        changed(event.data);
       };
       end.signal.addEventListener("abort", () => {
         stream.close();

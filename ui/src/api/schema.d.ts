@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cards/{card}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whose card it is */
+        get: operations["card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/corrections": {
         parameters: {
             query?: never;
@@ -464,6 +481,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/seats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change a seating plan */
+        post: operations["seat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -578,6 +612,41 @@ export interface paths {
         get: operations["signals"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who stands in for whom */
+        get: operations["stand-ins"];
+        put?: never;
+        /** Name a stand-in */
+        post: operations["name-stand-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand-ins/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a stand-in */
+        post: operations["end-stand-in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -724,6 +793,14 @@ export interface components {
             /** @description The span in words */
             words: string;
         };
+        Arriving: {
+            /** @description Code of those who are on time */
+            in: string;
+            /** @description Last minute on time */
+            inUntil: string;
+            /** @description Code of those who come later */
+            late: string;
+        };
         AttemptView: {
             at: string;
             contact: string;
@@ -777,6 +854,10 @@ export interface components {
         CallDue: {
             last: components["schemas"]["FollowupView"];
             student: components["schemas"]["StudentRef"];
+        };
+        CardView: {
+            known: boolean;
+            words: string;
         };
         Choice: {
             kind: string;
@@ -1140,6 +1221,15 @@ export interface components {
             staff?: number;
             username: string;
         };
+        NewStandIn: {
+            /** Format: int64 */
+            absent: number;
+            date: string;
+            /** @description Empty for the whole day */
+            slots: string[];
+            /** Format: int64 */
+            takes: number;
+        };
         Nothing: Record<string, never>;
         Notice: {
             /** @description Date, YYYY-MM-DD; empty is today */
@@ -1329,6 +1419,8 @@ export interface components {
             words: string;
         };
         RegisterRow: {
+            /** @description Number of the student's card; empty for none */
+            card: string;
             /** @description How the row stands for all who have the register open */
             draft?: components["schemas"]["DraftView"];
             /** @description What is known from elsewhere */
@@ -1336,18 +1428,25 @@ export interface components {
             place: components["schemas"]["Place"];
             /** @description Oldest first */
             recent: components["schemas"]["RecentMark"][];
+            /**
+             * Format: int64
+             * @description Place on the seating plan, counted from the front, row by row; -1 for none
+             */
+            seat: number;
             student: components["schemas"]["StudentRef"];
             /** @description What was sent, oldest first */
             versions: components["schemas"]["VersionView"][];
             warnings: string[];
         };
         RegisterView: {
+            arriving: components["schemas"]["Arriving"];
             canSend: boolean;
             codes: components["schemas"]["CodeView"][];
             date: string;
             reasons: components["schemas"]["Reason"][];
             register: components["schemas"]["RegisterRef"];
             rows: components["schemas"]["RegisterRow"][];
+            seating: components["schemas"]["SeatingSize"];
             whyNot: string;
             words: string;
         };
@@ -1416,6 +1515,25 @@ export interface components {
             place?: string;
             /** Format: int64 */
             student: number;
+        };
+        Seat: {
+            /** Format: int64 */
+            class: number;
+            date: string;
+            /**
+             * Format: int64
+             * @description Counted from the front, row by row; -1 for none
+             */
+            place: number;
+            slot: string;
+            /** Format: int64 */
+            student: number;
+        };
+        SeatingSize: {
+            /** Format: int64 */
+            columns: number;
+            /** Format: int64 */
+            rows: number;
         };
         SentMark: {
             code: string;
@@ -1509,10 +1627,31 @@ export interface components {
             students: number;
             words: string;
         };
+        SlotRef: {
+            name: string;
+            words: string;
+        };
         StaffRef: {
             /** Format: int64 */
             id: number;
             name: string;
+        };
+        StandInView: {
+            absent: string;
+            at: string;
+            by: string;
+            /** Format: int64 */
+            id: number;
+            /** @description In words: the whole day, or a slot */
+            slots: string;
+            takes: string;
+        };
+        StandInsView: {
+            date: string;
+            slots: components["schemas"]["SlotRef"][];
+            staff: components["schemas"]["StaffRef"][];
+            standIns: components["schemas"]["StandInView"][];
+            words: string;
         };
         StudentRef: {
             form: string;
@@ -1602,9 +1741,13 @@ export interface components {
             to: string;
         };
         Who: {
+            /** Format: int64 */
+            account: number;
             demo: boolean;
             /** @description Moments that the demonstration offers */
             jumps: string[];
+            /** @description May name who takes whose registers */
+            mayNameStandIns: boolean;
             /** @description May note what home says and who comes and goes */
             mayWrite: boolean;
             name: string;
@@ -1848,6 +1991,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    card: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path: {
+                card: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
                 };
             };
             /** @description Error */
@@ -2714,6 +2891,41 @@ export interface operations {
             };
         };
     };
+    seat: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seat"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     who: {
         parameters: {
             query?: never;
@@ -2946,6 +3158,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignalsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stand-ins": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandInsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "name-stand-in": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-stand-in": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

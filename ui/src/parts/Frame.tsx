@@ -5,11 +5,13 @@ import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { type Schemas, write } from "../api/client";
 import { followLive } from "../api/live";
+import { followOutboxes, outboxesOf } from "../places/registers/outbox";
 import { KeyList } from "./KeyList";
 import { useKeys } from "./keys";
 import { useAddress } from "./look-at";
 import { QuickLine } from "./QuickLine";
 import { Rail } from "./Rail";
+import { useReaderStandIn } from "./scanner";
 
 const StudentSheet = lazy(() => import("./StudentSheet"));
 
@@ -29,7 +31,16 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
   const location = useLocation();
   const [connected, setConnected] = useState(true);
   const [help, setHelp] = useState(false);
-  useEffect(() => followLive(queries, setConnected), [queries]);
+  const unsent = useUnsent(who.account);
+  useEffect(
+    () =>
+      followLive(queries, (on) => {
+        setConnected(on);
+        if (on) for (const box of outboxesOf(who.account)) box.flush();
+      }),
+    [queries, who.account],
+  );
+  useReaderStandIn(who.demo);
   useKeys({ "?": () => setHelp(true) });
   const keep = at ? `?at=${at}` : "";
   const mine = who.places.filter((p) => p in placeWords);
@@ -54,6 +65,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       {!connected && (
         <p className="offline" role="status">
           The line to the server is down. What you see may be old; unsent marks are kept on this machine.
+          {unsent > 0 && ` ${unsent} ${unsent === 1 ? "register waits" : "registers wait"} to be stored.`}
         </p>
       )}
       <div key={location.pathname.split("/")[1]}>
@@ -73,6 +85,28 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       </Modal>
     </>
   );
+}
+
+/** Sends what this machine still keeps of a person's registers; returns how many registers wait. */
+function useUnsent(account: number): number {
+  const { message } = App.useApp();
+  const queries = useQueryClient();
+  const [unsent, setUnsent] = useState(0);
+  useEffect(() => {
+    const look = () =>
+      setUnsent(
+        outboxesOf(account).filter((box) => {
+          const { line, waiting, finished } = box.snapshot();
+          return line === "waiting" && (waiting.size > 0 || finished);
+        }).length,
+      );
+    return followOutboxes(account, look, (words, ok) => {
+      if (ok) message.success(words);
+      else message.error(words, 8);
+      void queries.invalidateQueries();
+    });
+  }, [account, message, queries]);
+  return unsent;
 }
 
 function Me({ who }: { who: Schemas["Who"] }) {

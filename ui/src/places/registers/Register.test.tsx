@@ -2,6 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { place, rail, reasons, renderPage, student, testServer } from "../../test-page";
+import { forgetOutboxes } from "./outbox";
 import { Register } from "./Register";
 
 const code = (c: string, word: string, state: string): Schemas["CodeView"] => ({
@@ -48,6 +49,8 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
       warnings: i === 0 ? ["nut allergy"] : [],
       recent: [{ date: "2026-03-09", slot: "AM", code: "P", state: "in" }],
       versions: [],
+      card: `FL${i + 1}00`,
+      seat: i < 3 ? i : -1,
       place: place("not-yet-known"),
       ...(i === 4 ? { known: { code: "M", from: "", to: "", words: "ill · home", source: "home" } } : {}),
     })),
@@ -55,17 +58,32 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
     reasons,
     canSend: true,
     whyNot: "",
+    arriving: { in: "P", late: "L", inUntil: "08:50" },
+    seating: { columns: 8, rows: 5 },
     ...change,
   };
 }
 
 const path = "/api/registers/48/AM";
 
-function open(view: Schemas["RegisterView"]) {
-  const server = testServer({ [path]: view, "/api/rail": rail });
+/** A server that acknowledges marks as the real one does, one version after another. */
+function open(view: Schemas["RegisterView"], more: Record<string, unknown> = {}) {
+  forgetOutboxes();
+  const version: Record<number, number> = {};
+  const draft = (init: RequestInit) => {
+    const { marks } = JSON.parse(String(init.body)) as Schemas["Drafts"];
+    const taken = marks.map((m) => {
+      version[m.student] = (version[m.student] ?? 0) + 1;
+      return { ...m, version: version[m.student], by: "R. Tolvan", at: "08:52" };
+    });
+    return { seq: 1, taken, conflicts: [] };
+  };
+  const server = testServer({ [path]: view, "/api/rail": rail, "/api/registers/draft": draft, ...more });
   const page = renderPage(<Register />, "/registers/48/AM", "/registers/:class/:slot");
   return { ...page, server };
 }
+
+const wholes = (server: ReturnType<typeof testServer>) => server.sent.filter((s) => s.path === "/api/registers");
 
 const tally = () => screen.getByTestId("tally").textContent;
 
@@ -77,14 +95,18 @@ describe("taking a register", () => {
     const { user, server } = open(register(28));
     await screen.findByText(/due by 09:00/);
     const keys = ["p", "n", "l", "7", "{Enter}", "n", "a", "{Control>}{Enter}{/Control}"];
-    for (const k of keys) await user.keyboard(k);
-    await waitFor(() => expect(server.sent).toHaveLength(1));
+    for (const k of keys) {
+      await user.keyboard(k);
+      await new Promise((done) => setTimeout(done, 60)); // a hand, not a reader
+    }
+    await waitFor(() => expect(wholes(server)).toHaveLength(1));
     expect(keys.length).toBeLessThanOrEqual(12);
-    const marks = server.sent[0]?.body.marks as Schemas["SentMark"][];
+    const marks = wholes(server)[0]?.body.marks as Schemas["SentMark"][];
     expect(marks).toHaveLength(28);
     expect(marks.filter((m) => m.code === "N").map((m) => m.student)).toEqual([2, 4]);
     expect(marks.find((m) => m.code === "L")).toMatchObject({ student: 3, time: "7", made: "08:52" });
     expect(marks.find((m) => m.student === 5)).toMatchObject({ code: "M", source: "home" });
+    expect(marks.find((m) => m.student === 3)?.seen).toBe(2); // L, then its minutes
   });
 
   it("fills in what is known with its source, and says where eyes and books differ", async () => {
@@ -100,22 +122,99 @@ describe("taking a register", () => {
     await screen.findByText(/due by/);
     await user.keyboard("pp{Control>}{Enter}{/Control}");
     expect((await screen.findAllByText(/still to mark: a blank is never an absence/)).length).toBeGreaterThan(0);
-    expect(server.sent).toHaveLength(0);
+    expect(wholes(server)).toHaveLength(0);
     expect(screen.getByText("3, Student", { exact: false }).closest("tr")).toHaveAttribute("aria-current", "true");
   });
 
-  it("keeps the marks when the line is down, and sends them with the same key", async () => {
+  it("keeps the marks while the line is down, says so, and sends them by itself, once", async () => {
     const { user, server } = open(register(3));
     await screen.findByText(/due by/);
-    server.refusals["/api/registers"] = { status: 500, detail: "the line is down" };
-    await user.keyboard("a{Control>}{Enter}{/Control}");
-    expect(await screen.findByText(/the line is down. Your marks are kept here/)).toBeInTheDocument();
-    expect(localStorage.getItem("meldung register 2026-03-10 48 AM")).toContain('"P"');
-    delete server.refusals["/api/registers"];
+    server.refusals["/api/registers/draft"] = { status: 502, detail: "the line is down" };
+    await user.keyboard("n");
+    expect(await screen.findByText(/1 mark is kept on this machine/)).toBeInTheDocument();
+    await user.keyboard("a");
+    await waitFor(() => expect(tally()).toContain("0 to mark"));
     await user.keyboard("{Control>}{Enter}{/Control}");
-    await waitFor(() => expect(server.sent).toHaveLength(2));
-    expect(server.sent[0]?.key).toBe(server.sent[1]?.key);
-    await waitFor(() => expect(localStorage.getItem("meldung register 2026-03-10 48 AM") ?? "").not.toContain('"P"'));
+    expect(await screen.findByText(/goes out by itself/)).toBeInTheDocument();
+    expect(wholes(server)).toHaveLength(0);
+    delete server.refusals["/api/registers/draft"];
+    await waitFor(() => expect(wholes(server)).toHaveLength(1), { timeout: 4000 });
+    const marks = wholes(server)[0]?.body.marks as Schemas["SentMark"][];
+    expect(marks.map((m) => m.code)).toEqual(["N", "P", "P"]);
+    const first = server.sent.filter((s) => s.path === "/api/registers/draft");
+    expect(new Set(first.map((s) => s.key)).size).toBe(2); // repeats have the key of the first try
+    expect(localStorage).toHaveLength(0);
+  });
+
+  it("shows a mark that someone else made, and lets the person choose when both marked the row", async () => {
+    const view = register(3);
+    const theirs = {
+      student: 2,
+      code: "P",
+      time: "",
+      note: "",
+      source: "",
+      made: "08:50",
+      version: 4,
+      by: "T. Rask",
+      at: "08:50",
+    };
+    if (view.rows[0]) view.rows[0].draft = { ...theirs, student: 1, code: "L", time: "5" };
+    const { user, server } = open(view, {
+      "/api/registers/draft": (init: RequestInit) => {
+        const [mark] = (JSON.parse(String(init.body)) as Schemas["Drafts"]).marks;
+        return mark?.seen === 4
+          ? { seq: 1, taken: [{ ...mark, version: 5, by: "R. Tolvan", at: "08:52" }], conflicts: [] }
+          : { seq: 1, taken: [], conflicts: [theirs] };
+      },
+    });
+    expect(await screen.findByText(/T. Rask 08:50/)).toBeInTheDocument();
+    expect(tally()).toContain("1 late");
+    await user.click(screen.getByRole("button", { name: "Student 2: no reason yet" }));
+    const alert = await screen.findByRole("alert");
+    expect(alert).toHaveTextContent("T. Rask 08:50: P present, yours: N no reason yet");
+    expect(tally()).toContain("1 in");
+    await user.keyboard("{Control>}{Enter}{/Control}");
+    expect(await screen.findByText(/choose which mark stands/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: /Mine stands/ }));
+    await waitFor(() => expect(tally()).toContain("1 no reason"));
+    expect(server.sent.at(-1)?.body.marks).toMatchObject([{ student: 2, code: "N", seen: 4 }]);
+    expect(screen.queryByText(/T. Rask 08:50: P present/)).toBeNull();
+  });
+
+  it("marks whoever holds a card to the reader, and lists other cards, without triggering a key", async () => {
+    const { user, server } = open(register(6), { "/api/cards/NAP99": { known: true, words: "Oona Harle, 11 Cleat" } });
+    await screen.findByText(/due by/);
+    await user.keyboard("FL400{Enter}");
+    expect(await screen.findByText(/Student 4 is late, 08:52/)).toBeInTheDocument();
+    expect(tally()).toBe("0 in1 late0 no reason1 explained0 elsewhere4 to mark");
+    await user.keyboard("FL400{Enter}");
+    expect(await screen.findByText(/Student 4 is in already/)).toBeInTheDocument();
+    await user.keyboard("NAP99{Enter}");
+    expect(await screen.findByText(/Not on this register: Oona Harle, 11 Cleat/)).toBeInTheDocument();
+    expect(server.sent.map((s) => s.body.marks)).toMatchObject([
+      [{ student: 4, code: "L", time: "08:52", source: "card" }],
+    ]);
+  });
+
+  it("is taken by seat with the same marks", async () => {
+    const { user } = open(register(6));
+    await screen.findByText(/due by/);
+    await user.keyboard("ns");
+    expect(await screen.findByText(/Front · room 17 · 3 without a seat/)).toBeInTheDocument();
+    const seat = (n: number) => screen.getByRole("button", { name: new RegExp(`^Student ${n}: `) });
+    expect(seat(1)).toHaveAccessibleName("Student 1: no reason yet");
+    await user.click(seat(3)); // a tap marks N
+    expect(seat(3)).toHaveAccessibleName("Student 3: no reason yet");
+    await user.click(seat(3));
+    expect(seat(3)).toHaveAccessibleName("Student 3: not marked");
+    await user.keyboard("{ArrowLeft}p");
+    await waitFor(() => expect(seat(2)).toHaveAccessibleName("Student 2: present"));
+    await user.keyboard("{ArrowDown}p"); // from the front row into the tray
+    await waitFor(() => expect(seat(5)).toHaveAccessibleName("Student 5: present"));
+    expect(screen.getByText("but ill · home")).toBeInTheDocument();
+    await user.keyboard("s");
+    await waitFor(() => expect(tally()).toBe("2 in0 late1 no reason0 explained0 elsewhere3 to mark"));
   });
 
   it("finds a name, writes a note, and takes a mark off", async () => {
@@ -127,10 +226,10 @@ describe("taking a register", () => {
     await user.keyboard("forgot the bag{Enter}");
     expect(screen.getByText(/forgot the bag/)).toBeInTheDocument();
     await user.keyboard("{ArrowUp}n");
-    expect(tally()).toContain("1 no reason");
+    await waitFor(() => expect(tally()).toContain("1 no reason"));
     await user.keyboard("{ArrowUp}{Backspace}");
-    expect(tally()).toContain("11 to mark");
-    expect(server.sent).toHaveLength(0);
+    await waitFor(() => expect(tally()).toContain("11 to mark"));
+    expect(wholes(server)).toHaveLength(0);
   });
 
   it("marks nothing while it can't be sent, and says why", async () => {
@@ -166,6 +265,20 @@ describe("a register that is in", () => {
       "N until 09:01 · came in after all · P. Osk",
     );
     expect(screen.getByText(/came 08:52/)).toBeInTheDocument();
+  });
+
+  it("shows marks made here that came too late, and keeps them until they are put away", async () => {
+    localStorage.setItem(
+      "meldung marks|41|2026-03-10 48 AM|step|a",
+      JSON.stringify({ key: "made before", tried: true, marks: [{ student: 2, code: "N", seen: 0 }] }),
+    );
+    const { user, server } = open(sent());
+    server.refusals["/api/registers/draft"] = { status: 409, detail: "8 Halyard AM was sent at 08:55 by P. Osk" };
+    const left = await screen.findByRole("alert");
+    expect(left).toHaveTextContent("without these marks of yours: Student 2 no reason yet");
+    await user.click(screen.getByRole("button", { name: "Put them away" }));
+    expect(screen.queryByRole("alert")).toBeNull();
+    expect(localStorage).toHaveLength(0);
   });
 
   it("corrects with a reason only", async () => {

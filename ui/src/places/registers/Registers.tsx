@@ -1,11 +1,12 @@
 import "./registers.css";
 import { Segmented } from "antd";
 import { useState } from "react";
-import { Link, Route, Routes, useLocation } from "react-router";
+import { Link, Route, Routes, useLocation, useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { Register } from "./Register";
+import { StandIns } from "./StandIns";
 
 export default function Registers() {
   return (
@@ -37,6 +38,7 @@ function SlotList() {
   const { at } = useAddress();
   const { search } = useLocation();
   const [show, setShow] = useState<"all" | "out">("all");
+  const who = useOutletContext<Schemas["Who"]>();
   const list = useRead("/api/registers", { at });
   if (!list.data) return <Waiting error={list.error} />;
   const { registers } = list.data;
@@ -71,6 +73,7 @@ function SlotList() {
               : "You have no register on this date."}
         </p>
       )}
+      {who.mayNameStandIns && <StandIns at={at} />}
       <div className="slots">
         {slots.map((slot) => {
           const inSlot = rows.filter((r) => r.slot === slot);

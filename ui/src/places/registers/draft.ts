@@ -1,67 +1,73 @@
 import type { Schemas } from "../../api/client";
+import type { Snapshot } from "./outbox";
 
-/** A row as its taker has left it so far. */
-export type Row = { code: string; time: string; note: string; made: string; source: string };
+/** A row as it stands: own marks first, then what others who have the register open marked, then what is known. */
+export type Row = {
+  code: string;
+  time: string;
+  note: string;
+  made: string;
+  source: string;
+  version: number; // of the shared draft, as seen here
+  by: string; // who marked it, where that was someone else
+  at: string;
+};
 
-export type Draft = Record<number, Row>;
+export type Rows = Record<number, Row>;
 
-const blank: Row = { code: "", time: "", note: "", made: "", source: "" };
+const blank: Row = { code: "", time: "", note: "", made: "", source: "", version: 0, by: "", at: "" };
 
-/** What is already known fills the rows that nobody has touched. */
-export function withKnown(view: Schemas["RegisterView"], draft: Draft): Draft {
-  const out: Draft = {};
-  for (const row of view.rows) {
-    const own = draft[row.student.id];
-    if (own && (own.code || own.note)) out[row.student.id] = own;
-    else if (row.known) {
-      out[row.student.id] = {
-        ...blank,
-        code: row.known.code,
-        time: row.known.to || row.known.from,
-        source: row.known.source,
-      };
-    } else out[row.student.id] = blank;
+type Kept = Pick<Snapshot, "waiting" | "shared">;
+
+/** The rows of a register: marks that wait, the shared draft, and what is known where nobody marked. */
+export function rowsOf(view: Schemas["RegisterView"], kept: Kept, me: string): Rows {
+  return Object.fromEntries(view.rows.map((r) => [r.student.id, standing(r, kept, me)]));
+}
+
+function standing(row: Schemas["RegisterRow"], kept: Kept, me: string): Row {
+  const acknowledged = kept.shared.get(row.student.id);
+  const fetched = row.draft;
+  const shared = (acknowledged?.version ?? 0) > (fetched?.version ?? 0) ? acknowledged : fetched;
+  const version = shared?.version ?? 0;
+  const own = kept.waiting.get(row.student.id);
+  const mark = own ?? shared;
+  if (mark && (mark.code || mark.note)) {
+    return {
+      code: mark.code,
+      time: mark.time ?? "",
+      note: mark.note ?? "",
+      made: mark.made ?? "",
+      source: mark.source ?? "",
+      version,
+      by: !own && shared && shared.by !== me ? shared.by : "",
+      at: !own && shared ? shared.at : "",
+    };
   }
-  return out;
+  if (!row.known) return { ...blank, version };
+  const { code, to, from, source } = row.known;
+  return { ...blank, code, time: to || from, source, version };
 }
 
-export function rowOf(draft: Draft, id: number): Row {
-  return draft[id] ?? blank;
+export function rowOf(rows: Rows, id: number): Row {
+  return rows[id] ?? blank;
 }
 
-/** Unsent work, kept on this machine until it is sent. */
-export function draftStore(key: string) {
-  const name = `meldung register ${key}`;
-  return {
-    load(): Draft {
-      try {
-        return JSON.parse(localStorage.getItem(name) ?? "{}") as Draft;
-      } catch {
-        return {};
-      }
-    },
-    save(draft: Draft) {
-      localStorage.setItem(name, JSON.stringify(draft));
-    },
-    clear() {
-      localStorage.removeItem(name);
-    },
-  };
+/** A row as it is shared with the others. */
+export function markOf(student: number, row: Row): Schemas["DraftMark"] {
+  const { code, time, note, source, made } = row;
+  return { student, code, time, note, source, made, seen: row.version };
 }
 
 /** The register as it is sent: marked rows, with when each was made. */
-export function sentMarks(view: Schemas["RegisterView"], rows: Draft): Schemas["SentMark"][] {
+export function sentMarks(view: Schemas["RegisterView"], rows: Rows): Schemas["SentMark"][] {
   return view.rows.flatMap((r) => {
     const row = rowOf(rows, r.student.id);
-    if (!row.code) return [];
-    return [
-      { student: r.student.id, code: row.code, time: row.time, note: row.note, made: row.made, source: row.source },
-    ];
+    return row.code ? [markOf(r.student.id, row)] : [];
   });
 }
 
 /** How many rows stand in each state, for the figures beside the roll. */
-export function tally(view: Schemas["RegisterView"], rows: Draft) {
+export function tally(view: Schemas["RegisterView"], rows: Rows) {
   const counts = { in: 0, late: 0, noReason: 0, explained: 0, elsewhere: 0, toMark: 0 };
   const state = new Map(view.codes.map((c) => [c.code, c.state]));
   for (const r of view.rows) {

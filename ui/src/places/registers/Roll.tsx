@@ -1,0 +1,222 @@
+import { Button, Input } from "antd";
+import { useEffect, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { isState, Shape } from "../../look/Shape";
+import { type Row, rowOf } from "./draft";
+import { Recent } from "./Recent";
+import { codeWord, type Taking } from "./taking";
+
+/** The codes with a button in every row; the others have keys. */
+const buttons = ["P", "L", "N", "X", "M", "V"];
+
+/** The register as a list, a line for each student. */
+export function Roll({
+  taking,
+  noting,
+  setNoting,
+}: {
+  taking: Taking;
+  noting: boolean;
+  setNoting: (on: boolean) => void;
+}) {
+  const { view, rows, current, setCurrent, mark } = taking;
+  useEffect(() => {
+    document.querySelector(`.roll [data-row="${current}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [current]);
+  return (
+    <table className="roll">
+      <thead className="visually-hidden">
+        <tr>
+          <th>Number</th>
+          <th>Student</th>
+          <th>Recent marks</th>
+          <th>Mark</th>
+          <th>More</th>
+        </tr>
+      </thead>
+      <tbody>
+        {view.rows.map((r, i) => {
+          const own = rowOf(rows, r.student.id);
+          const disputed = taking.kept.clashes.has(r.student.id);
+          return (
+            <tr
+              key={r.student.id}
+              data-row={i}
+              className={`${i === current ? "current" : ""}${own.code ? "" : " blank"}${disputed ? " disputed" : ""}`}
+              aria-current={i === current || undefined}
+              onClick={() => setCurrent(i)}
+            >
+              <td className="n">{i + 1}</td>
+              <td>
+                <b>{r.student.sorted}</b>
+              </td>
+              <td className="recentcell">
+                <Recent marks={r.recent} />
+              </td>
+              <td>
+                {buttons.map((code) => {
+                  const c = view.codes.find((v) => v.code === code);
+                  if (!c) return null;
+                  const on = own.code === code || (code === "L" && own.code === "LX");
+                  return (
+                    <button
+                      key={code}
+                      type="button"
+                      tabIndex={-1}
+                      className={`code ${c.state}${on ? " on" : ""}`}
+                      aria-pressed={on}
+                      aria-label={`${r.student.name}: ${c.word}`}
+                      disabled={!view.canSend}
+                      onClick={(e) => {
+                        e.stopPropagation();
+                        mark(code, i);
+                      }}
+                    >
+                      {on ? own.code : code}
+                    </button>
+                  );
+                })}
+              </td>
+              <td className="words">
+                <Words taking={taking} row={r} index={i} noting={noting && i === current} setNoting={setNoting} />
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+/** What else there is to say of a row: minutes, note, whose mark it is, what is known, warnings. */
+export function Words({
+  taking,
+  row,
+  index,
+  noting,
+  setNoting,
+}: {
+  taking: Taking;
+  row: Schemas["RegisterRow"];
+  index: number;
+  noting: boolean;
+  setNoting: (on: boolean) => void;
+}) {
+  const { view } = taking;
+  const own = rowOf(taking.rows, row.student.id);
+  const code = view.codes.find((c) => c.code === own.code);
+  const put = (change: Partial<Row>) => taking.put(row.student.id, { code: own.code, time: own.time, ...change });
+  const done = () => {
+    setNoting(false);
+    taking.setCurrent(taking.nextToMark(index));
+    (document.activeElement as HTMLElement | null)?.blur();
+  };
+  const onEnter = (e: React.KeyboardEvent) => {
+    if (e.key !== "Enter" && e.key !== "Escape") return;
+    if (e.ctrlKey) return;
+    e.preventDefault();
+    done();
+  };
+  const clash = row.known && own.code && own.code !== row.known.code;
+  return (
+    <>
+      <Dispute taking={taking} row={row} />
+      {code?.late && (
+        <>
+          <input
+            ref={index === taking.current ? taking.late : undefined}
+            value={own.time}
+            aria-label={`${row.student.name}: minutes late, or the time`}
+            placeholder="5 or 850"
+            onChange={(e) => put({ time: e.target.value })}
+            onKeyDown={onEnter}
+          />{" "}
+          <span className="quiet">{/^\d{1,2}$/.test(own.time) ? `${own.time} min late ` : ""}</span>
+        </>
+      )}
+      {noting && (
+        <input
+          // biome-ignore lint/a11y/noAutofocus: the note was asked for by key
+          autoFocus
+          className="note"
+          value={own.note}
+          aria-label={`${row.student.name}: note`}
+          onChange={(e) => put({ note: e.target.value })}
+          onKeyDown={onEnter}
+          onBlur={() => setNoting(false)}
+        />
+      )}
+      {!noting && own.note && <span>{own.note} · </span>}
+      {code && !buttons.includes(code.code) && code.code !== "LX" && (
+        <span>
+          {isState(code.state) && <Shape state={code.state} silent />} {code.word}
+          {own.time ? ` at ${own.time}` : ""} ·{" "}
+        </span>
+      )}
+      {own.source === "card" && <span className="quiet">card {own.made} · </span>}
+      {own.by && (
+        <span className="quiet">
+          {own.by} {own.at} ·{" "}
+        </span>
+      )}
+      {row.known && (
+        <span className={clash ? "clash" : "quiet"}>{clash ? `but ${row.known.words}` : row.known.words} </span>
+      )}
+      {row.warnings.map((w) => (
+        <span key={w} className="warn">
+          {w}
+        </span>
+      ))}
+    </>
+  );
+}
+
+/** A row that two people have marked: both marks, and which one stands. */
+function Dispute({ taking, row }: { taking: Taking; row: Schemas["RegisterRow"] }) {
+  const clash = taking.kept.clashes.get(row.student.id);
+  if (!clash) return null;
+  const said = (m: { code: string; time?: string }) =>
+    m.code ? [m.code, codeWord(taking.view, m.code), m.time].filter(Boolean).join(" ") : "no mark";
+  return (
+    <span className="clash" role="alert">
+      {clash.theirs.by} {clash.theirs.at}: {said(clash.theirs)}, yours: {said(clash.mine)}{" "}
+      <Button size="small" onClick={() => taking.box.decide(row.student.id, false)}>
+        Theirs stands <kbd>1</kbd>
+      </Button>{" "}
+      <Button size="small" onClick={() => taking.box.decide(row.student.id, true)}>
+        Mine stands <kbd>2</kbd>
+      </Button>{" "}
+    </span>
+  );
+}
+
+/** Finds a name on the register by its first letters. */
+export function Finder({ taking, close }: { taking: Taking; close: () => void }) {
+  const [text, setText] = useState("");
+  const find = () => {
+    const t = text.toLowerCase();
+    const i = taking.view.rows.findIndex(
+      (r) => r.student.sorted.toLowerCase().startsWith(t) || r.student.given.toLowerCase().startsWith(t),
+    );
+    if (i >= 0 && t) taking.setCurrent(i);
+    close();
+  };
+  return (
+    <div className="line">
+      <Input
+        autoFocus
+        size="small"
+        style={{ width: 240 }}
+        placeholder="a name on this register"
+        aria-label="Find a name on this register"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") find();
+          if (e.key === "Escape") close();
+        }}
+        onBlur={close}
+      />
+    </div>
+  );
+}

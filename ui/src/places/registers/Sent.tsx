@@ -1,0 +1,185 @@
+import { App, Button, Input, Modal } from "antd";
+import { useState } from "react";
+import { Link, useLocation } from "react-router";
+import { type Schemas, useWrite } from "../../api/client";
+import { isState, Shape } from "../../look/Shape";
+import { Panel } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+import { type Rows, rowOf, tally } from "./draft";
+import { LeftOver } from "./LeftOver";
+import { Recent } from "./Recent";
+import { Tally } from "./Tally";
+
+type View = Schemas["RegisterView"];
+
+/** A register that is in: every version of every mark, and corrections with a reason. */
+export function Sent({ view }: { view: View }) {
+  const { message } = App.useApp();
+  const { search } = useLocation();
+  const [correcting, setCorrecting] = useState<Schemas["RegisterRow"]>();
+  const correct = useWrite({
+    done: (r) => {
+      message.success(r.words);
+      setCorrecting(undefined);
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const rows: Rows = Object.fromEntries(
+    view.rows.map((r) => [r.student.id, { ...rowOf({}, r.student.id), code: r.versions.at(-1)?.code ?? "" }]),
+  );
+  return (
+    <main className="page">
+      <LeftOver view={view} />
+      <div className="columns taking">
+        <Panel
+          title={`${view.register.title} · ${view.register.words}`}
+          aside={
+            <span className="small">
+              {view.words} · sent {view.register.sentAt} by {view.register.sentBy}
+            </span>
+          }
+        >
+          <table className="roll">
+            <thead className="visually-hidden">
+              <tr>
+                <th>Number</th>
+                <th>Student</th>
+                <th>Recent marks</th>
+                <th>Mark</th>
+                <th>More</th>
+              </tr>
+            </thead>
+            <tbody>
+              {view.rows.map((r, i) => {
+                const last = r.versions.at(-1);
+                const code = view.codes.find((c) => c.code === last?.code);
+                return (
+                  <tr key={r.student.id} className={last ? "" : "blank"}>
+                    <td className="n">{i + 1}</td>
+                    <td>
+                      <StudentName student={{ ...r.student, name: r.student.sorted }} form={false} />
+                    </td>
+                    <td className="recentcell">
+                      <Recent marks={r.recent} />
+                    </td>
+                    <td>
+                      {code && isState(code.state) && <Shape state={code.state} silent />} <b>{last?.code ?? "–"}</b>{" "}
+                      {code?.word}
+                      {last?.to ? `, came ${last.to}` : ""}
+                      {last?.from ? ` at ${last.from}` : ""}
+                    </td>
+                    <td className="words">
+                      {r.versions.length > 1 && (
+                        <span>
+                          {r.versions
+                            .slice(0, -1)
+                            .map((v) => v.code)
+                            .join(", ")}{" "}
+                          until {last?.at} · {last?.reason} · {last?.by}{" "}
+                        </span>
+                      )}
+                      {r.versions.length === 1 && last?.note ? `${last.note} ` : ""}
+                      {r.versions.length === 0 && "joined after the register was sent "}
+                      {r.versions.length > 0 && (
+                        <Button
+                          size="small"
+                          type="link"
+                          aria-label={`Correct ${r.student.name}`}
+                          onClick={() => setCorrecting(r)}
+                        >
+                          correct
+                        </Button>
+                      )}
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </Panel>
+        <section className="panel" aria-label="Counts">
+          <Tally counts={tally(view, rows)} />
+          <div className="side">
+            <p className="small quiet">A change is a correction with a reason; both marks stay visible.</p>
+            <Link to={`/registers${search}`}>All registers</Link>
+          </div>
+        </section>
+      </div>
+      {correcting && (
+        <Correct
+          view={view}
+          row={correcting}
+          busy={correct.isPending}
+          close={() => setCorrecting(undefined)}
+          store={(code, time, reason) =>
+            correct.mutate({
+              path: "/api/corrections",
+              body: { date: view.date, slot: view.register.slot, student: correcting.student.id, code, time, reason },
+            })
+          }
+        />
+      )}
+    </main>
+  );
+}
+
+function Correct({
+  view,
+  row,
+  busy,
+  close,
+  store,
+}: {
+  view: View;
+  row: Schemas["RegisterRow"];
+  busy: boolean;
+  close: () => void;
+  store: (code: string, time: string, reason: string) => void;
+}) {
+  const [code, setCode] = useState("");
+  const [time, setTime] = useState("");
+  const [reason, setReason] = useState("");
+  const chosen = view.codes.find((c) => c.code === code);
+  const timed = chosen?.late || code === "D" || code === "DU";
+  return (
+    <Modal
+      open
+      title={`Correct ${row.student.name}, now ${row.versions.at(-1)?.code}`}
+      onCancel={close}
+      okText="Store the correction"
+      okButtonProps={{ disabled: !code || !reason.trim(), loading: busy }}
+      onOk={() => store(code, timed ? time : "", reason)}
+    >
+      <div className="stack">
+        <div className="reasons">
+          {view.codes.map((c) => (
+            <Button
+              key={c.code}
+              size="small"
+              type={c.code === code ? "primary" : "default"}
+              aria-pressed={c.code === code}
+              onClick={() => setCode(c.code)}
+            >
+              <b>{c.code}</b> {c.word}
+            </Button>
+          ))}
+        </div>
+        {timed && (
+          <label htmlFor="correct-time">
+            {chosen?.late ? "Minutes late, or the time of arriving" : "The time of leaving"}
+            <Input id="correct-time" value={time} onChange={(e) => setTime(e.target.value)} placeholder="5 or 850" />
+          </label>
+        )}
+        <label htmlFor="correct-why">
+          Why
+          <Input
+            id="correct-why"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            onPressEnter={() => code && reason.trim() && store(code, timed ? time : "", reason)}
+          />
+        </label>
+      </div>
+    </Modal>
+  );
+}

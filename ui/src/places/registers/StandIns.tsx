@@ -1,0 +1,105 @@
+import { App, Button, Select } from "antd";
+import { useState } from "react";
+import { useRead, useWrite } from "../../api/client";
+import { Panel } from "../../parts/Panel";
+
+/** Who takes whose registers on the day looked at; named and ended here. */
+export function StandIns({ at }: { at: string | undefined }) {
+  const { message } = App.useApp();
+  const list = useRead("/api/stand-ins", { at });
+  const [adding, setAdding] = useState(false);
+  const [absent, setAbsent] = useState<number>();
+  const [takes, setTakes] = useState<number>();
+  const [slots, setSlots] = useState<string[]>([]);
+  const store = useWrite({
+    done: (r) => {
+      message.success(r.words, 5);
+      setAdding(false);
+      setAbsent(undefined);
+      setTakes(undefined);
+      setSlots([]);
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  if (!list.data) return null;
+  const { standIns, staff, date, words } = list.data;
+  const people = staff.map((s) => ({ value: s.id, label: s.name }));
+  const search = { optionFilterProp: "label" };
+  return (
+    <Panel
+      className="standins"
+      title="Stand-ins"
+      aside={
+        <Button size="small" type="link" onClick={() => setAdding(!adding)} aria-expanded={adding}>
+          {adding ? "Close" : "Name a stand-in"}
+        </Button>
+      }
+    >
+      {standIns.length === 0 && !adding && <p className="empty">Every teacher takes their own registers on {words}.</p>}
+      {standIns.length > 0 && (
+        <table className="rows">
+          <tbody>
+            {standIns.map((s) => (
+              <tr key={s.id}>
+                <td>
+                  <b>{s.takes}</b> for {s.absent}
+                </td>
+                <td>{s.slots}</td>
+                <td className="quiet">
+                  {s.at} {s.by}
+                </td>
+                <td>
+                  <Button
+                    size="small"
+                    type="link"
+                    aria-label={`End: ${s.takes} for ${s.absent}`}
+                    onClick={() => store.mutate({ path: `/api/stand-ins/${s.id}/end` })}
+                  >
+                    End
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {adding && (
+        <div className="line standin">
+          <Select
+            showSearch={search}
+            autoFocus
+            aria-label="Who is away"
+            placeholder="who is away"
+            options={people}
+            value={absent}
+            onChange={setAbsent}
+          />
+          <Select
+            showSearch={search}
+            aria-label="Who takes the registers"
+            placeholder="who takes the registers"
+            options={people}
+            value={takes}
+            onChange={setTakes}
+          />
+          <Select
+            mode="multiple"
+            aria-label="In which slots"
+            placeholder="the whole day"
+            options={list.data.slots.map((s) => ({ value: s.name, label: s.words }))}
+            value={slots}
+            onChange={setSlots}
+          />
+          <Button
+            type="primary"
+            disabled={!absent || !takes}
+            loading={store.isPending}
+            onClick={() => store.mutate({ path: "/api/stand-ins", body: { date, absent, takes, slots } })}
+          >
+            Name for {words}
+          </Button>
+        </div>
+      )}
+    </Panel>
+  );
+}
