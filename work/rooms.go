@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"meldung/core/day"
 	"meldung/core/policy"
@@ -94,8 +95,9 @@ type Seat struct {
 	Date    string `json:"date"`
 	Class   int64  `json:"class"`
 	Slot    string `json:"slot"`
-	Student int64  `json:"student"`
-	Place   int    `json:"place" doc:"Counted from the front, row by row; -1 for none"`
+	Student int64  `json:"student,omitempty"`
+	Place   int    `json:"place,omitempty" doc:"Counted from the front, row by row; -1 for none"`
+	Fill    bool   `json:"fill,omitempty" doc:"Sets everyone without a seat on the free ones, in the order of the list"`
 }
 
 // SeatStudent changes the seating plan of a class in the room of a slot.
@@ -116,36 +118,45 @@ func (o *Office) SeatStudent(ctx context.Context, p Person, key string, seat Sea
 			if err != nil {
 				return err
 			}
-			roll := v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)
-			if seat.Place < register.Tray || seat.Place >= register.Columns*register.Rows(len(roll)) {
-				return wrong("there is no seat %d on this plan; nothing was changed", seat.Place)
-			}
-			on := false
-			for _, s := range roll {
-				on = on || s.ID == seat.Student
-			}
-			if !on {
-				return wrong("that student is not on this register; nothing was changed")
+			plan, err := v.seated(w, x, r, seat)
+			if err != nil {
+				return err
 			}
 			out = Receipt{Seq: w.journal.ID, Words: "The plan is kept", IDs: []int64{}}
-			return w.seat(r, seat)
+			rows := make([]store.Seat, 0, len(plan))
+			for student, place := range plan {
+				rows = append(rows, store.Seat{StudentID: student, Place: place})
+			}
+			return store.SetSeats(w.ctx, w.tx, r.Class.ID, r.Meeting.Room, rows, w.journal.ID)
 		})
 	})
 	return out, err
 }
 
-func (w *writing) seat(r *registry, seat Seat) error {
+// seated returns the plan of a class in a room after a change.
+func (v view) seated(w *writing, x *Day, r *registry, seat Seat) (register.Seating, error) {
 	seats, err := store.SeatsOf(w.ctx, w.tx, r.Class.ID, r.Meeting.Room)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	plan := register.Seating{}
 	for _, s := range seats {
 		plan[s.StudentID] = s.Place
 	}
-	var rows []store.Seat
-	for student, place := range plan.Move(seat.Student, seat.Place) {
-		rows = append(rows, store.Seat{StudentID: student, Place: place})
+	roll := v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)
+	ids := make([]int64, len(roll))
+	for i, s := range roll {
+		ids[i] = s.ID
 	}
-	return store.SetSeats(w.ctx, w.tx, r.Class.ID, r.Meeting.Room, rows, w.journal.ID)
+	places := register.Columns * register.Rows(len(roll))
+	switch {
+	case seat.Fill:
+		return plan.Fill(ids, places), nil
+	case seat.Place < register.Tray || seat.Place >= places:
+		return nil, wrong("there is no seat %d on this plan; nothing was changed", seat.Place)
+	case !slices.Contains(ids, seat.Student):
+		return nil, wrong("that student is not on this register; nothing was changed")
+	default:
+		return plan.Move(seat.Student, seat.Place), nil
+	}
 }

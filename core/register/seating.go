@@ -34,3 +34,26 @@ func (s Seating) Move(student int64, place int) Seating {
 	}
 	return out
 }
+
+// Fill returns the plan with everyone in the tray set down on the free places from
+// the front, in the order given; who finds none stays in the tray.
+func (s Seating) Fill(students []int64, places int) Seating {
+	out, held := Seating{}, map[int]bool{}
+	for student, p := range s {
+		out[student], held[p] = p, true
+	}
+	next := 0
+	for _, student := range students {
+		if _, seated := out[student]; seated {
+			continue
+		}
+		for next < places && held[next] {
+			next++
+		}
+		if next == places {
+			break
+		}
+		out[student], held[next] = next, true
+	}
+	return out
+}

@@ -1520,14 +1520,16 @@ export interface components {
             /** Format: int64 */
             class: number;
             date: string;
+            /** @description Sets everyone without a seat on the free ones, in the order of the list */
+            fill?: boolean;
             /**
              * Format: int64
              * @description Counted from the front, row by row; -1 for none
              */
-            place: number;
+            place?: number;
             slot: string;
             /** Format: int64 */
-            student: number;
+            student?: number;
         };
         SeatingSize: {
             /** Format: int64 */

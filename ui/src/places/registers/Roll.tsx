@@ -146,22 +146,24 @@ export function Words({
           onBlur={() => setNoting(false)}
         />
       )}
-      {!noting && own.note && <span>{own.note} · </span>}
+      {!noting && own.note && <span className="piece">{own.note}</span>}
       {code && !buttons.includes(code.code) && code.code !== "LX" && (
-        <span>
+        <span className="piece">
           {isState(code.state) && <Shape state={code.state} silent />} {code.word}
-          {own.time ? ` at ${own.time}` : ""} ·{" "}
+          {own.time ? ` at ${own.time}` : ""}
         </span>
       )}
-      {own.source === "card" && <span className="quiet">card {own.made} · </span>}
+      {own.source === "card" && <span className="piece quiet">card {own.made}</span>}
       {own.by && (
-        <span className="quiet">
-          {own.by} {own.at} ·{" "}
+        <span className="piece quiet">
+          {own.by} {own.at}
         </span>
       )}
       {row.known && (
-        <span className={clash ? "clash" : "quiet"}>{clash ? `but ${row.known.words}` : row.known.words} </span>
-      )}
+        <span className={`piece ${clash ? "clash" : "quiet"}`}>
+          {clash ? `but ${row.known.words}` : row.known.words}
+        </span>
+      )}{" "}
       {row.warnings.map((w) => (
         <span key={w} className="warn">
           {w}

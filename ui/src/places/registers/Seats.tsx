@@ -80,6 +80,7 @@ export function Seats({
   const placeOf = (r: RegisterRow) => (moved?.of === view && moved.student === r.student.id ? moved.place : r.seat);
   const { columns, rows } = view.seating;
   const held = new Map(view.rows.flatMap((r, i) => (placeOf(r) >= 0 ? [[placeOf(r), i] as const] : [])));
+  const register = { date: view.date, class: view.register.class, slot: view.register.slot };
   const drop = (event: DragEndEvent) => {
     setLifted(undefined);
     const r = view.rows[Number(event.active.id)];
@@ -89,7 +90,7 @@ export function Seats({
     setMoved({ student: r.student.id, place, of: view });
     store.mutate({
       path: "/api/seats",
-      body: { date: view.date, class: view.register.class, slot: view.register.slot, student: r.student.id, place },
+      body: { ...register, student: r.student.id, place },
     });
   };
   const tap = (i: number) => {
@@ -113,7 +114,16 @@ export function Seats({
       <div className="line seatbar">
         {arranging ? (
           <>
-            <span>Drag each student to a seat, or lift with Space, move with the arrows and set down with Space.</span>
+            <span>Drag to a seat, or Space, arrows, Space.</span>
+            {inTray.length > 0 && (
+              <Button
+                size="small"
+                loading={store.isPending}
+                onClick={() => store.mutate({ path: "/api/seats", body: { ...register, fill: true } })}
+              >
+                Seat the other {inTray.length} by name
+              </Button>
+            )}
             <Button size="small" type="primary" onClick={() => setArranging(false)}>
               Done <kbd>T</kbd>
             </Button>
@@ -136,7 +146,11 @@ export function Seats({
           </>
         )}
       </div>
-      <div className="seats" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+      <div
+        className="seats"
+        hidden={held.size === 0 && !arranging}
+        style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}
+      >
         {Array.from({ length: rows * columns }, (_, n) => {
           const place = (rows - 1 - Math.floor(n / columns)) * columns + (n % columns);
           const i = held.get(place);
@@ -148,8 +162,9 @@ export function Seats({
         })}
       </div>
       <p className="front">
-        Front · {view.register.room}
-        {inTray.length > 0 && ` · ${inTray.length} without a seat`}
+        {held.size === 0 && !arranging
+          ? `No seats are arranged in ${view.register.room} yet: marks can be taken here all the same.`
+          : `Front · ${view.register.room}${inTray.length > 0 ? ` · ${inTray.length} without a seat` : ""}`}
       </p>
       <Place id={tray} arranging={arranging}>
         <div className="seats tray" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
@@ -164,7 +179,7 @@ export function Seats({
         )}
       </DragOverlay>
       {row && (
-        <div className="line seatwords roll">
+        <div className="line seatwords roll words">
           <b>{row.student.sorted}</b>
           <Words taking={taking} row={row} index={current} noting={noting} setNoting={setNoting} />
         </div>

@@ -1,0 +1,91 @@
+// Package checkin holds the rules by which students check themselves in: the code
+// that changes while a window is open, and the ticket it is exchanged for. It must
+// not know of clocks, phones or pages.
+package checkin
+
+import (
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/binary"
+	"fmt"
+	"hash"
+	"strconv"
+	"strings"
+)
+
+// Seconds is how long a code is shown.
+const Seconds = 20
+
+// digits of a code.
+const digits = 6
+
+// Step counts the codes of a window: one for each 20 seconds since 1970.
+type Step int64
+
+// StepAt returns the step of a time in seconds since 1970, and the seconds until
+// the next one, from 1 to 20.
+func StepAt(unix int64) (s Step, left int) {
+	return Step(unix / Seconds), int(Seconds - unix%Seconds)
+}
+
+// Code returns the six digits that are shown during a step: the time-based one-time
+// password of RFC 6238 with HMAC-SHA-256 and steps of 20 seconds.
+func Code(secret []byte, s Step) string { return password(sha256.New, secret, uint64(s), digits) }
+
+// password is the one-time password of RFC 4226, section 5.3, for a counter.
+func password(h func() hash.Hash, secret []byte, counter uint64, digits int) string {
+	mac := hmac.New(h, secret)
+	var b [8]byte
+	binary.BigEndian.PutUint64(b[:], counter)
+	mac.Write(b[:])
+	sum := mac.Sum(nil)
+	at := sum[len(sum)-1] & 0xf
+	n := binary.BigEndian.Uint32(sum[at:at+4]) & 0x7fffffff
+	modulus := uint32(1)
+	for range digits {
+		modulus *= 10
+	}
+	return fmt.Sprintf("%0*d", digits, n%modulus)
+}
+
+// Shown reports whether a code was on show at a step or the one before it: whoever
+// read it just before it changed is not too late.
+func Shown(secret []byte, code string, now Step) bool {
+	return hmac.Equal([]byte(code), []byte(Code(secret, now))) || hmac.Equal([]byte(code), []byte(Code(secret, now-1)))
+}
+
+// TicketSeconds is how long a phone has after the code to enter a number.
+const TicketSeconds = 180
+
+// Ticket returns what a phone gets for a right code: leave to check in on one
+// window for three minutes. It is of use to no other phone.
+func Ticket(secret []byte, window int64, phone string, unix int64) string {
+	until := unix + TicketSeconds
+	return fmt.Sprintf("%d.%d.%s", window, until, seal(secret, window, phone, until))
+}
+
+func seal(secret []byte, window int64, phone string, until int64) string {
+	mac := hmac.New(sha256.New, secret)
+	fmt.Fprintf(mac, "ticket %d %d %s", window, until, phone)
+	return base64.RawURLEncoding.EncodeToString(mac.Sum(nil))
+}
+
+// Window returns the window that a ticket names; ok is false for what is no ticket.
+// It does not say whether the ticket is good.
+func Window(ticket string) (window int64, ok bool) {
+	name, _, _ := strings.Cut(ticket, ".")
+	window, err := strconv.ParseInt(name, 10, 64)
+	return window, err == nil
+}
+
+// Good reports whether a ticket was given to this phone for this window and has
+// not run out.
+func Good(secret []byte, ticket string, window int64, phone string, unix int64) bool {
+	parts := strings.SplitN(ticket, ".", 3)
+	if len(parts) != 3 || parts[0] != strconv.FormatInt(window, 10) {
+		return false
+	}
+	until, err := strconv.ParseInt(parts[1], 10, 64)
+	return err == nil && unix <= until && hmac.Equal([]byte(parts[2]), []byte(seal(secret, window, phone, until)))
+}
