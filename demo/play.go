@@ -70,10 +70,14 @@ func (p *Player) Advance(ctx context.Context) error {
 
 func (p *Player) advance(ctx context.Context, to day.Instant) error {
 	from := p.done
+	ticked := from
 	for d := max(from.Date(), p.first); d <= to.Date(); d++ {
 		for _, a := range p.script(d) {
 			if a.at <= from || a.at > to {
 				continue
+			}
+			if err := p.tick(ctx, &ticked, a.at); err != nil {
+				return err
 			}
 			err := a.do(ctx, p.people[a.who].ActingAt(a.at), a.key)
 			var mistake *work.Error
@@ -83,6 +87,21 @@ func (p *Player) advance(ctx context.Context, to day.Instant) error {
 		}
 	}
 	p.done = to
+	if from == to {
+		return p.office.Tick(ctx, to) // something new may have been done within the minute
+	}
+	return p.tick(ctx, &ticked, to+1)
+}
+
+// tick lets what falls due by itself happen in every minute of the school's hours
+// before an instant that has not been ticked yet.
+func (p *Player) tick(ctx context.Context, done *day.Instant, before day.Instant) error {
+	for at := max(*done+1, day.At(before.Date(), dayShape[0].Start)); at < before && at.Minute() <= dayShape[len(dayShape)-1].End+30; at++ {
+		if err := p.office.Tick(ctx, at); err != nil {
+			return fmt.Errorf("ticking at %s: %w", at, err)
+		}
+	}
+	*done = max(*done, before-1)
 	return nil
 }
 

@@ -15,6 +15,9 @@ type WallClock struct{ Zone *time.Location }
 // Now returns the present minute.
 func (c WallClock) Now() day.Instant { return instantOf(time.Now().In(c.Zone)) }
 
+// Unix returns the present second since 1970.
+func (c WallClock) Unix() int64 { return time.Now().Unix() }
+
 func instantOf(t time.Time) day.Instant {
 	return day.At(day.DateOf(t.Year(), t.Month(), t.Day()), day.Minute(t.Hour()*60+t.Minute()))
 }
@@ -34,6 +37,13 @@ func (c *DemoClock) Now() day.Instant {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	return c.at + day.Instant(time.Since(c.since)/time.Minute)
+}
+
+// Unix returns the clock's present second, counted as if its minutes were those since 1970.
+func (c *DemoClock) Unix() int64 {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return int64(c.at)*60 + int64(time.Since(c.since)/time.Second)
 }
 
 // Set moves the clock.

@@ -305,7 +305,8 @@ type Message struct {
 	ID        int64      `db:"id"`
 	Date      day.Date   `db:"date"`
 	Minute    day.Minute `db:"minute"`
-	Kind      string     `db:"kind"` // remind, ask
+	Kind      string     `db:"kind"`    // remind, ask, check-in
+	Channel   string     `db:"channel"` // text, e-mail, page
 	StaffID   *int64     `db:"staff_id"`
 	ClassID   *int64     `db:"class_id"`
 	StudentID *int64     `db:"student_id"`
@@ -323,8 +324,30 @@ func MessagesOn(ctx context.Context, q Queryer, d day.Date) ([]Message, error) {
 
 // AddMessage writes a message.
 func AddMessage(ctx context.Context, tx *sqlx.Tx, m Message) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO message (date, minute, kind, staff_id, class_id, student_id, slot, address, words, state, journal_id)
-		VALUES (:date, :minute, :kind, :staff_id, :class_id, :student_id, :slot, :address, :words, :state, :journal_id)`, m)
+	return insert(ctx, tx, `INSERT INTO message (date, minute, kind, channel, staff_id, class_id, student_id, slot, address, words, state, journal_id)
+		VALUES (:date, :minute, :kind, :channel, :staff_id, :class_id, :student_id, :slot, :address, :words, :state, :journal_id)`, m)
+}
+
+// MessageEvent is what became of a message.
+type MessageEvent struct {
+	ID        int64      `db:"id"`
+	MessageID int64      `db:"message_id"`
+	Date      day.Date   `db:"date"`
+	Minute    day.Minute `db:"minute"`
+	State     string     `db:"state"` // sent, delivered, failed, seen, replied
+	Words     string     `db:"words"`
+	Origin
+}
+
+// MessageEventsOn returns what became of messages on a date, oldest first.
+func MessageEventsOn(ctx context.Context, q Queryer, d day.Date) ([]MessageEvent, error) {
+	return list[MessageEvent](ctx, q, `SELECT x.*, `+origin+` FROM message_event x`+originJoin+`WHERE x.date = ? ORDER BY x.id`, d)
+}
+
+// AddMessageEvent writes what became of a message.
+func AddMessageEvent(ctx context.Context, tx *sqlx.Tx, e MessageEvent) error {
+	_, err := insert(ctx, tx, `INSERT INTO message_event (message_id, date, minute, state, words, journal_id) VALUES (:message_id, :date, :minute, :state, :words, :journal_id)`, e)
+	return err
 }
 
 // Closing says that someone closed safe arrival.

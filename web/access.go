@@ -33,6 +33,8 @@ var access = map[string][]work.Role{
 	"register":      takers,
 	"send-register": takers, "draft-register": takers,
 	"correct": takers, "seat": takers, "card": takers,
+	"open-check-in": takers, "check-in-code": takers, "end-check-in": takers, "repeat-check-in": takers, "confirm-check-ins": takers,
+	"start-on-phone": nil, "check-in-on-phone": nil, "own-record": nil,
 	"stand-ins": office, "name-stand-in": office, "end-stand-in": office,
 
 	"desk":            front,
@@ -49,6 +51,10 @@ var access = map[string][]work.Role{
 	"find-search":        front,
 	"settle":             office,
 	"send-message":       office,
+	"resend-message":     office,
+	"write-to-students":  takers,
+	"notes":              everyone,
+	"see-notes":          everyone,
 	"outbox":             watchers,
 	"close-safe-arrival": office,
 

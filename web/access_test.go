@@ -30,14 +30,15 @@ var may = map[string]string{
 	"who": "optdla", "sign-out": "optdla", "set-password": "optdla", "jump": "optdla",
 	"rail": "optdla", "today": "opdla", "find": "optdla", "student": "optdla", "settings": "optdla",
 	"registers": "optla", "register": "opta", "send-register": "opta", "draft-register": "opta", "correct": "opta",
-	"seat": "opta", "card": "opta", "stand-ins": "opa", "name-stand-in": "opa", "end-stand-in": "opa",
+	"seat": "opta", "card": "opta", "open-check-in": "opta", "check-in-code": "opta", "end-check-in": "opta", "repeat-check-in": "opta", "confirm-check-ins": "opta",
+	"stand-ins": "opa", "name-stand-in": "opa", "end-stand-in": "opa",
 	"desk": "opda", "move": "opda", "undo-movement": "opda", "add-reason": "opda", "notify": "opda", "withdraw-notice": "opda", "read-quick": "opda", "do-quick": "opda",
-	"call": "opa", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "outbox": "optla", "close-safe-arrival": "opa",
+	"call": "opa", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
 	"absence": "opla", "why": "optla", "signals": "optla", "followup": "opa",
 	"school": "a", "import-school": "a", "add-account": "a",
 }
 
-var open = map[string]bool{"sign-in": true, "sign-in-page": true}
+var open = map[string]bool{"sign-in": true, "sign-in-page": true, "start-on-phone": true, "check-in-on-phone": true, "own-record": true}
 
 type route struct{ id, method, path string }
 

@@ -41,6 +41,8 @@ type server struct {
 	options  Options
 	sessions *sessions
 	api      huma.API
+
+	usernames, phones, addresses *slowing
 }
 
 // LookedAt is the moment that a page looks at. It is exported, like all structs of
@@ -97,6 +99,7 @@ func newAPI(s *server) *gin.Engine {
 	s.signInRoutes()
 	s.dayRoutes()
 	s.workRoutes()
+	s.checkInRoutes()
 	s.reviewRoutes()
 	s.schoolRoutes()
 	return engine
@@ -127,6 +130,7 @@ func person(ctx context.Context) work.Person {
 
 // guard refuses every route without a session, and by the table of roles.
 func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
+	ctx = huma.WithValue(ctx, callerKey{}, s.called(ctx.Host(), ctx.RemoteAddr()))
 	id := ctx.Operation().OperationID
 	roles, known := access[id]
 	if known && roles == nil {

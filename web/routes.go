@@ -2,9 +2,6 @@ package web
 
 import (
 	"context"
-	"fmt"
-	"math"
-	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -13,16 +10,16 @@ import (
 
 // Who is the person signed in.
 type Who struct {
-	Account         int64    `json:"account"`
-	Name            string   `json:"name"`
-	Role            string   `json:"role"`
-	OneTime         bool     `json:"oneTime" doc:"The password has to be replaced first"`
-	School          string   `json:"school"`
-	Demo            bool     `json:"demo"`
-	Jumps           []string `json:"jumps" doc:"Moments that the demonstration offers"`
-	MayWrite        bool     `json:"mayWrite" doc:"May note what home says and who comes and goes"`
-	MayNameStandIns bool     `json:"mayNameStandIns" doc:"May name who takes whose registers"`
-	Places          []string `json:"places" doc:"Pages for this role, in the order of the work"`
+	Account  int64    `json:"account"`
+	Name     string   `json:"name"`
+	Role     string   `json:"role"`
+	OneTime  bool     `json:"oneTime" doc:"The password has to be replaced first"`
+	School   string   `json:"school"`
+	Demo     bool     `json:"demo"`
+	Jumps    []string `json:"jumps" doc:"Moments that the demonstration offers"`
+	MayWrite bool     `json:"mayWrite" doc:"May note what home says and who comes and goes"`
+	InOffice bool     `json:"inOffice" doc:"Names stand-ins and sends messages again"`
+	Places   []string `json:"places" doc:"Pages for this role, in the order of the work"`
 }
 
 // places are the pages with the operation that each rests on.
@@ -41,7 +38,7 @@ func may(role work.Role, operation string) bool {
 
 func (s *server) who(p work.Person, oneTime bool) Who {
 	w := Who{Account: p.Account, Name: p.Name, Role: string(p.Role), OneTime: oneTime, School: s.office.Settings().Name, Demo: s.options.Demo != nil, Jumps: s.options.DemoJumps,
-		MayWrite: may(p.Role, "notify"), MayNameStandIns: may(p.Role, "name-stand-in"), Places: []string{}}
+		MayWrite: may(p.Role, "notify"), InOffice: may(p.Role, "name-stand-in"), Places: []string{}}
 	if w.Jumps == nil {
 		w.Jumps = []string{}
 	}
@@ -74,14 +71,15 @@ func (s *server) signInRoutes() {
 		}
 	}
 	post(s, "sign-in", "/session", "Sign in", func(ctx context.Context, in *credentials) (*body[Who], error) {
-		if wait := s.sessions.wait(in.Body.Username); wait > 0 {
-			return nil, huma.NewError(http.StatusTooManyRequests, fmt.Sprintf("too many tries: wait %d s", int(math.Ceil(wait.Seconds()))))
+		if wait := s.usernames.wait(in.Body.Username); wait > 0 {
+			return nil, tooMany(wait)
 		}
 		p, oneTime, err := s.office.SignIn(ctx, in.Body.Username, in.Body.Password)
-		s.sessions.tried(in.Body.Username, err == nil)
 		if err != nil {
+			s.usernames.wrong(in.Body.Username)
 			return nil, problem(err)
 		}
+		s.usernames.right(in.Body.Username)
 		if err := s.sessions.RenewToken(ctx); err != nil {
 			return nil, problem(err)
 		}
@@ -166,6 +164,9 @@ func (s *server) dayRoutes() {
 	})
 	get(s, "desk", "/desk", "The desk's day", func(ctx context.Context, in *LookedAt) (*body[work.DeskView], error) {
 		return answer(s.office.Desk(ctx, in.At))
+	})
+	get(s, "notes", "/notes", "What the office wants of whoever is signed in", func(ctx context.Context, _ *struct{}) (*body[[]work.MessageView], error) {
+		return answer(s.office.Notes(ctx, person(ctx)))
 	})
 	get(s, "outbox", "/outbox", "What went out", func(ctx context.Context, in *LookedAt) (*body[[]work.MessageView], error) {
 		return answer(s.office.Outbox(ctx, person(ctx), in.At))

@@ -40,6 +40,11 @@ type QuickLine struct {
 	Chosen []int64 `json:"chosen,omitempty" doc:"Students chosen from the list; empty lets the name decide"`
 }
 
+// SeenNotes names messages that were seen.
+type SeenNotes struct {
+	IDs []int64 `json:"ids" minItems:"1" maxItems:"100"`
+}
+
 type nothing struct{}
 
 func (s *server) workRoutes() {
@@ -97,6 +102,15 @@ func (s *server) workRoutes() {
 	})
 	post(s, "settle", "/settled", "A contradiction stands", func(ctx context.Context, in *Keyed[Settlement]) (*body[work.Receipt], error) {
 		return answer(s.office.Settle(ctx, person(ctx), in.Key, in.Body.Student, in.Body.Slot, in.Body.Kind, in.Body.Note))
+	})
+	post(s, "write-to-students", "/messages/students", "Write to students of a register", func(ctx context.Context, in *Keyed[work.StudentMessage]) (*body[work.Receipt], error) {
+		return answer(s.office.WriteToStudents(ctx, person(ctx), in.Key, in.Body))
+	})
+	post(s, "resend-message", "/messages/{id}/again", "Send a message once more", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
+		return answer(s.office.Resend(ctx, person(ctx), in.Key, in.ID))
+	})
+	post(s, "see-notes", "/notes/seen", "Say that notes were seen", func(ctx context.Context, in *Keyed[SeenNotes]) (*body[work.Receipt], error) {
+		return answer(s.office.SeeNotes(ctx, person(ctx), in.Key, in.Body.IDs))
 	})
 	post(s, "send-message", "/messages", "Write to a class's teachers", func(ctx context.Context, in *Keyed[work.Message]) (*body[work.Receipt], error) {
 		return answer(s.office.Send(ctx, person(ctx), in.Key, in.Body))

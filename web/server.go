@@ -19,7 +19,8 @@ var dist embed.FS
 // Handler returns everything the program serves: the API, the live events and
 // the interface.
 func Handler(office *work.Office, options Options) (http.Handler, error) {
-	s := &server{office: office, options: options, sessions: newSessions(office, options.Secure)}
+	s := &server{office: office, options: options, sessions: newSessions(office, options.Secure),
+		usernames: newSlowing(5, 5*time.Minute, 0), phones: newSlowing(5, 5*time.Minute, 30*time.Minute), addresses: newSlowing(40, 4*time.Second, 10*time.Minute)}
 	engine := newAPI(s)
 	pages, err := fs.Sub(dist, "dist")
 	if err != nil {

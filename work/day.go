@@ -45,6 +45,8 @@ type Day struct {
 	messages   []store.Message
 	closings   []store.Closing
 	standIns   []store.StandIn
+
+	messageEvents map[int64][]store.MessageEvent // by message
 }
 
 type markKey struct {
@@ -90,6 +92,14 @@ func (v view) readDay(ctx context.Context, d day.Date) (*Day, error) {
 		if err = read(); err != nil {
 			return nil, fmt.Errorf("reading %s: %w", d, err)
 		}
+	}
+	events, err := store.MessageEventsOn(ctx, q, d)
+	if err != nil {
+		return nil, err
+	}
+	x.messageEvents = map[int64][]store.MessageEvent{}
+	for _, e := range events {
+		x.messageEvents[e.MessageID] = append(x.messageEvents[e.MessageID], e)
 	}
 	sent, err := store.RegistersOn(ctx, q, d)
 	if err != nil {

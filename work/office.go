@@ -20,8 +20,12 @@ import (
 	"meldung/store"
 )
 
-// Clock tells the present minute in the school's zone.
-type Clock interface{ Now() day.Instant }
+// Clock tells the present minute in the school's zone, and the second for codes
+// that change faster.
+type Clock interface {
+	Now() day.Instant
+	Unix() int64
+}
 
 // Role is what an account may do.
 type Role string
@@ -90,6 +94,7 @@ type Event struct {
 type Office struct {
 	store   *store.Store
 	clock   Clock
+	gateway Gateway    // nil for none: messages wait
 	writing sync.Mutex // one write at a time, so that the ledger follows the store
 
 	mu       sync.RWMutex // guards what follows
@@ -106,9 +111,9 @@ type Office struct {
 	listeners sync.Map // chan Event → struct{}
 }
 
-// Open reads the school from the store and fills the ledger.
-func Open(ctx context.Context, s *store.Store, clock Clock) (*Office, error) {
-	o := &Office{store: s, clock: clock}
+// Open reads the school from the store and fills the ledger. Without a gateway, messages wait.
+func Open(ctx context.Context, s *store.Store, clock Clock, gateway Gateway) (*Office, error) {
+	o := &Office{store: s, clock: clock, gateway: gateway}
 	if err := o.Reload(ctx); err != nil {
 		return nil, fmt.Errorf("opening the school: %w", err)
 	}

@@ -138,6 +138,10 @@ type RegisterView struct {
 	WhyNot   string        `json:"whyNot"`
 	Arriving Arriving      `json:"arriving"`
 	Seating  SeatingSize   `json:"seating"`
+
+	CheckIn               *CheckInView `json:"checkIn,omitempty" doc:"The newest check-in window of the register"`
+	CheckInDays           []CheckInDay `json:"checkInDays" doc:"Next days on which the class meets in the slot"`
+	MayCheckInAtADistance bool         `json:"mayCheckInAtADistance"`
 }
 
 // Arriving is how someone is marked who comes to a slot now.
@@ -202,7 +206,10 @@ func (o *Office) Register(ctx context.Context, p Person, class int64, slot, asAt
 		if err := v.addSeats(ctx, &out, r); err != nil {
 			return err
 		}
-		return v.addDrafts(ctx, &out, x, r, m)
+		if err := v.addDrafts(ctx, &out, x, r, m); err != nil {
+			return err
+		}
+		return v.addCheckIn(ctx, &out, x, r, m)
 	})
 	return out, err
 }
@@ -228,7 +235,7 @@ func (v view) registry(x *Day, p Person, class int64, slot string) (*registry, e
 
 func (v view) registerView(x *Day, r *registry, p Person, m Moment) RegisterView {
 	out := RegisterView{Register: v.registerRef(x, r, p, m), Date: x.Date.String(), Words: x.Date.Words(), Rows: []RegisterRow{}, Codes: codeViews(v.codes), Reasons: v.settings.Reasons,
-		Arriving: v.arriving(r.Slot)}
+		Arriving: v.arriving(r.Slot), CheckInDays: []CheckInDay{}}
 	for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
 		row := RegisterRow{Student: v.ref(s, x.Date), Warnings: warningWords(v.school.warnings[s.ID]), Recent: v.recent(s.ID, x, r.Slot.Name),
 			Card: s.Card, Seat: register.Tray, Versions: []VersionView{}, Place: placeOf(v.position(x, s.ID, m))}

@@ -23,6 +23,8 @@ type Settings struct {
 	DayMargin      day.Minute `json:"dayMargin"`
 	RegisterWithin day.Minute `json:"registerWithin"`
 	TryAgain       day.Minute `json:"tryAgain"`
+	RemindAfter    day.Minute `json:"remindAfter" doc:"Minutes overdue after which the teacher of a register is reminded; 0 for never"`
+	Distance       string     `json:"distance" doc:"Code of those who attend at a distance; empty where nobody may"`
 	Reasons        []Reason   `json:"reasons"`
 }
 
@@ -35,7 +37,7 @@ const noReason = "no reason"
 // UsualSettings are what a school starts with (common practice, no source).
 func UsualSettings() Settings {
 	return Settings{
-		Name: "School", Codes: "plain", LateGrace: 5, ReturnGrace: 5, DayMargin: 15, RegisterWithin: 15, TryAgain: 20,
+		Name: "School", Codes: "plain", LateGrace: 5, ReturnGrace: 5, DayMargin: 15, RegisterWithin: 15, TryAgain: 20, RemindAfter: 5, Distance: "R",
 		Reasons: []Reason{
 			{Word: "ill", Absent: "M", Late: "LX", Excused: true, Leave: true, Home: true, Key: "i"},
 			{Word: "appointment", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true, Home: true, Key: "a"},

@@ -40,6 +40,7 @@ type RegisterOut struct {
 	Room     string   `json:"room"`
 	Overdue  int      `json:"overdue" doc:"Minutes"`
 	Waiting  int      `json:"waiting" doc:"Students of whom nothing else is known"`
+	Answer   string   `json:"answer" doc:"What became of the last reminder, in words"`
 	Reminded []string `json:"reminded" doc:"When and by whom"`
 }
 
@@ -313,18 +314,14 @@ func (v view) registersOut(out *TodayView, x *Day, waiting map[int64]bool, m Mom
 			continue
 		}
 		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Words: r.Slot.Words(), Title: r.Class.Title, Teacher: v.takersWords(x, r.Class.ID, r.Slot.Name), Room: r.Meeting.Room,
-			Overdue: register.Overdue(r.Slot, v.settings.RegisterWithin, m.Minute), Reminded: []string{}}
+			Overdue: register.Overdue(r.Slot, v.settings.RegisterWithin, m.Minute)}
 		for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
 			if waiting[s.ID] {
 				row.Waiting++
 				counted[s.ID] = true
 			}
 		}
-		for _, msg := range x.messages {
-			if msg.Kind == "remind" && msg.ClassID != nil && *msg.ClassID == r.Class.ID && msg.Slot == r.Slot.Name && msg.Known <= m.Known {
-				row.Reminded = append(row.Reminded, msg.Minute.String()+" by "+msg.By)
-			}
-		}
+		row.Reminded, row.Answer = x.trace(r.Class.ID, r.Slot.Name, m.Known)
 		out.Registers = append(out.Registers, row)
 	}
 	out.Waiting = len(counted)

@@ -21,7 +21,7 @@ func checkCommand() *cobra.Command {
 				return err
 			}
 			defer db.Close()
-			office, err := work.Open(c.Context(), db, outside.WallClock{Zone: time.UTC})
+			office, err := work.Open(c.Context(), db, outside.WallClock{Zone: time.UTC}, nil)
 			if err != nil {
 				return err
 			}

@@ -21,7 +21,7 @@ func withOffice(ctx context.Context, data string, f func(o *work.Office) error) 
 		return err
 	}
 	defer db.Close()
-	office, err := work.Open(ctx, db, outside.WallClock{Zone: time.Local})
+	office, err := work.Open(ctx, db, outside.WallClock{Zone: time.Local}, nil)
 	if err != nil {
 		return err
 	}

@@ -5,6 +5,7 @@ import (
 	"crypto/tls"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net"
 	"net/http"
 	"time"
@@ -56,7 +57,7 @@ func serve(ctx context.Context, addr, data string, zone *time.Location, secure *
 	if err != nil {
 		return fmt.Errorf("making the first administrator: %w", err)
 	}
-	office, err := work.Open(ctx, db, outside.WallClock{Zone: zone})
+	office, err := work.Open(ctx, db, outside.WallClock{Zone: zone}, outside.Gateway{})
 	if err != nil {
 		return err
 	}
@@ -64,6 +65,7 @@ func serve(ctx context.Context, addr, data string, zone *time.Location, secure *
 	if err != nil {
 		return err
 	}
+	go tick(ctx, office)
 	return listen(ctx, addr, handler, secure, func(url string) {
 		fmt.Printf("Meldung is open at %s\n", url)
 		if password != "" {
@@ -104,4 +106,20 @@ func listen(ctx context.Context, addr string, handler http.Handler, secure *tls.
 		return err
 	}
 	return nil
+}
+
+// tick lets what falls due by itself happen, until the context ends.
+func tick(ctx context.Context, office *work.Office) {
+	every := time.NewTicker(5 * time.Second)
+	defer every.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-every.C:
+			if err := office.Tick(ctx, office.Now()); err != nil && ctx.Err() == nil {
+				slog.Error("reminders and messages are held up", "error", err)
+			}
+		}
+	}
 }

@@ -60,6 +60,8 @@ const (
 	SourceActivity = "activity"
 	SourceRegister = "register"
 	SourceCall     = "call"
+	SourceCard     = "card"
+	SourceCheckIn  = "check-in"
 )
 
 // ReasonCode gives the code that a school ties to a reason; absent tells

@@ -35,7 +35,7 @@ func Open(ctx context.Context, folder, at string) (*work.Office, error) {
 
 func play(ctx context.Context, db *store.Store, school *demo.School, at day.Instant) (*work.Office, *demo.Player, error) {
 	clock := outside.NewDemoClock(at)
-	office, err := work.Open(ctx, db, clock)
+	office, err := work.Open(ctx, db, clock, outside.Gateway{})
 	if err != nil {
 		return nil, nil, err
 	}
@@ -116,7 +116,7 @@ func CopyWithClock(t testing.TB) (*work.Office, *outside.DemoClock) {
 		t.Fatal(err)
 	}
 	clock := outside.NewDemoClock(instant)
-	office, err := work.Open(t.Context(), copied(t), clock)
+	office, err := work.Open(t.Context(), copied(t), clock, outside.Gateway{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -129,5 +129,5 @@ func Empty(ctx context.Context, folder string, at day.Instant) (*work.Office, er
 	if err != nil {
 		return nil, err
 	}
-	return work.Open(ctx, db, outside.NewDemoClock(at))
+	return work.Open(ctx, db, outside.NewDemoClock(at), outside.Gateway{})
 }

@@ -17,6 +17,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   outbox: lazy(() => import("./places/today/Outbox")),
 };
 
+const Phone = lazy(() => import("./places/phone/Phone"));
 const Reader = lazy(() => import("./places/registers/Reader"));
 
 function routerFor(who: Schemas["Who"]) {
@@ -51,7 +52,18 @@ function Loaded({ Page }: { Page: React.ComponentType }) {
 
 let routed: { who: string; router: ReturnType<typeof createBrowserRouter> } | undefined;
 
+/** The page of students' phones, or the staff's pages. */
 export function App() {
+  return window.location.pathname === "/check-in" ? (
+    <Suspense fallback={<Waiting />}>
+      <Phone />
+    </Suspense>
+  ) : (
+    <Staff />
+  );
+}
+
+function Staff() {
   const who = useQuery<Schemas["Who"], Error>({
     queryKey: ["/api/session"],
     queryFn: () => read("/api/session"),

@@ -46,7 +46,7 @@ export const who: Schemas["Who"] = {
   demo: false,
   jumps: [],
   mayWrite: true,
-  mayNameStandIns: true,
+  inOffice: true,
   places: [],
 };
 

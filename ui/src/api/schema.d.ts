@@ -72,6 +72,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/check-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a class check in */
+        post: operations["open-check-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/check-ins/{id}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The code to show */
+        get: operations["check-in-code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/check-ins/{id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm who has checked in */
+        post: operations["confirm-check-ins"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/check-ins/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a check-in */
+        post: operations["end-check-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/check-ins/{id}/repeat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan a check-in for later days */
+        post: operations["repeat-check-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/corrections": {
         parameters: {
             query?: never;
@@ -174,6 +259,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/messages/students": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write to students of a register */
+        post: operations["write-to-students"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a message once more */
+        post: operations["resend-message"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/movements": {
         parameters: {
             query?: never;
@@ -202,6 +321,40 @@ export interface paths {
         put?: never;
         /** Take a movement back */
         post: operations["undo-movement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the office wants of whoever is signed in */
+        get: operations["notes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that notes were seen */
+        post: operations["see-notes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -253,6 +406,57 @@ export interface paths {
         get: operations["outbox"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phone/check-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check in */
+        post: operations["check-in-on-phone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phone/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A student's own record */
+        get: operations["own-record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phone/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Exchange the code on show */
+        post: operations["start-on-phone"];
         delete?: never;
         options?: never;
         head?: never;
@@ -859,10 +1063,70 @@ export interface components {
             known: boolean;
             words: string;
         };
+        CheckInCode: {
+            /** @description The page, without the code */
+            address: string;
+            /**
+             * Format: int64
+             * @description Seconds until the next code
+             */
+            changesIn: number;
+            code: string;
+            /** Format: int64 */
+            in: number;
+            /** Format: int64 */
+            of: number;
+            /** @description QR code of the page with the code, PNG in base64 */
+            picture: string;
+        };
+        CheckInDay: {
+            date: string;
+            /** @description A window opens there already */
+            planned: boolean;
+            words: string;
+        };
+        CheckInDays: {
+            dates: string[];
+        };
+        CheckInEntryView: {
+            answer: string;
+            at: string;
+            code: string;
+            confirmed: boolean;
+            /** @description Why the teacher should look: the phone is another student's too; empty for none */
+            doubt: string;
+            student: components["schemas"]["StudentRef"];
+            /** @description When they came, where that is late */
+            time: string;
+        };
+        CheckInView: {
+            closes: string;
+            distance: boolean;
+            /** @description In the order in which they came */
+            entries: components["schemas"]["CheckInEntryView"][];
+            /** Format: int64 */
+            id: number;
+            /** @description Due, and neither checked in nor known to be away */
+            notYet: components["schemas"]["StudentRef"][];
+            open: boolean;
+            opens: string;
+            question: string;
+            /**
+             * Format: int64
+             * @description Wrong codes and numbers while it was open
+             */
+            wrong: number;
+        };
         Choice: {
             kind: string;
             label: string;
             value: string;
+        };
+        CodeCount: {
+            /** Format: int64 */
+            n: number;
+            state: string;
+            word: string;
         };
         CodeView: {
             code: string;
@@ -871,6 +1135,15 @@ export interface components {
             /** @description The state whose shape and colour it has */
             state: string;
             word: string;
+        };
+        Confirmation: {
+            students: components["schemas"]["Confirmed"][];
+        };
+        Confirmed: {
+            /** Format: int64 */
+            seen: number;
+            /** Format: int64 */
+            student: number;
         };
         ContactRef: {
             doNotCall: boolean;
@@ -1141,15 +1414,28 @@ export interface components {
             student?: number;
             words?: string;
         };
+        MessageStep: {
+            at: string;
+            state: string;
+            words: string;
+        };
         MessageView: {
             address: string;
             at: string;
+            /** @description Empty where it went out by itself */
             by: string;
+            /** @enum {string} */
+            channel: "text" | "e-mail" | "page";
             /** Format: int64 */
             class: number;
+            /** Format: int64 */
+            id: number;
             kind: string;
             slot: string;
-            state: string;
+            /** @enum {string} */
+            state: "waiting" | "sent" | "delivered" | "failed" | "seen" | "replied";
+            /** @description What became of it, oldest first */
+            steps: components["schemas"]["MessageStep"][];
             to: string;
             words: string;
         };
@@ -1221,6 +1507,16 @@ export interface components {
             staff?: number;
             username: string;
         };
+        NewCheckIn: {
+            /** Format: int64 */
+            class: number;
+            /** @description Whether one may attend at a distance */
+            distance?: boolean;
+            /** Format: int64 */
+            minutes: number;
+            question?: string;
+            slot: string;
+        };
         NewStandIn: {
             /** Format: int64 */
             absent: number;
@@ -1244,8 +1540,43 @@ export interface components {
             toTime?: string;
             toldBy?: string;
         };
+        OwnDay: {
+            date: string;
+            marks: components["schemas"]["RecentMark"][];
+            words: string;
+        };
+        OwnRecord: {
+            counts: components["schemas"]["CodeCount"][];
+            /** @description The last school days, oldest first */
+            days: components["schemas"]["OwnDay"][];
+            given: string;
+            /** @description Whether the phone is a student's */
+            known: boolean;
+        };
         PasswordBody: {
             password: string;
+        };
+        PhoneEntry: {
+            answer?: string;
+            distance?: boolean;
+            number: string;
+            ticket: string;
+        };
+        PhoneReceipt: {
+            at: string;
+            class: string;
+            /** @description The student's given name, and nothing more */
+            given: string;
+            words: string;
+        };
+        PhoneStart: {
+            class: string;
+            closes: string;
+            /** @description Whether one may attend at a distance */
+            distance: boolean;
+            question: string;
+            slot: string;
+            ticket: string;
         };
         Place: {
             /** @description An expected return has passed */
@@ -1375,6 +1706,8 @@ export interface components {
             state: string;
         };
         RegisterOut: {
+            /** @description What became of the last reminder, in words */
+            answer: string;
             /** Format: int64 */
             class: number;
             /**
@@ -1441,8 +1774,13 @@ export interface components {
         RegisterView: {
             arriving: components["schemas"]["Arriving"];
             canSend: boolean;
+            /** @description The newest check-in window of the register */
+            checkIn?: components["schemas"]["CheckInView"];
+            /** @description Next days on which the class meets in the slot */
+            checkInDays: components["schemas"]["CheckInDay"][];
             codes: components["schemas"]["CodeView"][];
             date: string;
+            mayCheckInAtADistance: boolean;
             reasons: components["schemas"]["Reason"][];
             register: components["schemas"]["RegisterRef"];
             rows: components["schemas"]["RegisterRow"][];
@@ -1537,6 +1875,9 @@ export interface components {
             /** Format: int64 */
             rows: number;
         };
+        SeenNotes: {
+            ids: number[];
+        };
         SentMark: {
             code: string;
             /** @description Minute in which the mark was made, HH:MM */
@@ -1566,12 +1907,19 @@ export interface components {
             codes: string;
             /** Format: int32 */
             dayMargin: number;
+            /** @description Code of those who attend at a distance; empty where nobody may */
+            distance: string;
             /** Format: int32 */
             lateGrace: number;
             name: string;
             reasons: components["schemas"]["Reason"][];
             /** Format: int32 */
             registerWithin: number;
+            /**
+             * Format: int32
+             * @description Minutes overdue after which the teacher of a register is reminded; 0 for never
+             */
+            remindAfter: number;
             /** Format: int32 */
             returnGrace: number;
             /** Format: int32 */
@@ -1654,6 +2002,17 @@ export interface components {
             staff: components["schemas"]["StaffRef"][];
             standIns: components["schemas"]["StandInView"][];
             words: string;
+        };
+        "Start-on-phoneRequest": {
+            code: string;
+        };
+        StudentMessage: {
+            /** Format: int64 */
+            class: number;
+            slot: string;
+            students: number[];
+            /** @description Empty asks them to check in */
+            words?: string;
         };
         StudentRef: {
             form: string;
@@ -1746,10 +2105,10 @@ export interface components {
             /** Format: int64 */
             account: number;
             demo: boolean;
+            /** @description Names stand-ins and sends messages again */
+            inOffice: boolean;
             /** @description Moments that the demonstration offers */
             jumps: string[];
-            /** @description May name who takes whose registers */
-            mayNameStandIns: boolean;
             /** @description May note what home says and who comes and goes */
             mayWrite: boolean;
             name: string;
@@ -2040,6 +2399,183 @@ export interface operations {
             };
         };
     };
+    "open-check-in": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCheckIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-in-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckInCode"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "confirm-check-ins": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmation"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftReceipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-check-in": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "repeat-check-in": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckInDays"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     correct: {
         parameters: {
             query?: never;
@@ -2241,6 +2777,78 @@ export interface operations {
             };
         };
     };
+    "write-to-students": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudentMessage"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "resend-message": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     move: {
         parameters: {
             query?: never;
@@ -2290,6 +2898,70 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "see-notes": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenNotes"];
             };
         };
         responses: {
@@ -2404,6 +3076,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-in-on-phone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                "meldung-phone"?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhoneEntry"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneReceipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "own-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                "meldung-phone"?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnRecord"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "start-on-phone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                "meldung-phone"?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Start-on-phoneRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneStart"];
                 };
             };
             /** @description Error */

@@ -1,9 +1,9 @@
 import "./frame.css";
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Modal } from "antd";
-import { lazy, Suspense, useEffect, useState } from "react";
-import { NavLink, Outlet, useLocation } from "react-router";
-import { type Schemas, write } from "../api/client";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import { Link, NavLink, Outlet, useLocation } from "react-router";
+import { type Schemas, useRead, write } from "../api/client";
 import { followLive } from "../api/live";
 import { followOutboxes, outboxesOf } from "../places/registers/outbox";
 import { KeyList } from "./KeyList";
@@ -68,6 +68,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
           {unsent > 0 && ` ${unsent} ${unsent === 1 ? "register waits" : "registers wait"} to be stored.`}
         </p>
       )}
+      <Notes />
       <div key={location.pathname.split("/")[1]}>
         <Outlet context={who} />
       </div>
@@ -85,6 +86,28 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       </Modal>
     </>
   );
+}
+
+/** What the office wants of whoever is signed in; showing it tells the office that it was seen. */
+function Notes() {
+  const notes = useRead("/api/notes");
+  const told = useRef(new Set<number>());
+  const fresh = (notes.data ?? []).filter((n) => n.state !== "seen" && !told.current.has(n.id)).map((n) => n.id);
+  useEffect(() => {
+    if (fresh.length === 0) return;
+    for (const id of fresh) told.current.add(id);
+    write("/api/notes/seen", { ids: fresh }).catch(() => {
+      for (const id of fresh) told.current.delete(id);
+    });
+  });
+  return (notes.data ?? []).map((n) => (
+    <p key={n.id} className="note" role="status">
+      {n.at} {n.by || "The office"}: {n.words}{" "}
+      <Link className="strong" to={`/registers/${n.class}/${n.slot}`}>
+        Open it
+      </Link>
+    </p>
+  ));
 }
 
 /** Sends what this machine still keeps of a person's registers; returns how many registers wait. */

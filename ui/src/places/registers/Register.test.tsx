@@ -60,6 +60,8 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
     whyNot: "",
     arriving: { in: "P", late: "L", inUntil: "08:50" },
     seating: { columns: 8, rows: 5 },
+    checkInDays: [],
+    mayCheckInAtADistance: true,
     ...change,
   };
 }

@@ -73,7 +73,7 @@ function SlotList() {
               : "You have no register on this date."}
         </p>
       )}
-      {who.mayNameStandIns && <StandIns at={at} />}
+      {who.inOffice && <StandIns at={at} />}
       <div className="slots">
         {slots.map((slot) => {
           const inSlot = rows.filter((r) => r.slot === slot);

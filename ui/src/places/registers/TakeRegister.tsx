@@ -5,6 +5,7 @@ import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { Cards, useCards } from "./Cards";
+import { CheckIn } from "./CheckIn";
 import { Finder, Roll } from "./Roll";
 import { Seats } from "./Seats";
 import { Tally } from "./Tally";
@@ -78,6 +79,7 @@ export function TakeRegister({ view }: { view: Schemas["RegisterView"] }) {
             <Tally counts={taking.counts} />
             <Finish taking={taking} />
           </section>
+          <CheckIn taking={taking} />
           <Cards held={cards} taking={taking} />
           <RegisterKeys bySeat={bySeat} />
         </div>

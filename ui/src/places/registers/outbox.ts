@@ -166,6 +166,23 @@ export class Outbox {
     this.changed();
   }
 
+  /** Learns what the server made of marks that went another way: what was taken, and what is in dispute. */
+  learn(receipt: Schemas["DraftReceipt"], marks: Mark[]) {
+    for (const row of receipt.taken) this.shared.set(row.student, row);
+    for (const theirs of receipt.conflicts) {
+      const mine = this.laterMark(theirs.student) ?? marks.find((m) => m.student === theirs.student);
+      this.shared.set(theirs.student, theirs);
+      if (mine) this.save(`${this.base}clash|${theirs.student}`, { mine, theirs });
+      this.takeBack(); // nothing goes out over a row that is in dispute
+    }
+    for (const [later, step] of this.steps()) {
+      const next = this.knowing(step, receipt);
+      if ("marks" in next && next.marks.length === 0) localStorage.removeItem(later);
+      else this.save(later, next);
+    }
+    this.changed();
+  }
+
   /** Drops what the server will not take. */
   discard() {
     for (const name of [...this.names("step"), ...this.names("clash")]) localStorage.removeItem(name);
@@ -215,11 +232,9 @@ export class Outbox {
         this.sent(receipt.words, true);
       } else {
         const body = { ...this.register, marks: step.marks };
-        this.acknowledged(
-          name,
-          step.marks,
-          await write<Schemas["DraftReceipt"]>("/api/registers/draft", body, step.key),
-        );
+        const receipt = await write<Schemas["DraftReceipt"]>("/api/registers/draft", body, step.key);
+        localStorage.removeItem(name);
+        this.learn(receipt, step.marks);
       }
       this.failures = 0;
       if (this.line === "waiting") this.set("storing", "");
@@ -228,23 +243,6 @@ export class Outbox {
       this.failed(name, step, e as Error);
       return false;
     }
-  }
-
-  private acknowledged(name: string, marks: Mark[], receipt: Schemas["DraftReceipt"]) {
-    localStorage.removeItem(name);
-    for (const row of receipt.taken) this.shared.set(row.student, row);
-    for (const theirs of receipt.conflicts) {
-      const mine = this.laterMark(theirs.student) ?? marks.find((m) => m.student === theirs.student);
-      this.shared.set(theirs.student, theirs);
-      if (mine) this.save(`${this.base}clash|${theirs.student}`, { mine, theirs });
-      this.takeBack(); // nothing goes out over a row that is in dispute
-    }
-    for (const [later, step] of this.steps()) {
-      const next = this.knowing(step, receipt);
-      if ("marks" in next && next.marks.length === 0) localStorage.removeItem(later);
-      else this.save(later, next);
-    }
-    this.changed();
   }
 
   private laterMark(student: number): Mark | undefined {

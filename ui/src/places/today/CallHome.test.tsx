@@ -160,6 +160,7 @@ describe("ringing home by key", () => {
       overdue: 12,
       waiting: 26,
       reminded: [],
+      answer: "",
     };
     const { user, server } = open(today({ households: [], missing: 0, registers: [out], waiting: 26 }));
     expect(await screen.findByText(/Nobody to ring at Fairlead School yet/)).toBeInTheDocument();

@@ -1,16 +1,31 @@
-import { useRead } from "../../api/client";
+import { App, Button } from "antd";
+import { useOutletContext } from "react-router";
+import { type Schemas, useRead, useWrite } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 
-/** What went out today, or would have: nothing leaves this machine in a demonstration. */
+const ways: Record<Schemas["MessageView"]["channel"], string> = {
+  text: "text",
+  "e-mail": "e-mail",
+  page: "on their page",
+};
+
+/** What went out on a day, or would have, and what became of it: the gateway is a stand-in, nothing leaves this machine. */
 export default function Outbox() {
   const { at } = useAddress();
+  const who = useOutletContext<Schemas["Who"]>();
+  const { message } = App.useApp();
   const outbox = useRead("/api/outbox", { at });
+  const again = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 6) });
   if (!outbox.data) return <Waiting error={outbox.error} />;
+  const failed = outbox.data.filter((m) => m.state === "failed").length;
   return (
     <main className="page">
       <h1 className="visually-hidden">Outbox</h1>
-      <Panel title="Outbox" aside={`${outbox.data.length} messages`}>
+      <Panel
+        title="Outbox"
+        aside={`${outbox.data.length} messages${failed > 0 ? `, ${failed} not delivered` : ""} · the gateway is simulated: nothing leaves this machine`}
+      >
         {outbox.data.length === 0 ? (
           <p className="empty">No message went out on this day.</p>
         ) : (
@@ -19,21 +34,37 @@ export default function Outbox() {
               <tr>
                 <th>At</th>
                 <th>To</th>
-                <th>Address</th>
+                <th>Way</th>
                 <th>Message</th>
-                <th>State</th>
+                <th>What became of it</th>
                 <th>By</th>
               </tr>
             </thead>
             <tbody>
               {outbox.data.map((m) => (
-                <tr key={`${m.at} ${m.to} ${m.words}`}>
+                <tr key={m.id}>
                   <td>{m.at}</td>
-                  <td>{m.to}</td>
-                  <td>{m.address}</td>
+                  <td className="nowrap">{m.to}</td>
+                  <td>
+                    {ways[m.channel]}
+                    {m.address && <div className="small quiet">{m.address}</div>}
+                  </td>
                   <td>{m.words}</td>
-                  <td>{m.state}</td>
-                  <td>{m.by}</td>
+                  <td>
+                    {m.steps.length === 0 && <span className="quiet">{m.state}</span>}
+                    {m.steps.map((s) => (
+                      <div key={`${s.at} ${s.state}`} className={s.state === "failed" ? "failed" : undefined}>
+                        {s.at} {s.state}
+                        {s.words && `: ${s.words}`}
+                      </div>
+                    ))}
+                    {m.state === "failed" && who.inOffice && (
+                      <Button size="small" onClick={() => again.mutate({ path: `/api/messages/${m.id}/again` })}>
+                        Send again{m.channel === "text" && " by e-mail"}
+                      </Button>
+                    )}
+                  </td>
+                  <td className="nowrap">{m.by || "by itself"}</td>
                 </tr>
               ))}
             </tbody>

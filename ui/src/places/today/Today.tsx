@@ -153,8 +153,8 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
   const [all, setAll] = useState(false);
   const remind = (r: Schemas["RegisterOut"]) =>
     write.mutate({ path: "/api/messages", body: { kind: "remind", class: r.class, slot: r.slot } });
-  const firstUnasked = t.registers.find((r) => r.reminded.length === 0);
-  useKeys({ r: () => firstUnasked && remind(firstUnasked) }, may);
+  const next = t.registers.find((r) => r.reminded.length === 0) ?? t.registers[0];
+  useKeys({ r: () => next && remind(next) }, may);
   const shown = all ? t.registers : t.registers.slice(0, 5);
   return (
     <Panel title="Registers still out" aside={t.due > 0 ? `${t.registers.length} of ${t.due} due` : undefined}>
@@ -172,16 +172,16 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
             {r.words} · {r.teacher}
           </span>
           <span className="overdue push">{r.overdue} min</span>
-          {r.reminded.length > 0 ? (
-            <Link className="small quiet nowrap" to="/outbox" title={r.reminded.join(", ")}>
-              asked {r.reminded.at(-1)?.slice(0, 5)}
+          {may && (
+            <Button size="small" onClick={() => remind(r)}>
+              {r.reminded.length > 0 ? "Ask again" : "Remind"} {r === next && <kbd>R</kbd>}
+            </Button>
+          )}
+          {r.reminded.length > 0 && (
+            <Link className="small quiet trace" to="/outbox" title={r.reminded.join(", ")}>
+              asked {r.reminded.at(-1)}
+              {r.answer && ` · ${r.answer}`}
             </Link>
-          ) : (
-            may && (
-              <Button size="small" onClick={() => remind(r)}>
-                Remind {r === firstUnasked && <kbd>R</kbd>}
-              </Button>
-            )
           )}
         </div>
       ))}

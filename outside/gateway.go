@@ -1,0 +1,66 @@
+package outside
+
+import (
+	"hash/fnv"
+	"strings"
+
+	"meldung/core/day"
+)
+
+// Outgoing is a message for a gateway.
+type Outgoing struct {
+	ID            int64
+	Channel, Kind string // text or e-mail; what it is about
+	Address       string
+	Words         string
+	Sent          day.Instant
+}
+
+// Report is what a gateway says has become of a message.
+type Report struct {
+	At    day.Instant
+	State string // sent, delivered, failed, replied
+	Words string
+}
+
+// Gateway stands in for the services that carry texts and e-mails. Nothing leaves the
+// machine: what becomes of a message follows from its number and its address, so that
+// it is the same after a restart. One in eight addresses can't be reached; a minute
+// after it was sent a message has arrived, and some are answered two minutes later.
+type Gateway struct{}
+
+// Deliver takes a message over, which may be repeated, and returns what has become of
+// it by now, oldest first.
+func (Gateway) Deliver(m Outgoing, now day.Instant) []Report {
+	h := fnv.New32a()
+	_, _ = h.Write([]byte(m.Address))
+	lot := h.Sum32()
+	all := []Report{{At: m.Sent, State: "sent"}}
+	switch {
+	case m.Address == "":
+		all[0] = Report{At: m.Sent, State: "failed", Words: "there is no address"}
+	case lot%8 == 3 && m.Channel == "text":
+		all = append(all, Report{At: m.Sent + 1, State: "failed", Words: "the phone could not be reached"})
+	case lot%8 == 3:
+		all = append(all, Report{At: m.Sent + 1, State: "failed", Words: "the mailbox is full"})
+	default:
+		all = append(all, Report{At: m.Sent + 1, State: "delivered"})
+		if answer := answerTo(m, lot); answer != "" {
+			all = append(all, Report{At: m.Sent + 3, State: "replied", Words: answer})
+		}
+	}
+	n := 0
+	for n < len(all) && all[n].At <= now {
+		n++
+	}
+	return all[:n]
+}
+
+// answerTo is what someone who is reminded by text may answer.
+func answerTo(m Outgoing, lot uint32) string {
+	if m.Channel != "text" || m.Kind != "remind" {
+		return ""
+	}
+	answers := []string{"", "Sorry, sending it now", "", "Two minutes, the projector failed"}
+	return strings.TrimSpace(answers[lot/8%4])
+}

@@ -1,0 +1,249 @@
+import { App, Button, Checkbox, Input, InputNumber, Modal, Popover } from "antd";
+import { useState } from "react";
+import { type Schemas, useRead, useWrite, write } from "../../api/client";
+import { useKeys } from "../../parts/keys";
+import { Panel } from "../../parts/Panel";
+import { rowOf } from "./draft";
+import { codeWord, type Taking } from "./taking";
+
+type Window = Schemas["CheckInView"];
+type Entry = Schemas["CheckInEntryView"];
+
+/** Students checking themselves in by phone: opening the window, who is in, confirming them. */
+export function CheckIn({ taking }: { taking: Taking }) {
+  const { view } = taking;
+  const [showing, setShowing] = useState(false);
+  const { message } = App.useApp();
+  const store = useWrite({
+    done: (r) => message.success(r.words),
+    failed: (e) => message.error(e.message, 6),
+  });
+  const open = view.checkIn?.open ? view.checkIn : undefined;
+  useKeys({ c: () => open && setShowing(true) }, view.canSend);
+  if (!view.canSend && !view.checkIn) return null;
+  return (
+    <Panel title="Check-in by phone" aside={view.checkIn && <span className="small">{stateWords(view.checkIn)}</span>}>
+      <div className="checkin">
+        {open ? (
+          <div className="row">
+            <Button type="primary" size="small" onClick={() => setShowing(true)}>
+              Show the code <kbd>C</kbd>
+            </Button>
+            <Button size="small" onClick={() => store.mutate({ path: `/api/check-ins/${open.id}/end` })}>
+              Close it
+            </Button>
+            <Repeat view={view} window={open} store={store.mutate} />
+          </div>
+        ) : (
+          view.canSend && <OpenWindow view={view} opened={() => setShowing(true)} store={store} />
+        )}
+        {view.checkIn && <Entries taking={taking} window={view.checkIn} />}
+        {open && <NotYet view={view} window={open} store={store.mutate} />}
+      </div>
+      {open && showing && <ShowCode window={open} close={() => setShowing(false)} title={view.register.title} />}
+    </Panel>
+  );
+}
+
+function stateWords(w: Window): string {
+  return `${w.entries.length} in · ${w.open ? `open until ${w.closes}` : "closed"}`;
+}
+
+type Store = ReturnType<typeof useWrite>;
+
+function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () => void; store: Store }) {
+  const [minutes, setMinutes] = useState(5);
+  const [question, setQuestion] = useState("");
+  const [distance, setDistance] = useState(false);
+  const { class: group, slot } = view.register;
+  const open = () =>
+    store.mutate(
+      { path: "/api/check-ins", body: { class: group, slot, minutes, question, distance } },
+      { onSuccess: opened },
+    );
+  return (
+    <>
+      <div className="row">
+        <InputNumber
+          size="small"
+          aria-label="Minutes open"
+          min={1}
+          max={60}
+          value={minutes}
+          onChange={(n) => setMinutes(n ?? 5)}
+          suffix="min"
+          style={{ width: 92 }}
+        />
+        <Button size="small" onClick={open} loading={store.isPending}>
+          Let the class check in
+        </Button>
+      </div>
+      <Input
+        size="small"
+        aria-label="A question for the class"
+        placeholder="a question, if you like"
+        value={question}
+        onChange={(e) => setQuestion(e.target.value)}
+        onPressEnter={open}
+      />
+      {view.mayCheckInAtADistance && (
+        <Checkbox checked={distance} onChange={(e) => setDistance(e.target.checked)}>
+          also at a distance
+        </Checkbox>
+      )}
+    </>
+  );
+}
+
+function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
+  const { view, rows, box } = taking;
+  const { message } = App.useApp();
+  const [busy, setBusy] = useState(false);
+  const confirm = async (entries: Entry[]) => {
+    setBusy(true);
+    const seen = (e: Entry) => rowOf(rows, e.student.id).version;
+    try {
+      const receipt = await write<Schemas["DraftReceipt"]>(`/api/check-ins/${w.id}/confirm`, {
+        students: entries.map((e) => ({ student: e.student.id, seen: seen(e) })),
+      });
+      box.learn(
+        receipt,
+        entries.map((e) => ({ student: e.student.id, code: e.code, time: e.time, source: "check-in", seen: seen(e) })),
+      );
+    } catch (e) {
+      message.error(`${(e as Error).message}. Nothing was confirmed.`, 6);
+    } finally {
+      setBusy(false);
+    }
+  };
+  const waiting = w.entries.filter((e) => !e.confirmed);
+  const clear = waiting.filter((e) => !e.doubt);
+  return (
+    <>
+      {w.question && <p className="small question">{w.question}</p>}
+      {view.canSend && clear.length > 0 && (
+        <Button size="small" type="primary" loading={busy} onClick={() => void confirm(clear)}>
+          Confirm {clear.length === 1 ? "this one" : `these ${clear.length}`}
+        </Button>
+      )}
+      {w.entries.length > 0 && (
+        <ul className="entries" aria-live="polite">
+          {[...w.entries].reverse().map((e) => (
+            <li key={e.student.id} className={e.doubt ? "strange" : ""}>
+              <b>{e.student.name}</b> {e.at}
+              {e.code !== view.arriving.in && ` · ${codeWord(view, e.code)}`}
+              {e.answer && <q>{e.answer}</q>}
+              {e.doubt && <span> · {e.doubt}</span>}
+              {e.confirmed ? (
+                <span className="quiet"> · confirmed</span>
+              ) : (
+                e.doubt &&
+                view.canSend && (
+                  <button type="button" className="linklike" onClick={() => void confirm([e])}>
+                    confirm
+                  </button>
+                )
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+      {w.wrong > 0 && (
+        <p className="small strange">
+          {w.wrong} wrong {w.wrong === 1 ? "code or number" : "codes or numbers"} were tried
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Who could check in and has not: seen, and written to. */
+function NotYet({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Store["mutate"] }) {
+  if (w.notYet.length === 0) return <p className="small">Everyone who is due is in or marked.</p>;
+  const { class: group, slot } = view.register;
+  return (
+    <div className="small">
+      <b>{w.notYet.length} not yet:</b> {w.notYet.map((s) => s.name).join(", ")}{" "}
+      <button
+        type="button"
+        className="linklike"
+        onClick={() =>
+          store({
+            path: "/api/messages/students",
+            body: { class: group, slot, students: w.notYet.map((s) => s.id), words: "" },
+          })
+        }
+      >
+        write to {w.notYet.length === 1 ? "them" : `these ${w.notYet.length}`}
+      </button>
+    </div>
+  );
+}
+
+/** The same window on later days of the class, chosen here, opened by itself. */
+function Repeat({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Store["mutate"] }) {
+  const [dates, setDates] = useState<string[]>([]);
+  const [open, setOpen] = useState(false);
+  const days = (
+    <div className="days">
+      <Checkbox.Group
+        value={dates}
+        onChange={setDates}
+        options={view.checkInDays.map((d) => ({
+          value: d.date,
+          label: d.planned ? `${d.words}, planned` : d.words,
+          disabled: d.planned,
+        }))}
+      />
+      <Button
+        size="small"
+        type="primary"
+        disabled={dates.length === 0}
+        onClick={() => {
+          store({ path: `/api/check-ins/${w.id}/repeat`, body: { dates } });
+          setOpen(false);
+          setDates([]);
+        }}
+      >
+        Open it on these days too
+      </Button>
+    </div>
+  );
+  return (
+    <Popover trigger="click" placement="bottomRight" open={open} onOpenChange={setOpen} content={days}>
+      <Button size="small">Repeat</Button>
+    </Popover>
+  );
+}
+
+/** The code for the whole class to see; it changes every 20 seconds. */
+function ShowCode({ window: w, title, close }: { window: Window; title: string; close: () => void }) {
+  const code = useRead(
+    "/api/check-ins/{id}/code",
+    { id: w.id },
+    { staleTime: 0, refetchInterval: (q) => ((q.state.data?.changesIn ?? 2) + 0.1) * 1000, placeholderData: undefined },
+  );
+  return (
+    <Modal open onCancel={close} footer={null} width={760} title={`Check in to ${title}, until ${w.closes}`} centered>
+      {code.data ? (
+        <div className="showcode">
+          <img src={`data:image/png;base64,${code.data.picture}`} alt={`QR code of ${code.data.address}`} />
+          <div>
+            <p>Scan, or open</p>
+            <p className="address">{code.data.address}</p>
+            <p>and enter</p>
+            <p className="digits" data-testid="code">
+              {code.data.code.slice(0, 3)} {code.data.code.slice(3)}
+            </p>
+            <p className="quiet">It changes every 20 seconds.</p>
+            <p>
+              <b>{w.entries.length}</b> of {code.data.of} are in
+            </p>
+          </div>
+        </div>
+      ) : (
+        <p role="status">{code.error ? code.error.message : "Fetching …"}</p>
+      )}
+    </Modal>
+  );
+}
