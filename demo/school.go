@@ -108,7 +108,7 @@ func (p *people) staff() {
 	add := func(given, family, role string) {
 		id := int64(len(p.school.Staff) + 1)
 		email := strings.ToLower(given + "." + family + "@fairlead.example")
-		p.school.Staff = append(p.school.Staff, store.Staff{ID: id, SourcedID: fmt.Sprintf("staff-%02d", id), Number: fmt.Sprintf("%03d", 100+id), Given: given, Family: family, Role: role, Email: email})
+		p.school.Staff = append(p.school.Staff, store.Staff{ID: id, SourcedID: fmt.Sprintf("staff-%02d", id), Number: fmt.Sprintf("%03d", 100+id), Given: given, Family: family, Role: role, Email: email, Phone: fmt.Sprintf("07700 900 %03d", 900+id)})
 	}
 	for _, t := range teacherSet {
 		add(t.given, t.family, "teacher")

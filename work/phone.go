@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 
@@ -46,8 +47,8 @@ func (o *Office) StartOnPhone(ctx context.Context, phone, code string) (PhoneSta
 }
 
 func isWrong(err error) bool {
-	mistake, ok := err.(*Error)
-	return ok && mistake.Kind == Wrong
+	var mistake *Error
+	return errors.As(err, &mistake) && mistake.Kind == Wrong
 }
 
 // wrongTry logs a wrong code or number and hands its error on.
