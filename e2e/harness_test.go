@@ -151,7 +151,10 @@ func (s *school) openSized(username string, width, height int) *window {
 // second opens another tab in the same browser.
 func (w *window) second(path string) *window {
 	w.t.Helper()
-	page, err := w.Browser().Page(proto.TargetCreateTarget{URL: w.s.url + path})
+	if strings.HasPrefix(path, "/") {
+		path = w.s.url + path
+	}
+	page, err := w.Browser().Page(proto.TargetCreateTarget{URL: path})
 	require.NoError(w.t, err)
 	w.t.Cleanup(func() { _ = page.Close() })
 	return &window{Page: page.Timeout(5 * time.Minute), t: w.t, s: w.s}

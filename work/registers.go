@@ -42,7 +42,7 @@ type RegistersView struct {
 // Registers lists a day's registers: a teacher's own, everyone's for the office.
 func (o *Office) Registers(ctx context.Context, p Person, asAt string) (RegistersView, error) {
 	out := RegistersView{Registers: []RegisterRef{}}
-	m, err := o.moment(asAt)
+	m, err := o.registerMoment(asAt)
 	if err != nil {
 		return out, err
 	}
@@ -62,13 +62,32 @@ func (o *Office) Registers(ctx context.Context, p Person, asAt string) (Register
 	return out, err
 }
 
+// registerMoment reads an "as at" for registers: an earlier day's are shown with what was
+// sent and corrected since, an earlier minute's as they were known then.
+func (o *Office) registerMoment(asAt string) (Moment, error) {
+	m, err := o.moment(asAt)
+	if len(asAt) == len("2006-01-02") {
+		m.Known = max(m.Known, o.clock.Now())
+	}
+	return m, err
+}
+
+// knownWords is when something of a day became known: the minute, with the date where
+// that is another one.
+func knownWords(known day.Instant, d day.Date) string {
+	if known.Date() == d {
+		return known.Minute().String()
+	}
+	return known.Date().Words() + " " + known.Minute().String()
+}
+
 func (v view) registerRef(x *Day, r *registry, p Person, m Moment) RegisterRef {
 	out := RegisterRef{Class: r.Class.ID, Title: r.Class.Title, Slot: r.Slot.Name, Words: r.Slot.Words(), Start: r.Slot.Start.String(), End: r.Slot.End.String(),
 		Room: r.Meeting.Room, Teacher: v.takersWords(x, r.Class.ID, r.Slot.Name), State: string(r.stateOf(m, v.settings.RegisterWithin)),
 		DueBy: register.DueBy(r.Slot, v.settings.RegisterWithin).String(), Students: len(v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)),
 		Mine: v.school.teaches(p.Staff, r.Class.ID) || v.standsIn(x, p.Staff, r.Class.ID, r.Slot.Name)}
 	if r.sentBy(m) {
-		out.SentAt, out.SentBy = r.Sent.Known.Minute().String(), r.Sent.By
+		out.SentAt, out.SentBy = knownWords(r.Sent.Known, x.Date), r.Sent.By
 	} else {
 		out.Overdue = register.Overdue(r.Slot, v.settings.RegisterWithin, m.Minute)
 	}
@@ -189,7 +208,7 @@ func codeViews(set *policy.CodeSet) []CodeView {
 // the slot that day has none, and the answer says why.
 func (o *Office) Register(ctx context.Context, p Person, class int64, slot, asAt string) (RegisterView, error) {
 	var out RegisterView
-	m, err := o.moment(asAt)
+	m, err := o.registerMoment(asAt)
 	if err != nil {
 		return out, err
 	}
@@ -286,7 +305,7 @@ func (v view) reasonCode(reason string, absent bool) string {
 
 func versionView(m store.Mark) VersionView {
 	return VersionView{Code: m.Code, From: minuteText(orMissing(m.AwayFrom)), To: minuteText(orMissing(m.AwayTo)),
-		At: m.Known.Minute().String(), By: m.By, Source: m.Source, Reason: m.Reason, Note: m.Note}
+		At: knownWords(m.Known, m.Date), By: m.By, Source: m.Source, Reason: m.Reason, Note: m.Note}
 }
 
 func minuteText(m day.Minute) string {

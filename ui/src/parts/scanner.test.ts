@@ -74,6 +74,23 @@ describe("a reader's rhythm", () => {
     expect(field.value).toBe("forgot the bag");
   });
 
+  it("lets a key follow those before it into the field that they opened", () => {
+    const field = document.querySelector("input") as HTMLInputElement;
+    const open = (e: KeyboardEvent) => {
+      if (e.key !== "l") return;
+      e.preventDefault();
+      field.focus();
+    };
+    const inField: string[] = [];
+    field.addEventListener("keydown", (e) => inField.push(e.key));
+    window.addEventListener("keydown", open);
+    type([..."l5", "Enter"], 4);
+    window.removeEventListener("keydown", open);
+    expect(field.value).toBe("5");
+    expect(inField).toEqual(["5", "Enter"]);
+    expect(scans).toEqual([]);
+  });
+
   it("is kept by the stand-in", () => {
     typeAsReader("FL1234");
     vi.advanceTimersByTime(100);

@@ -72,6 +72,11 @@ export function listenForScans(onScan: (code: string) => void): () => void {
     const plain = !event.ctrlKey && !event.metaKey && !event.altKey && !event.repeat;
     if (!plain || !codeCharacter.test(event.key)) {
       letGo();
+      // The keys before it may have moved the focus: this one follows them there.
+      if (plain && document.activeElement !== event.target && isTyping(document.activeElement)) {
+        stop(event);
+        press(event.key, ours);
+      }
       return;
     }
     if (held.length > 0 && !quick) letGo();
@@ -82,7 +87,10 @@ export function listenForScans(onScan: (code: string) => void): () => void {
     held.push(event.key);
     if (!field) stop(event);
     clearTimeout(timer);
-    timer = setTimeout(letGo, longestGap);
+    // Once more to the end of the queue: where the page was busy, keys may be waiting there.
+    timer = setTimeout(() => {
+      timer = setTimeout(letGo, 0);
+    }, longestGap);
   };
   window.addEventListener("keydown", onKey, { capture: true });
   return () => {
@@ -100,9 +108,7 @@ export function useScanner(onScan: (code: string) => void, active = true) {
 
 /** Types a code into this window as a reader would: for the stand-in of a reader. */
 export function typeAsReader(code: string) {
-  [...code, "Enter"].forEach((key, i) => {
-    setTimeout(() => press(key), i * 4);
-  });
+  for (const key of [...code, "Enter"]) press(key);
 }
 
 type Held = { kind: "card held to the reader"; code: string };

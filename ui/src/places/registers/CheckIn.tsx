@@ -157,13 +157,26 @@ function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
   );
 }
 
+/** How many names are shown until more are asked for. */
+const few = 6;
+
 /** Who could check in and has not: seen, and written to. */
 function NotYet({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Store["mutate"] }) {
+  const [all, setAll] = useState(false);
   if (w.notYet.length === 0) return <p className="small">Everyone who is due is in or marked.</p>;
   const { class: group, slot } = view.register;
   return (
     <div className="small">
-      <b>{w.notYet.length} not yet:</b> {w.notYet.map((s) => s.name).join(", ")}{" "}
+      <b>{w.notYet.length} not yet:</b>{" "}
+      {w.notYet
+        .slice(0, all ? undefined : few)
+        .map((s) => s.name)
+        .join(", ")}{" "}
+      {w.notYet.length > few && (
+        <button type="button" className="linklike" onClick={() => setAll(!all)}>
+          {all ? "fewer" : `and ${w.notYet.length - few} more`}
+        </button>
+      )}{" "}
       <button
         type="button"
         className="linklike"

@@ -1,4 +1,5 @@
 import {
+  type CollisionDetection,
   closestCenter,
   DndContext,
   type DragEndEvent,
@@ -6,6 +7,7 @@ import {
   type KeyboardCoordinateGetter,
   KeyboardSensor,
   PointerSensor,
+  pointerWithin,
   useDraggable,
   useDroppable,
   useSensor,
@@ -36,6 +38,9 @@ const byArrows: KeyboardCoordinateGetter = (event, { context: { droppableRects, 
   if (next) event.preventDefault();
   return next?.corner;
 };
+
+/** A seat is set down where the pointer is; one lifted by key, where it is nearest. */
+const under: CollisionDetection = (args) => (args.pointerCoordinates ? pointerWithin(args) : closestCenter(args));
 
 const tray = "tray";
 
@@ -106,7 +111,7 @@ export function Seats({
   return (
     <DndContext
       sensors={sensors}
-      collisionDetection={closestCenter}
+      collisionDetection={under}
       onDragStart={(e) => setLifted(Number(e.active.id))}
       onDragCancel={() => setLifted(undefined)}
       onDragEnd={drop}

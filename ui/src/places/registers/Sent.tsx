@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { type Schemas, useWrite } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
+import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { type Rows, rowOf, tally } from "./draft";
@@ -16,6 +17,7 @@ type View = Schemas["RegisterView"];
 export function Sent({ view }: { view: View }) {
   const { message } = App.useApp();
   const { search } = useLocation();
+  const { at } = useAddress();
   const [correcting, setCorrecting] = useState<Schemas["RegisterRow"]>();
   const correct = useWrite({
     done: (r) => {
@@ -36,6 +38,7 @@ export function Sent({ view }: { view: View }) {
           aside={
             <span className="small">
               {view.words} · sent {view.register.sentAt} by {view.register.sentBy}
+              {at?.length === 10 && " · with what was corrected since"}
             </span>
           }
         >
