@@ -205,10 +205,12 @@ func (w *window) until(ready func() (bool, string)) {
 
 func (w *window) keys(keys ...input.Key) { w.Keyboard.MustType(keys...) }
 
-// typed types a text as keys, one by one.
+// typed types a text as keys, one by one, with the pauses of a quick hand: faster, and
+// they would be a card reader's.
 func (w *window) typed(text string) {
 	for _, r := range text {
 		w.keys(input.Key(r))
+		time.Sleep(50 * time.Millisecond)
 	}
 }
 
