@@ -5,11 +5,13 @@ package demo
 import (
 	"context"
 	"fmt"
+	"math/rand/v2"
 	"strings"
 
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/register"
 	"meldung/store"
 	"meldung/work"
 )
@@ -88,6 +90,9 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		if err != nil {
 			return err
 		}
+		if err := s.addSeats(ctx, tx, past); err != nil {
+			return err
+		}
 		return s.people.addReview(ctx, tx, past, s.plans, accounts)
 	})
 }
@@ -164,6 +169,41 @@ func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, acc
 		return err
 	}
 	return s.addMovements(ctx, tx, n, d, accounts["kersey"])
+}
+
+// unseated is the form whose plan is left to whoever tries the demonstration.
+const unseated = "8 Halyard"
+
+// addSeats sits the forms down in their own rooms, some beside an empty seat.
+func (s *School) addSeats(ctx context.Context, tx *sqlx.Tx, past []day.Date) error {
+	if len(past) == 0 {
+		return nil
+	}
+	j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(past[0], 900), Kind: "seat"})
+	if err != nil {
+		return err
+	}
+	r := rand.New(rand.NewPCG(seed, 11))
+	for _, c := range s.people.school.Classes {
+		if !c.Form() || c.Title == unseated {
+			continue
+		}
+		var students []int64
+		for _, e := range s.people.school.Enrollments {
+			if e.ClassID == c.ID && e.To == nil {
+				students = append(students, e.StudentID)
+			}
+		}
+		places := r.Perm(min(register.Columns*register.Rows(len(students)), len(students)+6))
+		seats := make([]store.Seat, len(students))
+		for i, id := range students {
+			seats[i] = store.Seat{StudentID: id, Place: places[i]}
+		}
+		if err := store.SetSeats(ctx, tx, c.ID, c.Room, seats, j.ID); err != nil {
+			return fmt.Errorf("seating %s: %w", c.Title, err)
+		}
+	}
+	return nil
 }
 
 // addMovements writes who came late and left early on a past day.

@@ -99,8 +99,9 @@ func axe(t *testing.T, s *school) {
 	require.NoError(t, err)
 	w := s.open("admin")
 	for _, page := range []struct{ path, wait string }{
-		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/registers/90/AM", "sent 08:5"}, {"/desk", "Today at the desk"},
+		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/registers/48/AM?by=seat", "A tap marks"}, {"/registers/90/AM", "sent 08:5"}, {"/desk", "Today at the desk"},
 		{"/absence", "Why "}, {"/signals", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"},
+		{"/check-in", "The code your teacher shows"}, {"/reader?class=48&slot=AM", "Not connected"},
 	} {
 		w.goTo(page.path)
 		w.see(page.wait)

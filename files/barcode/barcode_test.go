@@ -13,6 +13,7 @@ import (
 	"testing"
 
 	"github.com/makiuchi-d/gozxing"
+	"github.com/makiuchi-d/gozxing/oned"
 	zxing "github.com/makiuchi-d/gozxing/qrcode"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -48,19 +49,47 @@ func TestAQRCodeIsReadBackByAReaderInGo(t *testing.T) {
 	}
 }
 
-// zbarimg is Debian's zbar-tools.
+// readByZbar reads a code with zbarimg, of Debian's zbar-tools.
+func readByZbar(t *testing.T, data []byte, kind string) string {
+	t.Helper()
+	file := filepath.Join(t.TempDir(), "code.png")
+	var out bytes.Buffer
+	require.NoError(t, png.Encode(&out, framed(t, data)))
+	require.NoError(t, os.WriteFile(file, out.Bytes(), 0o600))
+	read, err := exec.Command("zbarimg", "--quiet", "--raw", "-S*.disable", "-S"+kind+".enable", file).Output()
+	require.NoError(t, err)
+	return strings.TrimSpace(string(read))
+}
+
 func TestAQRCodeIsReadBackByZbar(t *testing.T) {
 	for _, text := range texts {
 		data, err := QR(text, 400)
 		require.NoError(t, err)
-		file := filepath.Join(t.TempDir(), "code.png")
-		var out bytes.Buffer
-		require.NoError(t, png.Encode(&out, framed(t, data)))
-		require.NoError(t, os.WriteFile(file, out.Bytes(), 0o600))
-		read, err := exec.Command("zbarimg", "--quiet", "--raw", "-S*.disable", "-Sqrcode.enable", file).Output()
-		require.NoError(t, err)
-		assert.Equal(t, text, strings.TrimSpace(string(read)))
+		assert.Equal(t, text, readByZbar(t, data, "qrcode"))
 	}
+}
+
+func TestACode39IsReadBackByBothReaders(t *testing.T) {
+	for _, text := range []string{"FL740217", "0123456789", "PASS-2026/03.10 $+%"} {
+		data, err := Code39(text, false, 900, 120)
+		require.NoError(t, err)
+		assert.Equal(t, text, readByZbar(t, data, "code39"))
+		bitmap, err := gozxing.NewBinaryBitmapFromImage(framed(t, data))
+		require.NoError(t, err)
+		read, err := oned.NewCode39Reader().Decode(bitmap, nil)
+		require.NoError(t, err)
+		assert.Equal(t, text, read.GetText())
+
+		checked, err := Code39(text, true, 900, 120)
+		require.NoError(t, err)
+		bitmap, err = gozxing.NewBinaryBitmapFromImage(framed(t, checked))
+		require.NoError(t, err)
+		read, err = oned.NewCode39ReaderWithCheckDigitFlag(true).Decode(bitmap, nil)
+		require.NoError(t, err)
+		assert.Equal(t, text, read.GetText())
+	}
+	_, err := Code39("łódź", false, 900, 120)
+	assert.ErrorContains(t, err, "as Code 39")
 }
 
 func TestWhatCannotBeDrawnIsSaid(t *testing.T) {
