@@ -220,7 +220,7 @@ func (p *people) student(form string, year, number int, given, family string, ta
 	id := int64(len(p.school.Students) + 1)
 	born := day.MustDate(fmt.Sprintf("%d-09-01", 2025-year-5)) + day.Date(p.random.IntN(364))
 	s := store.Student{ID: id, SourcedID: fmt.Sprintf("student-%05d", number), Number: fmt.Sprint(number), Given: given, Family: family, Year: fmt.Sprint(year),
-		Born: born.String(), Card: fmt.Sprintf("FL%06d", 700000+number), EnrolledFrom: firstDay, ShareHere: "1", ShareElsewhere: "0"}
+		Born: born.String(), Card: fmt.Sprintf("FL%06d", 700000+number), Email: fmt.Sprintf("%d@students.fairlead.example", number), EnrolledFrom: firstDay, ShareHere: "1", ShareElsewhere: "0"}
 	if k := p.random.IntN(10); k < 3 {
 		s.Travels = ferries[k]
 	}

@@ -5,8 +5,10 @@ package e2e
 import (
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
 )
 
@@ -45,6 +47,45 @@ func TestScreenshots(t *testing.T) {
 	teacher.see("still to mark")
 	teacher.typed("ppppnp")
 	teacher.shot(folder + "/register.png")
+
+	jahn := s.open("jahn")
+	jahn.goTo("/registers/179/AM?by=seat")
+	jahn.see("A tap marks")
+	for _, mark := range "ppnlpppm" {
+		jahn.typed(string(mark))
+		if mark == 'l' {
+			jahn.typed("7")
+			jahn.keys(input.Escape)
+		}
+		jahn.keys(input.ArrowRight)
+	}
+	jahn.MustElement(`[data-place="3"] .seat`).MustClick()
+	jahn.shot(folder + "/seats.png")
+	w.goTo("/outbox")
+	w.see("What became of it")
+	w.shot(folder + "/outbox.png")
+
+	afternoon := startDemo(t, "13:46")
+	class := afternoon.open("osk")
+	class.goTo("/registers/48/PM")
+	class.field("A question for the class").MustInput("One word for the morning?")
+	class.MustElementR("button", "Let the class check in").MustClick()
+	class.see("It changes every 20 seconds")
+	phone := afternoon.phone(t, afternoon.url+"/check-in?c="+strings.ReplaceAll(class.MustElement("[data-testid=code]").MustText(), " ", ""))
+	phone.see("Your student number")
+	number := class.MustEval(`() => fetch("/api/registers/48/PM").then((r) => r.json()).then((v) => v.checkIn.notYet[4].number)`).Str()
+	phone.MustElement("#number").MustInput(number)
+	phone.MustElement("#answer").MustInput("windy")
+	phone.MustElementR("button", "I am here").MustClick()
+	phone.see("your teacher confirms it")
+	class.see("1 of 26 are in")
+	class.shot(folder + "/check-in.png")
+	class.keys(input.Escape)
+	class.MustElementR("button", "Confirm this one").MustClick()
+	class.see("confirmed")
+	phone.MustReload()
+	phone.see("your last days")
+	phone.shot(folder + "/phone.png")
 }
 
 // shot writes a picture.

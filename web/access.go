@@ -64,6 +64,6 @@ var access = map[string][]work.Role{
 	"followup": office,
 
 	"school":        admin,
-	"import-school": admin,
-	"add-account":   admin,
+	"import-school": admin, "set-register-rules": admin,
+	"add-account": admin,
 }

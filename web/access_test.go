@@ -35,7 +35,7 @@ var may = map[string]string{
 	"desk": "opda", "move": "opda", "undo-movement": "opda", "add-reason": "opda", "notify": "opda", "withdraw-notice": "opda", "read-quick": "opda", "do-quick": "opda",
 	"call": "opa", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
 	"absence": "opla", "why": "optla", "signals": "optla", "followup": "opa",
-	"school": "a", "import-school": "a", "add-account": "a",
+	"school": "a", "import-school": "a", "set-register-rules": "a", "add-account": "a",
 }
 
 var open = map[string]bool{"sign-in": true, "sign-in-page": true, "start-on-phone": true, "check-in-on-phone": true, "own-record": true}

@@ -27,6 +27,9 @@ func (s *server) schoolRoutes() {
 	post(s, "add-account", "/school/accounts", "Make an account with a one-time password", func(ctx context.Context, in *Keyed[work.NewAccount]) (*body[work.MadeAccount], error) {
 		return answer(s.office.AddAccount(ctx, person(ctx), in.Key, in.Body))
 	})
+	post(s, "set-register-rules", "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[work.RegisterRules]) (*body[work.Receipt], error) {
+		return answer(s.office.SetRegisterRules(ctx, person(ctx), in.Key, in.Body))
+	})
 	post(s, "import-school", "/school/import", "Look at files, or apply them", func(ctx context.Context, in *Keyed[Import]) (*body[work.Plan], error) {
 		files, err := uploaded(in.Body.Files)
 		if err != nil {

@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"meldung/core/day"
@@ -276,28 +277,18 @@ func (o *Office) AddReason(ctx context.Context, p Person, key string, r Reason) 
 	if r.Word == "" {
 		return Receipt{}, wrong("a reason needs a word")
 	}
-	var out Receipt
-	var next Settings
-	err := o.writeToday(ctx, p, key, "reason", &out, func(w *writing, v view, _ *Day) error {
-		for _, old := range v.settings.Reasons {
+	return o.changeSettings(ctx, p, key, "reason", func(v view, next *Settings) (string, error) {
+		for _, old := range next.Reasons {
 			if old.Word == r.Word {
-				return conflict("%q is there already", r.Word)
+				return "", conflict("%q is there already", r.Word)
 			}
 		}
 		for _, code := range []string{r.Absent, r.Late} {
 			if _, ok := v.codes.Find(code); !ok {
-				return wrong("there is no code %q", code)
+				return "", wrong("there is no code %q", code)
 			}
 		}
-		next = v.settings
-		next.Reasons = append(append([]Reason(nil), v.settings.Reasons...), r)
-		out = Receipt{Seq: w.journal.ID, Words: r.Word + " added", IDs: []int64{}}
-		return store.SetSetting(ctx, w.tx, "school", next)
+		next.Reasons = append(slices.Clone(next.Reasons), r)
+		return r.Word + " added", nil
 	})
-	if err == nil && next.Reasons != nil {
-		o.mu.Lock()
-		o.settings = next
-		o.mu.Unlock()
-	}
-	return out, err
 }

@@ -119,9 +119,32 @@ func TestWritingToStudentsOfARegister(t *testing.T) {
 	ids := []int64{v.Rows[0].Student.ID, v.Rows[1].Student.ID}
 	r, err := o.WriteToStudents(ctx, osk, "where are you", work.StudentMessage{Class: halyard, Slot: "AM", Students: ids})
 	require.NoError(t, err)
-	assert.Contains(t, r.Words, "of 2")
+	assert.Equal(t, "Written to 2 of 2", r.Words)
+	first := outbox(t, o, officer)[0]
+	assert.Equal(t, []string{"e-mail", v.Rows[1].Student.Name}, []string{first.Channel, first.To})
+	assert.Contains(t, first.Words, "Check-in of 8 Halyard, AM registration, is open and you are not in yet")
 	_, err = o.WriteToStudents(ctx, rask, "not her class", work.StudentMessage{Class: halyard, Slot: "AM", Students: ids})
 	assert.Equal(t, work.Refused, kind(t, err))
 	_, err = o.WriteToStudents(ctx, osk, "not on it", work.StudentMessage{Class: halyard, Slot: "AM", Students: []int64{1 << 40}})
 	assert.ErrorContains(t, err, "nobody was written to")
+}
+
+// The school decides after how many minutes a reminder goes out by itself.
+func TestTheSchoolDecidesWhenToRemind(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	ctx := t.Context()
+	before := len(outbox(t, o, officer))
+	afternoon := day.At(day.MustDate(date), 13*60+55)
+	for _, step := range []struct {
+		remind day.Minute
+		at     day.Instant
+		more   bool
+	}{{0, afternoon + 60, false}, {10, afternoon + 9, false}, {10, afternoon + 10, true}} {
+		_, err := o.SetRegisterRules(ctx, officer, "rules "+step.at.String()+step.remind.String(), work.RegisterRules{Within: 15, LateGrace: 5, RemindAfter: step.remind})
+		require.NoError(t, err)
+		clock.Set(step.at)
+		require.NoError(t, o.Tick(ctx, step.at))
+		assert.Equal(t, step.more, len(outbox(t, o, officer)) > before, "%v", step)
+	}
 }

@@ -1,6 +1,11 @@
 package work
 
-import "meldung/core/day"
+import (
+	"context"
+
+	"meldung/core/day"
+	"meldung/store"
+)
 
 // Reason is one of the school's reasons with the codes it is tied to.
 type Reason struct {
@@ -72,4 +77,44 @@ func (s Settings) reasonCode(word string, absent bool) string {
 		return r.Absent
 	}
 	return r.Late
+}
+
+// changeSettings changes what the school has decided, in one write; change says in
+// words what is new.
+func (o *Office) changeSettings(ctx context.Context, p Person, key, kind string, change func(v view, next *Settings) (words string, err error)) (Receipt, error) {
+	var out Receipt
+	var next *Settings
+	err := o.write(ctx, p, key, kind, &out, func(w *writing) error {
+		return o.look(func(v view) error {
+			changed := v.settings
+			words, err := change(v, &changed)
+			if err != nil {
+				return err
+			}
+			next = &changed
+			out = Receipt{Seq: w.journal.ID, Words: words, IDs: []int64{}}
+			return store.SetSetting(ctx, w.tx, "school", changed)
+		})
+	})
+	if err == nil && next != nil {
+		o.mu.Lock()
+		o.settings = *next
+		o.mu.Unlock()
+	}
+	return out, err
+}
+
+// RegisterRules are what the school has decided about registers, in minutes.
+type RegisterRules struct {
+	Within      day.Minute `json:"within" minimum:"1" maximum:"120" doc:"After the slot's start a register is to be in"`
+	LateGrace   day.Minute `json:"lateGrace" minimum:"0" maximum:"60" doc:"After the slot's start one is still on time"`
+	RemindAfter day.Minute `json:"remindAfter" minimum:"0" maximum:"120" doc:"Overdue, its teacher is reminded; 0 for never"`
+}
+
+// SetRegisterRules stores what the school has decided about registers.
+func (o *Office) SetRegisterRules(ctx context.Context, p Person, key string, r RegisterRules) (Receipt, error) {
+	return o.changeSettings(ctx, p, key, "register rules", func(_ view, next *Settings) (string, error) {
+		next.RegisterWithin, next.LateGrace, next.RemindAfter = r.Within, r.LateGrace, r.RemindAfter
+		return "The rules are kept, and hold from now on", nil
+	})
 }

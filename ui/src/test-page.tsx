@@ -138,5 +138,7 @@ export const settings = {
   dayMargin: 15,
   registerWithin: 15,
   tryAgain: 20,
+  remindAfter: 5,
+  distance: "R",
   reasons,
 };

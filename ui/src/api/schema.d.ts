@@ -651,6 +651,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/register-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decide about registers */
+        post: operations["set-register-rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/searches": {
         parameters: {
             query?: never;
@@ -1770,6 +1787,23 @@ export interface components {
             /** @description What was sent, oldest first */
             versions: components["schemas"]["VersionView"][];
             warnings: string[];
+        };
+        RegisterRules: {
+            /**
+             * Format: int32
+             * @description After the slot's start one is still on time
+             */
+            lateGrace: number;
+            /**
+             * Format: int32
+             * @description Overdue, its teacher is reminded; 0 for never
+             */
+            remindAfter: number;
+            /**
+             * Format: int32
+             * @description After the slot's start a register is to be in
+             */
+            within: number;
         };
         RegisterView: {
             arriving: components["schemas"]["Arriving"];
@@ -3585,6 +3619,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-register-rules": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegisterRules"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

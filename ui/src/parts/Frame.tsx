@@ -90,6 +90,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
 
 /** What the office wants of whoever is signed in; showing it tells the office that it was seen. */
 function Notes() {
+  const { pathname } = useLocation();
   const notes = useRead("/api/notes");
   const told = useRef(new Set<number>());
   const fresh = (notes.data ?? []).filter((n) => n.state !== "seen" && !told.current.has(n.id)).map((n) => n.id);
@@ -100,14 +101,17 @@ function Notes() {
       for (const id of fresh) told.current.delete(id);
     });
   });
-  return (notes.data ?? []).map((n) => (
-    <p key={n.id} className="note" role="status">
-      {n.at} {n.by || "The office"}: {n.words}{" "}
-      <Link className="strong" to={`/registers/${n.class}/${n.slot}`}>
-        Open it
-      </Link>
-    </p>
-  ));
+  const register = (n: Schemas["MessageView"]) => `/registers/${n.class}/${n.slot}`;
+  return (notes.data ?? [])
+    .filter((n) => register(n) !== pathname)
+    .map((n) => (
+      <p key={n.id} className="note" role="status">
+        {n.at} {n.by || "The office"}: {n.words}{" "}
+        <Link className="strong" to={register(n)}>
+          Open it
+        </Link>
+      </p>
+    ));
 }
 
 /** Sends what this machine still keeps of a person's registers; returns how many registers wait. */

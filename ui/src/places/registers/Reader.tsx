@@ -1,3 +1,4 @@
+import "./registers.css";
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { useRead } from "../../api/client";

@@ -1,4 +1,5 @@
 import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { place, rail, reasons, renderPage, student, testServer } from "../../test-page";
@@ -267,6 +268,10 @@ describe("a register that is in", () => {
       "N until 09:01 · came in after all · P. Osk",
     );
     expect(screen.getByText(/came 08:52/)).toBeInTheDocument();
+    await userEvent.click(screen.getByRole("button", { name: "Every version of Student 1’s mark" }));
+    const history = await screen.findByRole("tooltip");
+    expect(within(history).getAllByRole("row")).toHaveLength(3);
+    expect(history).toHaveTextContent("N 08:55P. OskregisterL came 08:52 09:01P. Oskregistercame in after all");
   });
 
   it("shows marks made here that came too late, and keeps them until they are put away", async () => {

@@ -1,5 +1,5 @@
 import { Button, Input } from "antd";
-import { useEffect, useState } from "react";
+import { Fragment, useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
 import { type Row, rowOf } from "./draft";
@@ -39,48 +39,57 @@ export function Roll({
           const own = rowOf(rows, r.student.id);
           const disputed = taking.kept.clashes.has(r.student.id);
           return (
-            <tr
-              key={r.student.id}
-              data-row={i}
-              className={`${i === current ? "current" : ""}${own.code ? "" : " blank"}${disputed ? " disputed" : ""}`}
-              aria-current={i === current || undefined}
-              onClick={() => setCurrent(i)}
-            >
-              <td className="n">{i + 1}</td>
-              <td>
-                <b>{r.student.sorted}</b>
-              </td>
-              <td className="recentcell">
-                <Recent marks={r.recent} />
-              </td>
-              <td>
-                {buttons.map((code) => {
-                  const c = view.codes.find((v) => v.code === code);
-                  if (!c) return null;
-                  const on = own.code === code || (code === "L" && own.code === "LX");
-                  return (
-                    <button
-                      key={code}
-                      type="button"
-                      tabIndex={-1}
-                      className={`code ${c.state}${on ? " on" : ""}`}
-                      aria-pressed={on}
-                      aria-label={`${r.student.name}: ${c.word}`}
-                      disabled={!view.canSend}
-                      onClick={(e) => {
-                        e.stopPropagation();
-                        mark(code, i);
-                      }}
-                    >
-                      {on ? own.code : code}
-                    </button>
-                  );
-                })}
-              </td>
-              <td className="words">
-                <Words taking={taking} row={r} index={i} noting={noting && i === current} setNoting={setNoting} />
-              </td>
-            </tr>
+            <Fragment key={r.student.id}>
+              <tr
+                data-row={i}
+                className={`${i === current ? "current" : ""}${own.code ? "" : " blank"}${disputed ? " disputed" : ""}`}
+                aria-current={i === current || undefined}
+                onClick={() => setCurrent(i)}
+              >
+                <td className="n">{i + 1}</td>
+                <td>
+                  <b>{r.student.sorted}</b>
+                </td>
+                <td className="recentcell">
+                  <Recent marks={r.recent} />
+                </td>
+                <td className="marks">
+                  {buttons.map((code) => {
+                    const c = view.codes.find((v) => v.code === code);
+                    if (!c) return null;
+                    const on = own.code === code || (code === "L" && own.code === "LX");
+                    return (
+                      <button
+                        key={code}
+                        type="button"
+                        tabIndex={-1}
+                        className={`code ${c.state}${on ? " on" : ""}`}
+                        aria-pressed={on}
+                        aria-label={`${r.student.name}: ${c.word}`}
+                        disabled={!view.canSend}
+                        onClick={(e) => {
+                          e.stopPropagation();
+                          mark(code, i);
+                        }}
+                      >
+                        {on ? own.code : code}
+                      </button>
+                    );
+                  })}
+                </td>
+                <td className="words">
+                  <Words taking={taking} row={r} index={i} noting={noting && i === current} setNoting={setNoting} />
+                </td>
+              </tr>
+              {disputed && (
+                <tr className="disputed">
+                  <td className="n" />
+                  <td colSpan={4}>
+                    <Dispute taking={taking} row={r} current={i === current} />
+                  </td>
+                </tr>
+              )}
+            </Fragment>
           );
         })}
       </tbody>
@@ -120,7 +129,6 @@ export function Words({
   const clash = row.known && own.code && own.code !== row.known.code;
   return (
     <>
-      <Dispute taking={taking} row={row} />
       {code?.late && (
         <>
           <input
@@ -174,7 +182,7 @@ export function Words({
 }
 
 /** A row that two people have marked: both marks, and which one stands. */
-function Dispute({ taking, row }: { taking: Taking; row: Schemas["RegisterRow"] }) {
+export function Dispute({ taking, row, current }: { taking: Taking; row: Schemas["RegisterRow"]; current: boolean }) {
   const clash = taking.kept.clashes.get(row.student.id);
   if (!clash) return null;
   const said = (m: { code: string; time?: string }) =>
@@ -183,10 +191,10 @@ function Dispute({ taking, row }: { taking: Taking; row: Schemas["RegisterRow"] 
     <span className="clash" role="alert">
       {clash.theirs.by} {clash.theirs.at}: {said(clash.theirs)}, yours: {said(clash.mine)}{" "}
       <Button size="small" onClick={() => taking.box.decide(row.student.id, false)}>
-        Theirs stands <kbd>1</kbd>
+        Theirs stands {current && <kbd>1</kbd>}
       </Button>{" "}
       <Button size="small" onClick={() => taking.box.decide(row.student.id, true)}>
-        Mine stands <kbd>2</kbd>
+        Mine stands {current && <kbd>2</kbd>}
       </Button>{" "}
     </span>
   );

@@ -19,7 +19,7 @@ import { type Schemas, useWrite } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
 import { useKeys } from "../../parts/keys";
 import { rowOf } from "./draft";
-import { Words } from "./Roll";
+import { Dispute, Words } from "./Roll";
 import { nearest, rowBeside } from "./seating";
 import { codeWord, type Taking } from "./taking";
 
@@ -171,11 +171,13 @@ export function Seats({
           ? `No seats are arranged in ${view.register.room} yet: marks can be taken here all the same.`
           : `Front · ${view.register.room}${inTray.length > 0 ? ` · ${inTray.length} without a seat` : ""}`}
       </p>
-      <Place id={tray} arranging={arranging}>
-        <div className="seats tray" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
-          {inTray.map(seat)}
-        </div>
-      </Place>
+      {(arranging || inTray.length > 0) && (
+        <Place id={tray} arranging={arranging}>
+          <div className="seats tray" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+            {inTray.map(seat)}
+          </div>
+        </Place>
+      )}
       <DragOverlay dropAnimation={null}>
         {lifted !== undefined && (
           <div className="seat lifted">
@@ -186,6 +188,7 @@ export function Seats({
       {row && (
         <div className="line seatwords roll words">
           <b>{row.student.sorted}</b>
+          <Dispute taking={taking} row={row} current />
           <Words taking={taking} row={row} index={current} noting={noting} setNoting={setNoting} />
         </div>
       )}

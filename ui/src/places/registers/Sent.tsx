@@ -1,4 +1,4 @@
-import { App, Button, Input, Modal } from "antd";
+import { App, Button, Input, Modal, Popover } from "antd";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { type Schemas, useWrite } from "../../api/client";
@@ -72,15 +72,7 @@ export function Sent({ view }: { view: View }) {
                       {last?.from ? ` at ${last.from}` : ""}
                     </td>
                     <td className="words">
-                      {r.versions.length > 1 && (
-                        <span>
-                          {r.versions
-                            .slice(0, -1)
-                            .map((v) => v.code)
-                            .join(", ")}{" "}
-                          until {last?.at} · {last?.reason} · {last?.by}{" "}
-                        </span>
-                      )}
+                      {r.versions.length > 1 && <History versions={r.versions} name={r.student.name} />}
                       {r.versions.length === 1 && last?.note ? `${last.note} ` : ""}
                       {r.versions.length === 0 && "joined after the register was sent "}
                       {r.versions.length > 0 && (
@@ -123,6 +115,52 @@ export function Sent({ view }: { view: View }) {
         />
       )}
     </main>
+  );
+}
+
+/** Every version of a mark: what it was and until when, who changed it, when and why. */
+function History({ versions, name }: { versions: Schemas["VersionView"][]; name: string }) {
+  const last = versions.at(-1);
+  const table = (
+    <table className="rows history">
+      <thead>
+        <tr>
+          <th>Mark</th>
+          <th>Known</th>
+          <th>By</th>
+          <th>From</th>
+          <th>Why</th>
+        </tr>
+      </thead>
+      <tbody>
+        {versions.map((v, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: versions are only ever added at the end
+          <tr key={i}>
+            <td>
+              <b>{v.code}</b> {v.to && `came ${v.to}`} {v.from && `left ${v.from}`}
+            </td>
+            <td className="nowrap">{v.at}</td>
+            <td className="nowrap">{v.by}</td>
+            <td>{v.source}</td>
+            <td>{[v.reason, v.note].filter(Boolean).join(" · ")}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+  return (
+    <span>
+      {versions
+        .slice(0, -1)
+        .map((v) => v.code)
+        .join(", ")}{" "}
+      until {last?.at} · {last?.reason} · {last?.by}{" "}
+      <Popover trigger="click" placement="left" title={`${name}, every version`} content={table}>
+        <Button size="small" type="link" aria-label={`Every version of ${name}’s mark`}>
+          history
+        </Button>
+      </Popover>
+    </span>
   );
 }
 

@@ -30,12 +30,15 @@ export function StandIns({ at }: { at: string | undefined }) {
       className="standins"
       title="Stand-ins"
       aside={
-        <Button size="small" type="link" onClick={() => setAdding(!adding)} aria-expanded={adding}>
-          {adding ? "Close" : "Name a stand-in"}
-        </Button>
+        <>
+          {standIns.length === 0 && `Every teacher takes their own registers on ${words}. `}
+          <Button size="small" type="link" onClick={() => setAdding(!adding)} aria-expanded={adding}>
+            {adding ? "Close" : "Name a stand-in"}
+          </Button>
+        </>
       }
+      bare={standIns.length === 0 && !adding}
     >
-      {standIns.length === 0 && !adding && <p className="empty">Every teacher takes their own registers on {words}.</p>}
       {standIns.length > 0 && (
         <table className="rows">
           <tbody>

@@ -91,7 +91,7 @@ export function TakeRegister({ view }: { view: Schemas["RegisterView"] }) {
 function Finish({ taking }: { taking: Taking }) {
   const { view, counts, kept } = taking;
   return (
-    <div className="side">
+    <div className="side finish">
       <Button onClick={taking.everyoneIn} disabled={!view.canSend || counts.toMark === 0} block>
         Everyone else is in <kbd>A</kbd>
       </Button>

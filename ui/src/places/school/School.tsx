@@ -1,6 +1,7 @@
-import { App, Button, Input, Segmented } from "antd";
+import { App, Button, Input, InputNumber, Segmented } from "antd";
 import { type ChangeEvent, type FormEvent, useRef, useState } from "react";
-import { newKey, type Schemas, useRead, write } from "../../api/client";
+import { newKey, type Schemas, useRead, useWrite, write } from "../../api/client";
+import { useSettings } from "../../api/settings";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 
@@ -58,6 +59,7 @@ export default function School() {
               {s.calendar || "No calendar yet: import a timetable."}
             </p>
           </Panel>
+          <RegisterRules />
           <Panel title="Students without a contact" aside={s.noContact.length || undefined}>
             {s.noContact.length === 0 && <p className="empty">Every student has a contact.</p>}
             {s.noContact.map((st) => (
@@ -77,6 +79,57 @@ export default function School() {
         </div>
       </div>
     </main>
+  );
+}
+
+const ruleWords = [
+  ["within", "minutes after its start a register is to be in"],
+  ["lateGrace", "minutes after the start one is still on time"],
+  ["remindAfter", "minutes overdue, its teacher is reminded; 0 for never"],
+] as const;
+
+/** What the school has decided about registers. */
+function RegisterRules() {
+  const { message } = App.useApp();
+  const settings = useSettings();
+  const [changed, setChanged] = useState<Partial<Schemas["RegisterRules"]>>({});
+  const store = useWrite({
+    done: (r) => {
+      message.success(r.words);
+      setChanged({});
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  if (!settings.data) return null;
+  const { registerWithin: within, lateGrace, remindAfter } = settings.data;
+  const rules = { within, lateGrace, remindAfter, ...changed };
+  return (
+    <Panel title="Registers">
+      {ruleWords.map(([name, words]) => (
+        <div className="line" key={name}>
+          <InputNumber
+            size="small"
+            min={name === "within" ? 1 : 0}
+            max={120}
+            style={{ width: 64 }}
+            aria-label={words}
+            value={rules[name]}
+            onChange={(n) => setChanged({ ...changed, [name]: n ?? rules[name] })}
+          />
+          <span className="small">{words}</span>
+        </div>
+      ))}
+      <div className="line">
+        <Button
+          size="small"
+          disabled={Object.keys(changed).length === 0}
+          loading={store.isPending}
+          onClick={() => store.mutate({ path: "/api/school/register-rules", body: rules })}
+        >
+          Keep these rules
+        </Button>
+      </div>
+    </Panel>
   );
 }
 
