@@ -229,20 +229,20 @@ function Seat({
   return (
     <button
       ref={setNodeRef}
-      {...attributes}
-      {...listeners}
+      {...(arranging ? { ...attributes, ...listeners } : {})}
       type="button"
       className={`seat ${state ?? "blank"}${current ? " current" : ""}${disputed ? " disputed" : ""}${isDragging ? " away" : ""}`}
-      aria-label={`${row.student.name}: ${own.code ? codeWord(view, own.code) : "not marked"}`}
       aria-pressed={arranging ? undefined : Boolean(own.code)}
       aria-current={current || undefined}
       tabIndex={arranging || current ? 0 : -1}
       onClick={() => !arranging && tap(index)}
     >
       <SeatName row={row} />
+      <span className="visually-hidden">:</span>{" "}
       <span className="seatmark">
         {own.code} {state && isState(state) && <Shape state={state} silent size={11} />}
         {own.time && ` ${own.time}`}
+        <span className="visually-hidden"> {own.code ? codeWord(view, own.code) : "not marked"}</span>
       </span>
     </button>
   );
@@ -251,8 +251,7 @@ function Seat({
 function SeatName({ row }: { row: RegisterRow | undefined }) {
   return (
     <span className="seatname">
-      <b>{row?.student.given}</b>
-      <span>{row?.student.sorted.split(",")[0]}</span>
+      <b>{row?.student.given}</b> <span>{row?.student.sorted.split(",")[0]}</span>
     </span>
   );
 }

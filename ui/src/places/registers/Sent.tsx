@@ -156,7 +156,7 @@ function History({ versions, name }: { versions: Schemas["VersionView"][]; name:
         .join(", ")}{" "}
       until {last?.at} · {last?.reason} · {last?.by}{" "}
       <Popover trigger="click" placement="left" title={`${name}, every version`} content={table}>
-        <Button size="small" type="link" aria-label={`Every version of ${name}’s mark`}>
+        <Button size="small" type="link" aria-label={`history of ${name}’s mark`}>
           history
         </Button>
       </Popover>
