@@ -62,6 +62,9 @@ func TestGuessingIsSlowedAndLogged(t *testing.T) {
 	}
 	start := s.URL + "/api/phone/start"
 
+	status, _ := ask(t, phone(t), start, `{"code":"`+strings.Repeat("1", 20_000)+`"}`, nil)
+	assert.Equal(t, http.StatusRequestEntityTooLarge, status)
+
 	guesser := phone(t)
 	for i := range 5 {
 		status, words := ask(t, guesser, start, wrongCode(), nil)

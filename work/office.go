@@ -200,6 +200,7 @@ type writing struct {
 	marks   []store.Mark
 	aside   bool   // it changes nothing that a day's evidence is made of
 	scope   string // the one thing it concerns, for those who follow
+	quiet   bool   // nobody who follows needs to look again
 }
 
 // write does a piece of work once: in one transaction, with a journal entry, and
@@ -252,7 +253,9 @@ func (o *Office) write(ctx context.Context, p Person, key, kind string, answer a
 	if !w.aside {
 		o.follow(w)
 	}
-	o.publish(Event{w.journal.ID, kind, w.scope})
+	if !w.quiet {
+		o.publish(Event{w.journal.ID, kind, w.scope})
+	}
 	return nil
 }
 

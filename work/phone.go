@@ -54,7 +54,7 @@ func isWrong(err error) bool {
 // wrongTry logs a wrong code or number and hands its error on.
 func (o *Office) wrongTry(ctx context.Context, phone, kind string, window *store.CheckIn, why error) error {
 	err := o.write(ctx, Person{}, "", "check-in refused", nil, func(w *writing) error {
-		w.aside = true
+		w.aside, w.quiet = true, window == nil
 		try := store.WrongTry{Date: w.now.Date(), Minute: w.now.Minute(), Kind: kind, Phone: phone, Origin: store.Origin{Journal: w.journal.ID}}
 		if window != nil {
 			try.CheckInID = &window.ID

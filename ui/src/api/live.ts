@@ -6,8 +6,7 @@ const channelName = "meldung-live";
 type Changed = { seq: number; kind: string; scope?: string };
 
 /** Looks again at what an event concerns: one register where it names one, else everything. */
-export function refresh(queries: QueryClient, text: string): void {
-  const event = (text ? JSON.parse(text) : {}) as Partial<Changed>;
+export function refresh(queries: QueryClient, event: Partial<Changed>): void {
   if (!event.scope) {
     void queries.invalidateQueries();
     return;
@@ -32,10 +31,18 @@ export function refresh(queries: QueryClient, text: string): void {
  * tells the others; when it closes, another takes over. Where the browser has no
  * locks (an insecure address), each tab has its own stream.
  */
-export function followLive(queries: QueryClient, onLine: (connected: boolean) => void): () => void {
+export function followLive(
+  queries: QueryClient,
+  onLine: (connected: boolean) => void,
+  heard: (kind: string) => void,
+): () => void {
   const channel = new BroadcastChannel(channelName);
   const end = new AbortController();
-  const changed = (text: string) => refresh(queries, text);
+  const changed = (text: string) => {
+    const event = (text ? JSON.parse(text) : {}) as Partial<Changed>;
+    if (event.kind) heard(event.kind);
+    refresh(queries, event);
+  };
   channel.onmessage = (event: MessageEvent<string>) => changed(event.data);
   const listen = () =>
     new Promise<void>((resolve) => {

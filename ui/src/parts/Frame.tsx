@@ -34,10 +34,16 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
   const unsent = useUnsent(who.account);
   useEffect(
     () =>
-      followLive(queries, (on) => {
-        setConnected(on);
-        if (on) for (const box of outboxesOf(who.account)) box.flush();
-      }),
+      followLive(
+        queries,
+        (on) => {
+          setConnected(on);
+          if (on) for (const box of outboxesOf(who.account)) box.flush();
+        },
+        (kind) => {
+          if (kind === "clock") for (const box of outboxesOf(who.account)) box.forget();
+        },
+      ),
     [queries, who.account],
   );
   useReaderStandIn(who.demo);

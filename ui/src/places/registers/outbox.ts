@@ -183,6 +183,12 @@ export class Outbox {
     this.changed();
   }
 
+  /** Forgets what the server acknowledged: it has started the day again. */
+  forget() {
+    this.shared.clear();
+    this.changed();
+  }
+
   /** Drops what the server will not take. */
   discard() {
     for (const name of [...this.names("step"), ...this.names("clash")]) localStorage.removeItem(name);
