@@ -63,7 +63,12 @@ export function Seats({
   const [brush, setBrush] = useState("N");
   const [lifted, setLifted] = useState<number>();
   const [moved, setMoved] = useState<{ student: number; place: number; of: Schemas["RegisterView"] }>();
-  const store = useWrite({ failed: (e) => message.error(`${e.message}. The plan stays as it was.`, 6) });
+  const store = useWrite({
+    failed: (e) => {
+      setMoved(undefined);
+      message.error(`${e.message}. The plan stays as it was.`, 6);
+    },
+  });
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: byArrows }),

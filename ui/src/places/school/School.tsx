@@ -111,7 +111,7 @@ function RegisterRules() {
             size="small"
             min={name === "within" ? 1 : 0}
             max={120}
-            style={{ width: 64 }}
+            style={{ width: 64, flex: "none" }}
             aria-label={words}
             value={rules[name]}
             onChange={(n) => setChanged({ ...changed, [name]: n ?? rules[name] })}
