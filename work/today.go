@@ -125,6 +125,7 @@ type TodayView struct {
 	Mismatches []MismatchView  `json:"mismatches"`
 	DueBack    []DueBack       `json:"dueBack"`
 	Households []HouseholdView `json:"households"`
+	Causes     []CauseView     `json:"causes" doc:"What many of those on the call list have in common"`
 	Missing    int             `json:"missing" doc:"Students on the call list"`
 	NoContact  int             `json:"noContact"`
 	Safe       SafeArrival     `json:"safe"`
@@ -188,6 +189,7 @@ func (v view) today(x *Day, m Moment) TodayView {
 	})
 	v.registersOut(&out, x, waiting, m)
 	out.Households = v.households(x, missing, positions, m)
+	out.Causes = v.causes(x, missing, positions)
 	for _, h := range out.Households {
 		if len(h.Contacts) == 0 {
 			out.NoContact += len(h.Students)

@@ -1080,6 +1080,13 @@ export interface components {
             known: boolean;
             words: string;
         };
+        CauseView: {
+            key: string;
+            /** @description The figures behind it */
+            shares: string;
+            students: number[];
+            words: string;
+        };
         CheckInCode: {
             /** @description The page, without the code */
             address: string;
@@ -2097,6 +2104,8 @@ export interface components {
         };
         TodayView: {
             asAt: string;
+            /** @description What many of those on the call list have in common */
+            causes: components["schemas"]["CauseView"][];
             count: components["schemas"]["CountPart"][];
             date: string;
             /**

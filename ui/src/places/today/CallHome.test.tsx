@@ -54,6 +54,7 @@ function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"]
     waiting: 0,
     mismatches: [],
     dueBack: [],
+    causes: [],
     households: [
       home(
         "a",
@@ -93,6 +94,22 @@ describe("ringing home by key", () => {
     expect(screen.getByText("4 students · 3 homes · 1 without a contact")).toBeInTheDocument();
     expect(screen.getByText("no contact on file · ask 7 Reef")).toBeInTheDocument();
     expect(screen.getByText("Ring", { exact: false })).toHaveTextContent("Ring Ida Merrow 07700 900 001");
+  });
+
+  it("says what many of them share, and shows only those", async () => {
+    const cause = {
+      key: "ferry Petrel",
+      words: "2 of these come by the Petrel",
+      shares: "2 of 4 on this list, 20 of 590 expected",
+      students: [3, 4],
+    };
+    const { user } = open(today({ causes: [cause] }));
+    expect(await screen.findByText(/come by the Petrel/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Only these 2" }));
+    expect(screen.queryByText("Elis Merrow")).toBeNull();
+    expect(screen.getByText("Juno Sandal")).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Show everyone" }));
+    expect(screen.getByText("Elis Merrow")).toBeInTheDocument();
   });
 
   it("logs no answer with one key, for both siblings", async () => {

@@ -23,16 +23,21 @@ const outcomes = [
 export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Write }) {
   const [chosenKey, setChosen] = useState<string>();
   const [all, setAll] = useState(false);
+  const [causeKey, setCause] = useState<string>();
+  const cause = t.causes.find((c) => c.key === causeKey);
+  const households = cause
+    ? t.households.filter((h) => h.students.some((s) => cause.students.includes(s.student.id)))
+    : t.households;
   const list = useRef<HTMLDivElement>(null);
-  const now = t.households.findIndex((h) => h.key === chosenKey);
-  const chosen = t.households[now] ?? t.households[0];
+  const now = households.findIndex((h) => h.key === chosenKey);
+  const chosen = households[now] ?? households[0];
   const place = Math.max(now, 0);
-  const shown = all ? t.households : t.households.slice(0, Math.max(7, place + 1));
+  const shown = all ? households : households.slice(0, Math.max(7, place + 1));
   const go = (step: number) => {
-    const next = t.households[Math.min(Math.max(place + step, 0), t.households.length - 1)];
+    const next = households[Math.min(Math.max(place + step, 0), households.length - 1)];
     if (next) setChosen(next.key);
   };
-  useKeys({ ArrowDown: () => go(1), ArrowUp: () => go(-1) }, t.households.length > 0);
+  useKeys({ ArrowDown: () => go(1), ArrowUp: () => go(-1) }, households.length > 0);
   useEffect(() => {
     if (chosenKey) list.current?.querySelector(".chosen")?.scrollIntoView({ block: "nearest" });
   }, [chosenKey]);
@@ -49,6 +54,21 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
             : `Nobody at ${t.scope} is unaccounted for. ${t.asAt.slice(11)}`}
         </p>
       )}
+      {t.causes.map((c) => (
+        <div className="line small cause" key={c.key}>
+          <span>
+            <b>{c.words}</b> · {c.shares}
+          </span>
+          <button
+            type="button"
+            className="link push"
+            aria-pressed={c === cause}
+            onClick={() => setCause(c === cause ? undefined : c.key)}
+          >
+            {c === cause ? "Show everyone" : `Only these ${c.students.length}`}
+          </button>
+        </div>
+      ))}
       <div ref={list}>
         {shown.map((h) => (
           <Home
@@ -62,11 +82,11 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
           />
         ))}
       </div>
-      {t.households.length > 0 && (
+      {households.length > 0 && (
         <div className="line small quiet">
-          {t.households.length > shown.length && (
+          {households.length > shown.length && (
             <button type="button" className="link" onClick={() => setAll(true)}>
-              {t.households.length - shown.length} more homes
+              {households.length - shown.length} more homes
             </button>
           )}
           <span className="push">Care first, then the youngest, then those not yet tried</span>
