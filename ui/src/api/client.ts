@@ -86,3 +86,6 @@ export function useWrite(tell: { done?: (receipt: Schemas["Receipt"]) => void; f
     onError: (error) => tell.failed?.(error),
   });
 }
+
+/** A page's way to write, as it is handed to the page's parts. */
+export type Writing = ReturnType<typeof useWrite>;

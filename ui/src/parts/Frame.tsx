@@ -5,7 +5,7 @@ import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { type Schemas, useRead, write } from "../api/client";
 import { followLive } from "../api/live";
-import { followOutboxes, outboxesOf } from "../places/registers/outbox";
+import { followOutboxes, outboxesOf } from "../api/outbox";
 import { KeyList } from "./KeyList";
 import { useKeys } from "./keys";
 import { useAddress } from "./look-at";

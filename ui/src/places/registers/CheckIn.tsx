@@ -1,6 +1,6 @@
 import { App, Button, Checkbox, Input, InputNumber, Modal, Popover } from "antd";
 import { useState } from "react";
-import { type Schemas, useRead, useWrite, write } from "../../api/client";
+import { type Schemas, useRead, useWrite, type Writing, write } from "../../api/client";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
 import { rowOf } from "./draft";
@@ -49,9 +49,7 @@ function stateWords(w: Window): string {
   return `${w.entries.length} in · ${w.open ? `open until ${w.closes}` : "closed"}`;
 }
 
-type Store = ReturnType<typeof useWrite>;
-
-function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () => void; store: Store }) {
+function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () => void; store: Writing }) {
   const [minutes, setMinutes] = useState(5);
   const [question, setQuestion] = useState("");
   const [distance, setDistance] = useState(false);
@@ -161,7 +159,7 @@ function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
 const few = 6;
 
 /** Who could check in and has not: seen, and written to. */
-function NotYet({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Store["mutate"] }) {
+function NotYet({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Writing["mutate"] }) {
   const [all, setAll] = useState(false);
   if (w.notYet.length === 0) return <p className="small">Everyone who is due is in or marked.</p>;
   const { class: group, slot } = view.register;
@@ -194,7 +192,7 @@ function NotYet({ view, window: w, store }: { view: Taking["view"]; window: Wind
 }
 
 /** The same window on later days of the class, chosen here, opened by itself. */
-function Repeat({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Store["mutate"] }) {
+function Repeat({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Writing["mutate"] }) {
   const [dates, setDates] = useState<string[]>([]);
   const [open, setOpen] = useState(false);
   const days = (

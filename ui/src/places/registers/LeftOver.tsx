@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useMemo, useSyncExternalStore } from "react";
 import { useOutletContext } from "react-router";
 import type { Schemas } from "../../api/client";
-import { outboxOf } from "./outbox";
+import { outboxOf } from "../../api/outbox";
 import { codeWord } from "./taking";
 
 /** Marks made here that came too late: the register was sent without them. Nothing is dropped unseen. */

@@ -2,8 +2,8 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
+import { forgetOutboxes } from "../../api/outbox";
 import { place, rail, reasons, renderPage, student, testServer } from "../../test-page";
-import { forgetOutboxes } from "./outbox";
 import { Register } from "./Register";
 
 const code = (c: string, word: string, state: string): Schemas["CodeView"] => ({

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import type { Snapshot } from "./outbox";
+import type { Snapshot } from "../../api/outbox";
 
 /** A row as it stands: own marks first, then what others who have the register open marked, then what is known. */
 export type Row = {

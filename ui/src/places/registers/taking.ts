@@ -3,9 +3,9 @@ import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "reac
 import { flushSync } from "react-dom";
 import { useOutletContext } from "react-router";
 import type { Schemas } from "../../api/client";
+import { outboxOf } from "../../api/outbox";
 import { useMinute } from "../../parts/clock";
 import { markOf, type Row, rowOf, rowsOf, sentMarks, tally } from "./draft";
-import { outboxOf } from "./outbox";
 
 type View = Schemas["RegisterView"];
 

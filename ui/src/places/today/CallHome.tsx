@@ -1,13 +1,12 @@
 import { Button } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import type { Schemas } from "../../api/client";
+import type { Schemas, Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
 import { Shape } from "../../look/Shape";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
-import type { Write } from "./Today";
 
 type Household = Schemas["HouseholdView"];
 type Reason = Schemas["Reason"];
@@ -20,7 +19,7 @@ const outcomes = [
 ] as const;
 
 /** The homes to ring, one after the other, by key. */
-export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Write }) {
+export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
   const [chosenKey, setChosen] = useState<string>();
   const [all, setAll] = useState(false);
   const [causeKey, setCause] = useState<string>();
@@ -107,7 +106,7 @@ function Home({
   h: Household;
   chosen: boolean;
   may: boolean;
-  write: Write;
+  write: Writing;
   choose: () => void;
   next: () => void;
 }) {
@@ -184,7 +183,7 @@ function Contacts({ h, open }: { h: Household; open: boolean }) {
 }
 
 /** The open home: an outcome, then what they said, for whom, and the mark that follows. */
-function Act({ h, write, next }: { h: Household; write: Write; next: () => void }) {
+function Act({ h, write, next }: { h: Household; write: Writing; next: () => void }) {
   const settings = useSettings();
   const reasons = settings.data?.reasons.filter((r) => r.home) ?? [];
   const [contact, setContact] = useState(Math.max(h.next, 0));

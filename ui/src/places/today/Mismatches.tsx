@@ -1,9 +1,8 @@
 import { Button } from "antd";
-import type { Schemas } from "../../api/client";
+import type { Schemas, Writing } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
-import type { Write } from "./Today";
 
 type Row = Schemas["MismatchView"];
 
@@ -50,7 +49,7 @@ export function resolution(
 }
 
 /** Contradictions, each with the actions that resolve it. */
-export function Mismatches({ rows, date, may, write }: { rows: Row[]; date: string; may: boolean; write: Write }) {
+export function Mismatches({ rows, date, may, write }: { rows: Row[]; date: string; may: boolean; write: Writing }) {
   return (
     <Panel title="Does not add up" aside={rows.length || undefined}>
       {rows.length === 0 && (

@@ -2,7 +2,7 @@ import "./today.css";
 import { App, Button } from "antd";
 import { Fragment, useState } from "react";
 import { Link, useOutletContext } from "react-router";
-import { type Schemas, useRead, useWrite } from "../../api/client";
+import { type Schemas, useRead, useWrite, type Writing } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
 import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
@@ -61,8 +61,6 @@ export default function Today() {
   );
 }
 
-export type Write = ReturnType<typeof useWrite>;
-
 /** The count as one equation that adds up. */
 export function Count({ t }: { t: Schemas["TodayView"] }) {
   return (
@@ -94,7 +92,7 @@ export function Count({ t }: { t: Schemas["TodayView"] }) {
   );
 }
 
-function OnSite({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Write }) {
+function OnSite({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
   const first = t.onSite[0];
   const end = (m: Schemas["MissingOnSite"], found: boolean) =>
     write.mutate({ path: "/api/searches/end", body: { student: m.student.id, found } });
@@ -149,7 +147,7 @@ function OnSite({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; writ
   );
 }
 
-function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Write }) {
+function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
   const [all, setAll] = useState(false);
   const remind = (r: Schemas["RegisterOut"]) =>
     write.mutate({ path: "/api/messages", body: { kind: "remind", class: r.class, slot: r.slot } });
@@ -224,7 +222,7 @@ function DueBack({ rows }: { rows: Schemas["DueBack"][] }) {
   );
 }
 
-function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Write }) {
+function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
   const s = t.safe;
   const close = () => write.mutate({ path: "/api/safe-arrival/close", body: {} });
   useKeys({ c: close }, may && s.state === "ready");

@@ -1,4 +1,4 @@
-import { newKey, Refusal, type Schemas, write } from "../../api/client";
+import { newKey, Refusal, type Schemas, write } from "./client";
 
 /** A register by date, class and slot. */
 export type RegisterKey = { date: string; class: number; slot: string };

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import type { Schemas } from "../../api/client";
+import type { Schemas } from "./client";
 import { Outbox } from "./outbox";
 
 type Draft = Schemas["DraftView"];

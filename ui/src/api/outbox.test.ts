@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Schemas } from "../../api/client";
-import { testServer } from "../../test-page";
+import { testServer } from "../test-page";
+import type { Schemas } from "./client";
 import { forgetOutboxes, Outbox, outboxesOf } from "./outbox";
 
 const register = { date: "2026-03-10", class: 48, slot: "AM" };
