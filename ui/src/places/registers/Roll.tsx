@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
 import { type Row, rowOf } from "./draft";
 import { Recent } from "./Recent";
+import { RollHead } from "./RollHead";
 import { codeWord, type Taking } from "./taking";
 
 /** The codes with a button in every row; the others have keys. */
@@ -25,15 +26,7 @@ export function Roll({
   }, [current]);
   return (
     <table className="roll">
-      <thead className="visually-hidden">
-        <tr>
-          <th>Number</th>
-          <th>Student</th>
-          <th>Recent marks</th>
-          <th>Mark</th>
-          <th>More</th>
-        </tr>
-      </thead>
+      <RollHead />
       <tbody>
         {view.rows.map((r, i) => {
           const own = rowOf(rows, r.student.id);

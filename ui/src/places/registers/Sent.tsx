@@ -9,6 +9,7 @@ import { StudentName } from "../../parts/StudentName";
 import { type Rows, rowOf, tally } from "./draft";
 import { LeftOver } from "./LeftOver";
 import { Recent } from "./Recent";
+import { RollHead } from "./RollHead";
 import { Tally } from "./Tally";
 
 type View = Schemas["RegisterView"];
@@ -43,15 +44,7 @@ export function Sent({ view }: { view: View }) {
           }
         >
           <table className="roll">
-            <thead className="visually-hidden">
-              <tr>
-                <th>Number</th>
-                <th>Student</th>
-                <th>Recent marks</th>
-                <th>Mark</th>
-                <th>More</th>
-              </tr>
-            </thead>
+            <RollHead />
             <tbody>
               {view.rows.map((r, i) => {
                 const last = r.versions.at(-1);
