@@ -250,6 +250,7 @@ func (o *Office) RepeatCheckIn(ctx context.Context, p Person, key string, id int
 				return wrong("%s does not meet in %s on %s; nothing was planned", v.school.Classes[c.ClassID].Title, c.Slot, d.Words())
 			}
 			next := *c
+			there = append(there, store.CheckIn{Date: d}) // a date named twice is planned once
 			next.Date, next.Opens, next.Closes = d, r.Slot.Start, min(r.Slot.Start+c.Closes-c.Opens, r.Slot.End)
 			made, err := w.addCheckIn(next)
 			if err != nil {

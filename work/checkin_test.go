@@ -191,7 +191,7 @@ func TestACheckInIsRepeatedOnLaterDays(t *testing.T) {
 	days := c.view().CheckInDays
 	require.Len(t, days, 10)
 	assert.Equal(t, "2026-03-11", days[0].Date)
-	r, err := c.o.RepeatCheckIn(ctx, osk, "for two days", c.id, work.CheckInDays{Dates: []string{days[0].Date, days[2].Date}})
+	r, err := c.o.RepeatCheckIn(ctx, osk, "for two days", c.id, work.CheckInDays{Dates: []string{days[0].Date, days[2].Date, days[0].Date}})
 	require.NoError(t, err)
 	assert.Len(t, r.IDs, 2)
 	again, err := c.o.RepeatCheckIn(ctx, osk, "the same again", c.id, work.CheckInDays{Dates: []string{days[0].Date}})
