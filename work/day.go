@@ -250,6 +250,17 @@ func (o *Office) moment(asAt string) (Moment, error) {
 	return Moment{Date: at.Date(), Minute: at.Minute(), Known: at}, nil
 }
 
+// lookAt gives f the school and the day of a moment, unchanged while f runs.
+func (o *Office) lookAt(ctx context.Context, m Moment, f func(v view, x *Day) error) error {
+	return o.look(func(v view) error {
+		x, err := v.day(ctx, m.Date)
+		if err != nil {
+			return err
+		}
+		return f(v, x)
+	})
+}
+
 // stateOf returns how a register stands at a moment.
 func (r *registry) stateOf(m Moment, within day.Minute) register.State {
 	switch {

@@ -211,11 +211,7 @@ func (o *Office) Desk(ctx context.Context, asAt string) (DeskView, error) {
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		out.Date, out.Reasons = m.Date.String(), v.settings.Reasons
 		for i := len(x.movements) - 1; i >= 0; i-- {
 			mv := x.movements[i]

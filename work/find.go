@@ -134,11 +134,7 @@ func (o *Office) FindStudents(ctx context.Context, p Person, query, asAt string,
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		for i, f := range v.matches(p, strings.Fields(query), m.Date) {
 			if i == limit {
 				break

@@ -193,11 +193,7 @@ func (o *Office) Outbox(ctx context.Context, p Person, asAt string) ([]MessageVi
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		for i := len(x.messages) - 1; i >= 0; i-- {
 			msg := x.messages[i]
 			if msg.Known <= m.Known && (p.Role != Teacher || (msg.StaffID != nil && *msg.StaffID == p.Staff)) {
@@ -240,11 +236,7 @@ func (o *Office) Notes(ctx context.Context, p Person) ([]MessageView, error) {
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		seen := map[registryKey]bool{}
 		for i := len(x.messages) - 1; i >= 0; i-- {
 			msg := x.messages[i]

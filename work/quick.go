@@ -39,11 +39,7 @@ func (o *Office) ReadQuick(ctx context.Context, p Person, text string, chosen []
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		_, err = v.readQuick(p, x, m, text, chosen, &out)
 		return err
 	})
@@ -58,11 +54,7 @@ func (o *Office) DoQuick(ctx context.Context, p Person, key, text string, chosen
 	}
 	var q *quick
 	var out QuickView
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		q, err = v.readQuick(p, x, m, text, chosen, &out)
 		return err
 	})

@@ -49,11 +49,7 @@ func (o *Office) Rail(ctx context.Context, asAt string) (RailView, error) {
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		out.Date, out.Words, out.Open, out.Live = m.Date.String(), m.Date.Words(), x.Open, m.Live
 		out.Now, out.AsAt = o.clock.Now().String(), day.At(m.Date, m.Minute).String()
 		out.Number, out.Of = v.school.dayNumber(m.Date)

@@ -46,11 +46,7 @@ func (o *Office) Registers(ctx context.Context, p Person, asAt string) (Register
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		out.Date, out.Words, out.Open, out.AsAt = m.Date.String(), m.Date.Words(), x.Open, m.Minute.String()
 		for _, r := range x.Registers {
 			if ref := v.registerRef(x, r, p, m); (ref.Mine || p.Role != Teacher) && ref.Students > 0 {
@@ -212,11 +208,7 @@ func (o *Office) Register(ctx context.Context, p Person, class int64, slot, asAt
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		r, err := v.registry(x, p, class, slot)
 		if err != nil {
 			return err

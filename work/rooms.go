@@ -39,11 +39,7 @@ func (o *Office) WhoseCard(ctx context.Context, card, asAt string) (CardView, er
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		for _, s := range x.Roll {
 			if s.Card == "" || s.Card != card {
 				continue

@@ -43,11 +43,7 @@ func (o *Office) StandIns(ctx context.Context, asAt string) (StandInsView, error
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		out.Date, out.Words = x.Date.String(), x.Date.Words()
 		for _, s := range x.standIns {
 			if s.EndedBy == nil {
