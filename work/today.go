@@ -138,11 +138,7 @@ func (o *Office) Today(ctx context.Context, asAt string) (TodayView, error) {
 	if err != nil {
 		return out, err
 	}
-	err = o.look(func(v view) error {
-		x, err := v.day(ctx, m.Date)
-		if err != nil {
-			return err
-		}
+	err = o.lookAt(ctx, m, func(v view, x *Day) error {
 		out = v.today(x, m)
 		return nil
 	})
