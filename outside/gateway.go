@@ -2,7 +2,6 @@ package outside
 
 import (
 	"hash/fnv"
-	"strings"
 
 	"meldung/core/day"
 )
@@ -56,11 +55,19 @@ func (Gateway) Deliver(m Outgoing, now day.Instant) []Report {
 	return all[:n]
 }
 
-// answerTo is what someone who is reminded by text may answer.
+// answerTo is what someone who is written to by text may answer: a teacher who is
+// reminded, or a home that is asked where its child is.
 func answerTo(m Outgoing, lot uint32) string {
-	if m.Channel != "text" || m.Kind != "remind" {
+	if m.Channel != "text" {
 		return ""
 	}
-	answers := []string{"", "Sorry, sending it now", "", "Two minutes, the projector failed"}
-	return strings.TrimSpace(answers[lot/8%4])
+	switch m.Kind {
+	case "remind":
+		return []string{"", "Sorry, sending it now", "", "Two minutes, the projector failed"}[lot/8%4]
+	case "home":
+		by := (m.Sent.Minute()/5 + 6) * 5
+		return []string{"Ill today, sorry, I meant to ring", "On the way, there by " + by.String(), "", "Who is this?", "Has an appointment until " + (by + 60).String()}[lot/8%5]
+	default:
+		return ""
+	}
 }

@@ -60,22 +60,33 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
 	known := day.At(d, 0)
 	const later = `(SELECT id FROM journal WHERE known >= ?)`
 	for _, q := range []string{
+		`DELETE FROM hold_student WHERE hold_id IN (SELECT id FROM hold WHERE journal_id IN ` + later + `)`,
+		`DELETE FROM hold WHERE journal_id IN ` + later,
+		`UPDATE hold SET ended_by = NULL WHERE ended_by IN ` + later,
+		`DELETE FROM mended WHERE journal_id IN ` + later,
 		`DELETE FROM call_student WHERE call_id IN (SELECT id FROM call WHERE journal_id IN ` + later + `)`,
 		`DELETE FROM activity_student WHERE activity_id IN (SELECT id FROM activity WHERE journal_id IN ` + later + `)`,
 		`DELETE FROM mark WHERE version > 1 AND journal_id IN ` + later,
 		`DELETE FROM draft_mark WHERE journal_id IN ` + later,
+		`DELETE FROM photo WHERE journal_id IN ` + later,
 		`DELETE FROM wrong_try WHERE journal_id IN ` + later,
 		`DELETE FROM phone WHERE journal_id IN ` + later,
 		`DELETE FROM check_in_entry WHERE journal_id IN ` + later,
 		`DELETE FROM check_in WHERE journal_id IN ` + later,
 		`DELETE FROM stand_in WHERE journal_id IN ` + later,
 		`DELETE FROM seat WHERE journal_id IN ` + later,
+		`DELETE FROM pass WHERE journal_id IN ` + later,
+		`UPDATE pass SET returned_by = NULL WHERE returned_by IN ` + later,
 		`DELETE FROM movement WHERE journal_id IN ` + later,
 		`DELETE FROM notice WHERE journal_id IN ` + later,
 		`DELETE FROM activity WHERE journal_id IN ` + later,
 		`DELETE FROM call WHERE journal_id IN ` + later,
+		`DELETE FROM fetch WHERE journal_id IN ` + later,
+		`UPDATE fetch SET ended_by = NULL WHERE ended_by IN ` + later,
 		`DELETE FROM search WHERE journal_id IN ` + later,
 		`DELETE FROM settled WHERE journal_id IN ` + later,
+		`DELETE FROM answer_read WHERE journal_id IN ` + later,
+		`DELETE FROM message_student WHERE message_id IN (SELECT id FROM message WHERE journal_id IN ` + later + `)`,
 		`DELETE FROM message_event WHERE journal_id IN ` + later,
 		`DELETE FROM message WHERE journal_id IN ` + later,
 		`DELETE FROM closing WHERE journal_id IN ` + later,
@@ -86,7 +97,7 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
 		`UPDATE check_in SET ended_by = NULL WHERE ended_by IN ` + later,
 		`UPDATE check_in_entry SET confirmed_by = NULL WHERE confirmed_by IN ` + later,
 		`UPDATE stand_in SET ended_by = NULL WHERE ended_by IN ` + later,
-		`UPDATE search SET ended_by = NULL, outcome = '', place = '' WHERE ended_by IN ` + later,
+		`UPDATE search SET ended_by = NULL, outcome = '', place = '', found_by = '' WHERE ended_by IN ` + later,
 	} {
 		if _, err := tx.ExecContext(ctx, q, known); err != nil {
 			return fmt.Errorf("starting the day again: %w", err)

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 
 	"github.com/jmoiron/sqlx"
 
@@ -102,20 +103,25 @@ func AddRegisters(ctx context.Context, tx *sqlx.Tx, rows []Register) error {
 
 // Movement is a student seen at the door or in the building.
 type Movement struct {
-	ID        int64        `db:"id"`
-	StudentID int64        `db:"student_id"`
-	Date      day.Date     `db:"date"`
-	Minute    day.Minute   `db:"minute"`
-	Kind      string       `db:"kind"` // arrived, departed, seen
-	Reason    string       `db:"reason"`
-	Note      string       `db:"note"`
-	Returns   *day.Minute  `db:"returns"`
-	UndoneBy  *int64       `db:"undone_by"`
-	UndoneAt  *day.Instant `db:"undone_at"`
+	ID        int64       `db:"id"`
+	StudentID int64       `db:"student_id"`
+	Date      day.Date    `db:"date"`
+	Minute    day.Minute  `db:"minute"`
+	Kind      string      `db:"kind"` // arrived, departed, seen
+	Reason    string      `db:"reason"`
+	Note      string      `db:"note"`
+	Returns   *day.Minute `db:"returns"`
+	Collector string      `db:"collector"` // who collects, by name; empty for nobody
+	// CollectorID is the contact who collects; nil for nobody, or for someone else.
+	CollectorID *int64       `db:"collector_id"`
+	StationID   *int64       `db:"station_id"` // the station that stored it, which is then who wrote it
+	UndoneBy    *int64       `db:"undone_by"`
+	UndoneAt    *day.Instant `db:"undone_at"`
 	Origin
 }
 
-const movements = `SELECT x.*, u.known AS undone_at, ` + origin + ` FROM movement x` + originJoin + ` LEFT JOIN journal u ON u.id = x.undone_by `
+const movements = `SELECT x.*, u.known AS undone_at, j.known, coalesce(a.name, st.name, '') AS by_name FROM movement x` + originJoin + `
+	LEFT JOIN journal u ON u.id = x.undone_by LEFT JOIN station st ON st.id = x.station_id `
 
 // MovementsOn returns a date's movements, those taken back included.
 func MovementsOn(ctx context.Context, q Queryer, d day.Date) ([]Movement, error) {
@@ -127,10 +133,16 @@ func MovementsOf(ctx context.Context, q Queryer, student int64) ([]Movement, err
 	return list[Movement](ctx, q, movements+`WHERE x.student_id = ? ORDER BY x.date DESC, x.minute DESC LIMIT 60`, student)
 }
 
+// MovementsBetween returns the arrivals and departures of some dates that were not taken
+// back, oldest first.
+func MovementsBetween(ctx context.Context, q Queryer, from, to day.Date) ([]Movement, error) {
+	return list[Movement](ctx, q, movements+`WHERE x.date BETWEEN ? AND ? AND x.kind <> 'seen' AND x.undone_by IS NULL ORDER BY x.date, x.minute, x.id`, from, to)
+}
+
 // AddMovement writes a movement and returns its id.
 func AddMovement(ctx context.Context, tx *sqlx.Tx, m Movement) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO movement (student_id, date, minute, kind, reason, note, returns, journal_id)
-		VALUES (:student_id, :date, :minute, :kind, :reason, :note, :returns, :journal_id)`, m)
+	return insert(ctx, tx, `INSERT INTO movement (student_id, date, minute, kind, reason, note, returns, collector_id, collector, station_id, journal_id)
+		VALUES (:student_id, :date, :minute, :kind, :reason, :note, :returns, :collector_id, :collector, :station_id, :journal_id)`, m)
 }
 
 // UndoMovement takes a movement back.
@@ -149,6 +161,8 @@ type Notice struct {
 	Returns     bool         `db:"returns"`
 	Reason      string       `db:"reason"`
 	ToldBy      string       `db:"told_by"`
+	ToldHow     string       `db:"told_how"`
+	MessageID   *int64       `db:"message_id"` // the message whose answer it was
 	WithdrawnBy *int64       `db:"withdrawn_by"`
 	WithdrawnAt *day.Instant `db:"withdrawn_at"`
 	Origin
@@ -161,6 +175,15 @@ func NoticesOn(ctx context.Context, q Queryer, d day.Date) ([]Notice, error) {
 	return list[Notice](ctx, q, notices+`WHERE x.from_date <= ? AND x.to_date >= ? ORDER BY x.id`, d, d)
 }
 
+// NoticeByID returns a notice; nil where there is none.
+func NoticeByID(ctx context.Context, q Queryer, id int64) (*Notice, error) {
+	out, err := list[Notice](ctx, q, notices+`WHERE x.id = ?`, id)
+	if err != nil || len(out) == 0 {
+		return nil, err
+	}
+	return &out[0], nil
+}
+
 // NoticesOf returns a student's notices, newest first.
 func NoticesOf(ctx context.Context, q Queryer, student int64) ([]Notice, error) {
 	return list[Notice](ctx, q, notices+`WHERE x.student_id = ? ORDER BY x.id DESC LIMIT 60`, student)
@@ -168,8 +191,8 @@ func NoticesOf(ctx context.Context, q Queryer, student int64) ([]Notice, error) 
 
 // AddNotice writes a notice and returns its id.
 func AddNotice(ctx context.Context, tx *sqlx.Tx, n Notice) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO notice (student_id, from_date, to_date, from_minute, to_minute, returns, reason, told_by, journal_id)
-		VALUES (:student_id, :from_date, :to_date, :from_minute, :to_minute, :returns, :reason, :told_by, :journal_id)`, n)
+	return insert(ctx, tx, `INSERT INTO notice (student_id, from_date, to_date, from_minute, to_minute, returns, reason, told_by, told_how, message_id, journal_id)
+		VALUES (:student_id, :from_date, :to_date, :from_minute, :to_minute, :returns, :reason, :told_by, :told_how, :message_id, :journal_id)`, n)
 }
 
 // WithdrawNotice takes a notice back.
@@ -205,12 +228,7 @@ func ActivitiesOn(ctx context.Context, q Queryer, d day.Date) ([]Activity, error
 // AddActivity writes an activity with its students.
 func AddActivity(ctx context.Context, tx *sqlx.Tx, a Activity) (int64, error) {
 	id, err := insert(ctx, tx, `INSERT INTO activity (title, date, from_minute, to_minute, on_site, journal_id) VALUES (:title, :date, :from_minute, :to_minute, :on_site, :journal_id)`, a)
-	for _, s := range a.Students {
-		if err == nil {
-			_, err = tx.ExecContext(ctx, `INSERT INTO activity_student (activity_id, student_id) VALUES (?, ?)`, id, s)
-		}
-	}
-	return id, err
+	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO activity_student (activity_id, student_id) VALUES (?, ?)`, id, a.Students))
 }
 
 // Call is a call to a contact about one or more students.
@@ -219,12 +237,18 @@ type Call struct {
 	Date      day.Date    `db:"date"`
 	Minute    day.Minute  `db:"minute"`
 	ContactID *int64      `db:"contact_id"`
+	Phone     string      `db:"phone"` // the number that was rung
 	Outcome   string      `db:"outcome"`
 	Said      string      `db:"said"`
 	Note      string      `db:"note"`
 	Next      *day.Minute `db:"next"`
 	StudentID int64       `db:"student_id"` // one row for each student when read
 	Students  []int64     `db:"-"`
+
+	FetchID     *int64      `db:"fetch_id"` // that it was about a student to be fetched
+	CollectorID *int64      `db:"collector_id"`
+	Collector   string      `db:"collector"`
+	Expected    *day.Minute `db:"expected"`
 	Origin
 }
 
@@ -240,15 +264,56 @@ func CallsOf(ctx context.Context, q Queryer, student int64) ([]Call, error) {
 	return list[Call](ctx, q, calls+`WHERE s.student_id = ? ORDER BY x.id DESC LIMIT 60`, student)
 }
 
+// AnsweredBefore returns, for each student somebody was spoken to about before a date, the
+// contact who answered in the last such call.
+func AnsweredBefore(ctx context.Context, q Queryer, d day.Date) (map[int64]int64, error) {
+	rows, err := list[struct {
+		StudentID int64 `db:"student_id"`
+		ContactID int64 `db:"contact_id"`
+	}](ctx, q, `SELECT s.student_id, c.contact_id FROM call c JOIN call_student s ON s.call_id = c.id
+		WHERE c.date < ? AND c.outcome = 'spoke' AND c.contact_id IS NOT NULL ORDER BY c.date, c.minute, c.id`, d)
+	out := make(map[int64]int64, len(rows))
+	for _, r := range rows {
+		out[r.StudentID] = r.ContactID
+	}
+	return out, err
+}
+
+// WrongNumber is a number that turned out to be wrong and that nobody said was mended.
+type WrongNumber struct {
+	CallID    int64      `db:"id"`
+	Date      day.Date   `db:"date"`
+	Minute    day.Minute `db:"minute"`
+	ContactID int64      `db:"contact_id"`
+	Phone     string     `db:"phone"`
+	By        string     `db:"by_name"`
+}
+
+// WrongNumbers returns the last call to each contact where that reached a wrong number.
+func WrongNumbers(ctx context.Context, q Queryer) ([]WrongNumber, error) {
+	return list[WrongNumber](ctx, q, `SELECT x.id, x.date, x.minute, x.contact_id, x.phone, coalesce(a.name, '') AS by_name FROM call x`+originJoin+`
+		WHERE x.outcome = 'wrong number' AND x.id = (SELECT max(y.id) FROM call y WHERE y.contact_id = x.contact_id)
+		AND NOT EXISTS (SELECT 1 FROM mended m WHERE m.call_id = x.id) ORDER BY x.id`)
+}
+
+// Mended writes that a wrong number was dealt with.
+type Mended struct {
+	CallID int64  `db:"call_id"`
+	Note   string `db:"note"`
+	Origin
+}
+
+// AddMended writes that a wrong number was dealt with.
+func AddMended(ctx context.Context, tx *sqlx.Tx, m Mended) error {
+	_, err := insert(ctx, tx, `INSERT INTO mended (call_id, note, journal_id) VALUES (:call_id, :note, :journal_id)`, m)
+	return err
+}
+
 // AddCall writes a call with its students.
 func AddCall(ctx context.Context, tx *sqlx.Tx, c Call) (int64, error) {
-	id, err := insert(ctx, tx, `INSERT INTO call (date, minute, contact_id, outcome, said, note, next, journal_id) VALUES (:date, :minute, :contact_id, :outcome, :said, :note, :next, :journal_id)`, c)
-	for _, s := range c.Students {
-		if err == nil {
-			_, err = tx.ExecContext(ctx, `INSERT INTO call_student (call_id, student_id) VALUES (?, ?)`, id, s)
-		}
-	}
-	return id, err
+	id, err := insert(ctx, tx, `INSERT INTO call (date, minute, contact_id, phone, outcome, said, note, next, fetch_id, collector_id, collector, expected, journal_id)
+		VALUES (:date, :minute, :contact_id, :phone, :outcome, :said, :note, :next, :fetch_id, :collector_id, :collector, :expected, :journal_id)`, c)
+	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO call_student (call_id, student_id) VALUES (?, ?)`, id, c.Students))
 }
 
 // Search is a search in the building.
@@ -259,6 +324,8 @@ type Search struct {
 	Minute    day.Minute   `db:"minute"`
 	Outcome   string       `db:"outcome"` // empty while it lasts, found, given up
 	Place     string       `db:"place"`
+	Searcher  string       `db:"searcher"` // empty: who wrote it down
+	FoundBy   string       `db:"found_by"`
 	EndedBy   *int64       `db:"ended_by"`
 	EndedAt   *day.Instant `db:"ended_at"`
 	Origin
@@ -271,12 +338,12 @@ func SearchesOn(ctx context.Context, q Queryer, d day.Date) ([]Search, error) {
 
 // AddSearch writes that a search has begun.
 func AddSearch(ctx context.Context, tx *sqlx.Tx, s Search) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO search (student_id, date, minute, journal_id) VALUES (:student_id, :date, :minute, :journal_id)`, s)
+	return insert(ctx, tx, `INSERT INTO search (student_id, date, minute, searcher, journal_id) VALUES (:student_id, :date, :minute, :searcher, :journal_id)`, s)
 }
 
 // EndSearch writes how a search ended.
-func EndSearch(ctx context.Context, tx *sqlx.Tx, id int64, outcome, place string, journal int64) (bool, error) {
-	return took(tx.ExecContext(ctx, `UPDATE search SET outcome = ?, place = ?, ended_by = ? WHERE id = ? AND ended_by IS NULL`, outcome, place, journal, id))
+func EndSearch(ctx context.Context, tx *sqlx.Tx, id int64, outcome, place, foundBy string, journal int64) (bool, error) {
+	return took(tx.ExecContext(ctx, `UPDATE search SET outcome = ?, place = ?, found_by = ?, ended_by = ? WHERE id = ? AND ended_by IS NULL`, outcome, place, foundBy, journal, id))
 }
 
 // Settled is a contradiction that was looked at and stands.
@@ -310,22 +377,75 @@ type Message struct {
 	StaffID   *int64     `db:"staff_id"`
 	ClassID   *int64     `db:"class_id"`
 	StudentID *int64     `db:"student_id"`
+	ContactID *int64     `db:"contact_id"` // whom at home it is for
 	Slot      string     `db:"slot"`
 	Address   string     `db:"address"`
 	Words     string     `db:"words"`
 	State     string     `db:"state"`
+	Students  []int64    `db:"-"` // whom a message home is about
 	Origin
 }
 
 // MessagesOn returns a date's messages, oldest first.
 func MessagesOn(ctx context.Context, q Queryer, d day.Date) ([]Message, error) {
-	return list[Message](ctx, q, `SELECT x.*, `+origin+` FROM message x`+originJoin+`WHERE x.date = ? ORDER BY x.id`, d)
+	out, err := list[Message](ctx, q, `SELECT x.*, `+origin+` FROM message x`+originJoin+`WHERE x.date = ? ORDER BY x.id`, d)
+	if err != nil {
+		return nil, err
+	}
+	about, err := membersOn(ctx, q, `SELECT s.message_id AS of, s.student_id AS student FROM message_student s JOIN message x ON x.id = s.message_id WHERE x.date = ? ORDER BY s.message_id, s.student_id`, d)
+	for i := range out {
+		out[i].Students = about[out[i].ID]
+	}
+	return out, err
 }
 
-// AddMessage writes a message.
+// membersOn returns the students of each of a date's things, by a query with the columns
+// of and student.
+func membersOn(ctx context.Context, q Queryer, query string, d day.Date) (map[int64][]int64, error) {
+	rows, err := list[struct {
+		Of      int64 `db:"of"`
+		Student int64 `db:"student"`
+	}](ctx, q, query, d)
+	out := map[int64][]int64{}
+	for _, r := range rows {
+		out[r.Of] = append(out[r.Of], r.Student)
+	}
+	return out, err
+}
+
+// AddMessage writes a message with the students whom it is about.
 func AddMessage(ctx context.Context, tx *sqlx.Tx, m Message) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO message (date, minute, kind, channel, staff_id, class_id, student_id, slot, address, words, state, journal_id)
-		VALUES (:date, :minute, :kind, :channel, :staff_id, :class_id, :student_id, :slot, :address, :words, :state, :journal_id)`, m)
+	id, err := insert(ctx, tx, `INSERT INTO message (date, minute, kind, channel, staff_id, class_id, student_id, contact_id, slot, address, words, state, journal_id)
+		VALUES (:date, :minute, :kind, :channel, :staff_id, :class_id, :student_id, :contact_id, :slot, :address, :words, :state, :journal_id)`, m)
+	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO message_student (message_id, student_id) VALUES (?, ?)`, id, m.Students))
+}
+
+// addMembers writes the students of something new.
+func addMembers(ctx context.Context, tx *sqlx.Tx, query string, of int64, students []int64) error {
+	for _, s := range students {
+		if _, err := tx.ExecContext(ctx, query, of, s); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// AnswerRead says that an answer from home was dealt with without a notice.
+type AnswerRead struct {
+	MessageID int64    `db:"message_id"`
+	Date      day.Date `db:"date"`
+	Origin
+}
+
+// AnswersReadOn returns the answers that were dealt with on a date.
+func AnswersReadOn(ctx context.Context, q Queryer, d day.Date) ([]AnswerRead, error) {
+	return list[AnswerRead](ctx, q, `SELECT x.*, `+origin+` FROM answer_read x`+originJoin+`WHERE x.date = ? ORDER BY x.message_id`, d)
+}
+
+// AddAnswerRead writes that an answer was dealt with.
+func AddAnswerRead(ctx context.Context, tx *sqlx.Tx, a AnswerRead) error {
+	_, err := insert(ctx, tx, `INSERT INTO answer_read (message_id, date, journal_id) VALUES (:message_id, :date, :journal_id)`, a)
+	return err
 }
 
 // MessageEvent is what became of a message.
@@ -350,21 +470,23 @@ func AddMessageEvent(ctx context.Context, tx *sqlx.Tx, e MessageEvent) error {
 	return err
 }
 
-// Closing says that someone closed safe arrival.
+// Closing says that someone closed safe arrival, or opened it again.
 type Closing struct {
-	ID     int64      `db:"id"`
-	Date   day.Date   `db:"date"`
-	Slot   string     `db:"slot"`
-	Minute day.Minute `db:"minute"`
+	ID       int64      `db:"id"`
+	Date     day.Date   `db:"date"`
+	Slot     string     `db:"slot"`
+	Minute   day.Minute `db:"minute"`
+	Reopened bool       `db:"reopened"`
+	Reason   string     `db:"reason"` // why it was opened again
 	Origin
 }
 
-// ClosingsOn returns a date's closings, oldest first.
+// ClosingsOn returns a date's closings and reopenings, oldest first.
 func ClosingsOn(ctx context.Context, q Queryer, d day.Date) ([]Closing, error) {
 	return list[Closing](ctx, q, `SELECT x.*, `+origin+` FROM closing x`+originJoin+`WHERE x.date = ? ORDER BY x.id`, d)
 }
 
-// AddClosing writes that safe arrival was closed.
+// AddClosing writes that safe arrival was closed or opened again.
 func AddClosing(ctx context.Context, tx *sqlx.Tx, c Closing) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO closing (date, slot, minute, journal_id) VALUES (:date, :slot, :minute, :journal_id)`, c)
+	return insert(ctx, tx, `INSERT INTO closing (date, slot, minute, reopened, reason, journal_id) VALUES (:date, :slot, :minute, :reopened, :reason, :journal_id)`, c)
 }

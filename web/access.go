@@ -46,7 +46,17 @@ var access = map[string][]work.Role{
 	"read-quick":      front,
 	"do-quick":        front,
 
-	"call":               office,
+	"read-notice": front, "notices": front, "read-answer": front,
+	"hold": office, "end-hold": office, "text-homes": office,
+	"start-fetch": front, "end-fetch": front,
+	"tasks": office, "mend": office, "unexplained": office,
+	"reopen-safe-arrival": office, "protocol": lookers,
+	"make-pass": front, "pass": everyone, "return-pass": front, "pass-sheet": front,
+	"lates": lookers, "lates-file": front, "card-sheets": office, "photo": everyone, "set-photo": office,
+	"set-mark": admin, "stations": admin, "add-station": admin, "end-station": admin,
+	"bind-station": nil, "station": nil, "at-station": nil, "move-at-station": nil,
+
+	"call":               front,
 	"start-search":       front,
 	"find-search":        front,
 	"settle":             office,

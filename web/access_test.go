@@ -33,12 +33,16 @@ var may = map[string]string{
 	"seat": "opta", "card": "opta", "open-check-in": "opta", "check-in-code": "opta", "end-check-in": "opta", "repeat-check-in": "opta", "confirm-check-ins": "opta",
 	"stand-ins": "opa", "name-stand-in": "opa", "end-stand-in": "opa",
 	"desk": "opda", "move": "opda", "undo-movement": "opda", "add-reason": "opda", "notify": "opda", "withdraw-notice": "opda", "read-quick": "opda", "do-quick": "opda",
-	"call": "opa", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
+	"read-notice": "opda", "notices": "opda", "read-answer": "opda", "hold": "opa", "end-hold": "opa", "text-homes": "opa", "start-fetch": "opda", "end-fetch": "opda",
+	"tasks": "opa", "mend": "opa", "unexplained": "opa", "reopen-safe-arrival": "opa", "protocol": "opdla", "make-pass": "opda", "pass": "optdla", "return-pass": "opda",
+	"pass-sheet": "opda", "lates": "opdla", "lates-file": "opda", "card-sheets": "opa", "photo": "optdla", "set-photo": "opa", "set-mark": "a", "stations": "a", "add-station": "a", "end-station": "a",
+	"call": "opda", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
 	"absence": "opla", "why": "optla", "signals": "optla", "followup": "opa",
 	"school": "a", "import-school": "a", "set-register-rules": "a", "add-account": "a",
 }
 
-var open = map[string]bool{"sign-in": true, "sign-in-page": true, "start-on-phone": true, "check-in-on-phone": true, "own-record": true}
+var open = map[string]bool{"sign-in": true, "sign-in-page": true, "start-on-phone": true, "check-in-on-phone": true, "own-record": true,
+	"bind-station": true, "station": true, "at-station": true, "move-at-station": true}
 
 type route struct{ id, method, path string }
 

@@ -5,8 +5,10 @@ package web
 import (
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
 	"net/http"
+	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
@@ -42,7 +44,9 @@ type server struct {
 	sessions *sessions
 	api      huma.API
 
-	usernames, phones, addresses *slowing
+	usernames, phones, addresses, binders, stations *slowing
+
+	lastRight sync.Map // station → the number that was right last
 }
 
 // LookedAt is the moment that a page looks at. It is exported, like all structs of
@@ -73,6 +77,21 @@ func answer[T any](v T, err error) (*body[T], error) {
 	return &body[T]{v}, nil
 }
 
+// fileBody is an answer that is a file.
+type fileBody struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
+}
+
+// answerFile answers with a file, to look at or to keep.
+func answerFile(f work.File, err error, disposition string) (*fileBody, error) {
+	if err != nil {
+		return nil, problem(err)
+	}
+	return &fileBody{f.Type, fmt.Sprintf("%s; filename=%q", disposition, f.Name), f.Content}, nil
+}
+
 // problem turns a mistake into problem+json; anything else is logged and not told.
 func problem(err error) error {
 	var mistake *work.Error
@@ -99,6 +118,10 @@ func newAPI(s *server) *gin.Engine {
 	s.signInRoutes()
 	s.dayRoutes()
 	s.workRoutes()
+	s.homeRoutes()
+	s.deskRoutes()
+	s.paperRoutes()
+	s.stationRoutes()
 	s.checkInRoutes()
 	s.reviewRoutes()
 	s.schoolRoutes()

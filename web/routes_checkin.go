@@ -28,10 +28,7 @@ func (s *server) checkInRoutes() {
 	get(s, "check-in-code", "/check-ins/{id}/code", "The code to show", func(ctx context.Context, in *byID) (*body[work.CheckInCode], error) {
 		return answer(s.office.CheckInCode(ctx, person(ctx), in.ID, callerOf(ctx).base))
 	})
-	post(s, "end-check-in", "/check-ins/{id}/end", "Close a check-in", func(ctx context.Context, in *struct {
-		ID int64 `path:"id"`
-		Keyed[nothing]
-	}) (*body[work.Receipt], error) {
+	post(s, "end-check-in", "/check-ins/{id}/end", "Close a check-in", func(ctx context.Context, in *KeyedByID) (*body[work.Receipt], error) {
 		return answer(s.office.EndCheckIn(ctx, person(ctx), in.Key, in.ID))
 	})
 	post(s, "repeat-check-in", "/check-ins/{id}/repeat", "Plan a check-in for later days", func(ctx context.Context, in *struct {

@@ -14,18 +14,6 @@ type SentRegister struct {
 	Marks []work.SentMark `json:"marks"`
 }
 
-// Search names a student to look for.
-type Search struct {
-	Student int64 `json:"student"`
-}
-
-// SearchEnd says how a search ended.
-type SearchEnd struct {
-	Student int64  `json:"student"`
-	Found   bool   `json:"found"`
-	Place   string `json:"place,omitempty"`
-}
-
 // Settlement says that a contradiction stands.
 type Settlement struct {
 	Student int64  `json:"student"`
@@ -47,6 +35,12 @@ type SeenNotes struct {
 
 type nothing struct{}
 
+// KeyedByID is a write to something that exists.
+type KeyedByID struct {
+	ID int64 `path:"id"`
+	Keyed[nothing]
+}
+
 func (s *server) workRoutes() {
 	post(s, "send-register", "/registers", "Send a register", func(ctx context.Context, in *Keyed[SentRegister]) (*body[work.Receipt], error) {
 		return answer(s.office.SendRegister(ctx, person(ctx), in.Key, in.Body.Date, in.Body.Class, in.Body.Slot, in.Body.Marks))
@@ -63,27 +57,17 @@ func (s *server) workRoutes() {
 	post(s, "move", "/movements", "Students arriving or leaving", func(ctx context.Context, in *Keyed[work.Movement]) (*body[work.Receipt], error) {
 		return answer(s.office.Move(ctx, person(ctx), in.Key, in.Body))
 	})
-	type byID struct {
-		ID int64 `path:"id"`
-		Keyed[nothing]
-	}
-	post(s, "undo-movement", "/movements/{id}/undo", "Take a movement back", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
+	post(s, "undo-movement", "/movements/{id}/undo", "Take a movement back", func(ctx context.Context, in *KeyedByID) (*body[work.Receipt], error) {
 		return answer(s.office.UndoMovement(ctx, person(ctx), in.Key, in.ID))
 	})
 	post(s, "name-stand-in", "/stand-ins", "Name a stand-in", func(ctx context.Context, in *Keyed[work.NewStandIn]) (*body[work.Receipt], error) {
 		return answer(s.office.NameStandIn(ctx, person(ctx), in.Key, in.Body))
 	})
-	post(s, "end-stand-in", "/stand-ins/{id}/end", "End a stand-in", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
+	post(s, "end-stand-in", "/stand-ins/{id}/end", "End a stand-in", func(ctx context.Context, in *KeyedByID) (*body[work.Receipt], error) {
 		return answer(s.office.EndStandIn(ctx, person(ctx), in.Key, in.ID))
 	})
 	post(s, "add-reason", "/reasons", "Add a reason", func(ctx context.Context, in *Keyed[work.Reason]) (*body[work.Receipt], error) {
 		return answer(s.office.AddReason(ctx, person(ctx), in.Key, in.Body))
-	})
-	post(s, "notify", "/notices", "Note what home says", func(ctx context.Context, in *Keyed[work.Notice]) (*body[work.Receipt], error) {
-		return answer(s.office.Notify(ctx, person(ctx), in.Key, in.Body))
-	})
-	post(s, "withdraw-notice", "/notices/{id}/withdraw", "Withdraw a notice", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
-		return answer(s.office.WithdrawNotice(ctx, person(ctx), in.Key, in.ID))
 	})
 	post(s, "read-quick", "/quick/read", "What a quick line would do", func(ctx context.Context, in *struct{ Body QuickLine }) (*body[work.QuickView], error) {
 		return answer(s.office.ReadQuick(ctx, person(ctx), in.Body.Text, in.Body.Chosen))
@@ -91,22 +75,13 @@ func (s *server) workRoutes() {
 	post(s, "do-quick", "/quick", "Do what a quick line says", func(ctx context.Context, in *Keyed[QuickLine]) (*body[work.Receipt], error) {
 		return answer(s.office.DoQuick(ctx, person(ctx), in.Key, in.Body.Text, in.Body.Chosen))
 	})
-	post(s, "call", "/calls", "Log a call home", func(ctx context.Context, in *Keyed[work.Call]) (*body[work.Receipt], error) {
-		return answer(s.office.LogCall(ctx, person(ctx), in.Key, in.Body))
-	})
-	post(s, "start-search", "/searches", "Begin a search", func(ctx context.Context, in *Keyed[Search]) (*body[work.Receipt], error) {
-		return answer(s.office.StartSearch(ctx, person(ctx), in.Key, in.Body.Student))
-	})
-	post(s, "find-search", "/searches/end", "End a search", func(ctx context.Context, in *Keyed[SearchEnd]) (*body[work.Receipt], error) {
-		return answer(s.office.Find(ctx, person(ctx), in.Key, in.Body.Student, in.Body.Found, in.Body.Place))
-	})
 	post(s, "settle", "/settled", "A contradiction stands", func(ctx context.Context, in *Keyed[Settlement]) (*body[work.Receipt], error) {
 		return answer(s.office.Settle(ctx, person(ctx), in.Key, in.Body.Student, in.Body.Slot, in.Body.Kind, in.Body.Note))
 	})
 	post(s, "write-to-students", "/messages/students", "Write to students of a register", func(ctx context.Context, in *Keyed[work.StudentMessage]) (*body[work.Receipt], error) {
 		return answer(s.office.WriteToStudents(ctx, person(ctx), in.Key, in.Body))
 	})
-	post(s, "resend-message", "/messages/{id}/again", "Send a message once more", func(ctx context.Context, in *byID) (*body[work.Receipt], error) {
+	post(s, "resend-message", "/messages/{id}/again", "Send a message once more", func(ctx context.Context, in *KeyedByID) (*body[work.Receipt], error) {
 		return answer(s.office.Resend(ctx, person(ctx), in.Key, in.ID))
 	})
 	post(s, "see-notes", "/notes/seen", "Say that notes were seen", func(ctx context.Context, in *Keyed[SeenNotes]) (*body[work.Receipt], error) {
@@ -114,8 +89,5 @@ func (s *server) workRoutes() {
 	})
 	post(s, "send-message", "/messages", "Write to a class's teachers", func(ctx context.Context, in *Keyed[work.Message]) (*body[work.Receipt], error) {
 		return answer(s.office.Send(ctx, person(ctx), in.Key, in.Body))
-	})
-	post(s, "close-safe-arrival", "/safe-arrival/close", "Close safe arrival", func(ctx context.Context, in *Keyed[nothing]) (*body[work.Receipt], error) {
-		return answer(s.office.CloseSafeArrival(ctx, person(ctx), in.Key))
 	})
 }

@@ -176,8 +176,9 @@ func (v view) absence(out *AbsenceView, measure *absence.Measure, m Moment, ask 
 	if err != nil {
 		return err
 	}
-	students, err := v.groupOf(out, m, ask.Group)
-	if err != nil {
+	out.Groups = v.groupChoices()
+	var students []store.Student
+	if students, out.Group, err = v.groupOf(m.Date, ask.Group); err != nil {
 		return err
 	}
 	out.Policy, out.Title, out.Source, out.Unit, out.Line = p.ID, p.Title, p.Source, p.Unit.String(), percentOf(threshold)

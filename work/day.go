@@ -33,18 +33,24 @@ type Day struct {
 	Evidence  map[int64]*whereabouts.Evidence // by student on the roll
 	Roll      []store.Student                 // by name
 
-	byKey      map[registryKey]*registry
-	marks      []store.Mark
-	versions   map[markKey][]store.Mark
-	movements  []store.Movement
-	notices    []store.Notice
-	activities []store.Activity
-	calls      []store.Call
-	searches   []store.Search
-	settled    []store.Settled
-	messages   []store.Message
-	closings   []store.Closing
-	standIns   []store.StandIn
+	byKey       map[registryKey]*registry
+	marks       []store.Mark
+	versions    map[markKey][]store.Mark
+	movements   []store.Movement
+	notices     []store.Notice
+	activities  []store.Activity
+	calls       []store.Call
+	searches    []store.Search
+	settled     []store.Settled
+	messages    []store.Message
+	closings    []store.Closing
+	standIns    []store.StandIn
+	holds       []store.Hold
+	fetches     []store.Fetch
+	passes      []store.Pass
+	answersRead []store.AnswerRead
+
+	answeredBefore map[int64]int64 // by student, the contact who answered in the last call before the date
 
 	messageEvents map[int64][]store.MessageEvent // by message
 }
@@ -88,6 +94,11 @@ func (v view) readDay(ctx context.Context, d day.Date) (*Day, error) {
 		func() (err error) { x.messages, err = store.MessagesOn(ctx, q, d); return },
 		func() (err error) { x.closings, err = store.ClosingsOn(ctx, q, d); return },
 		func() (err error) { x.standIns, err = store.StandInsOn(ctx, q, d); return },
+		func() (err error) { x.holds, err = store.HoldsOn(ctx, q, d); return },
+		func() (err error) { x.fetches, err = store.FetchesOn(ctx, q, d); return },
+		func() (err error) { x.passes, err = store.PassesOn(ctx, q, d); return },
+		func() (err error) { x.answersRead, err = store.AnswersReadOn(ctx, q, d); return },
+		func() (err error) { x.answeredBefore, err = store.AnsweredBefore(ctx, q, d); return },
 	} {
 		if err = read(); err != nil {
 			return nil, fmt.Errorf("reading %s: %w", d, err)

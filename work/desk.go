@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"meldung/core/day"
+	passnumber "meldung/core/pass"
 	"meldung/core/policy"
 	"meldung/core/register"
 	"meldung/core/whereabouts"
@@ -21,6 +22,10 @@ type Movement struct {
 	Reason   string  `json:"reason,omitempty"`
 	Note     string  `json:"note,omitempty"`
 	Returns  string  `json:"returns,omitempty" doc:"When expected back, as typed"`
+
+	Collector int64  `json:"collector,omitempty" doc:"Contact who collects those who leave; 0 for nobody or somebody else"`
+	Collects  string `json:"collects,omitempty" maxLength:"100" doc:"Who collects who is no contact; needs a note"`
+	station   int64  // the station that stores it; 0 for none
 }
 
 // parsedMovement is a movement whose times have been read.
@@ -76,7 +81,11 @@ func (o *Office) Move(ctx context.Context, p Person, key string, m Movement) (Re
 			out.IDs = append(out.IDs, mid)
 			names = append(names, s.Name())
 		}
-		out.Words = strings.Join(names, ", ") + " " + movementWords(pm)
+		who := strings.Join(names, ", ")
+		if len(names) > 3 {
+			who = countOf(len(names), "student")
+		}
+		out.Words = who + " " + movementWords(pm)
 		return nil
 	})
 	return out, err
@@ -104,8 +113,20 @@ func (w *writing) move(v view, x *Day, s store.Student, m parsedMovement) (int64
 			return 0, conflict("%s has already left at %s", s.Name(), here.Since)
 		}
 	}
-	id, err := store.AddMovement(w.ctx, w.tx, store.Movement{StudentID: s.ID, Date: x.Date, Minute: m.at, Kind: m.Kind, Reason: m.Reason, Note: m.Note,
-		Returns: orNil(m.returns), Origin: store.Origin{Journal: w.journal.ID}})
+	row := store.Movement{StudentID: s.ID, Date: x.Date, Minute: m.at, Kind: m.Kind, Reason: m.Reason, Note: m.Note,
+		Returns: orNil(m.returns), Origin: store.Origin{Journal: w.journal.ID}}
+	if m.station != 0 {
+		row.StationID = &m.station
+	}
+	if m.Kind == "departed" {
+		var err error
+		if row.CollectorID, row.Collector, err = v.collector(s, m.Collector, m.Collects, m.Note); err != nil {
+			return 0, err
+		}
+	} else if m.Collector != 0 || m.Collects != "" {
+		return 0, wrong("only who leaves is collected; nothing was stored")
+	}
+	id, err := store.AddMovement(w.ctx, w.tx, row)
 	if err != nil {
 		return 0, err
 	}
@@ -185,6 +206,10 @@ type MovementView struct {
 	Returns string     `json:"returns"`
 	By      string     `json:"by"`
 	Undone  bool       `json:"undone"`
+
+	Collector string `json:"collector" doc:"Who collects; empty for nobody"`
+	Pass      string `json:"pass" doc:"The pass's number; empty for none"`
+	Returned  bool   `json:"returned" doc:"Whether the pass came back"`
 }
 
 // DeskView is the desk's day.
@@ -196,6 +221,9 @@ type DeskView struct {
 	DueBack   []DueBack      `json:"dueBack"`
 	Reasons   []Reason       `json:"reasons"`
 	Mostly    []ReasonCount  `json:"mostly"`
+	Fetches   []FetchView    `json:"fetches" doc:"Students to be fetched"`
+	Passes    []PassView     `json:"passes" doc:"Passes that are still out"`
+	Groups    []GroupView    `json:"groups" doc:"Who comes together, with those who are not in yet"`
 }
 
 // ReasonCount is how often a reason was given.
@@ -206,7 +234,7 @@ type ReasonCount struct {
 
 // Desk returns the desk's movements as at a moment.
 func (o *Office) Desk(ctx context.Context, asAt string) (DeskView, error) {
-	out := DeskView{Movements: []MovementView{}, DueBack: []DueBack{}, Mostly: []ReasonCount{}}
+	out := DeskView{Movements: []MovementView{}, DueBack: []DueBack{}, Mostly: []ReasonCount{}, Fetches: []FetchView{}, Passes: []PassView{}, Groups: []GroupView{}}
 	m, err := o.moment(asAt)
 	if err != nil {
 		return out, err
@@ -225,6 +253,15 @@ func (o *Office) Desk(ctx context.Context, asAt string) (DeskView, error) {
 				out.DueBack = append(out.DueBack, b)
 			}
 		}
+		sortDueBack(out.DueBack)
+		out.Fetches, out.Groups = v.fetches(x, m), v.groups(x, m)
+		for _, pass := range x.passesOut(m) {
+			view, err := v.passView(x, pass, m)
+			if err != nil {
+				return err
+			}
+			out.Passes = append(out.Passes, view)
+		}
 		return nil
 	})
 	return out, err
@@ -236,7 +273,10 @@ func (out *DeskView) add(v view, x *Day, mv store.Movement, m Moment) {
 		return
 	}
 	row := MovementView{ID: mv.ID, Student: v.ref(s, x.Date), At: mv.Minute.String(), Kind: mv.Kind, Reason: mv.Reason, Note: mv.Note,
-		Returns: minuteText(orMissing(mv.Returns)), By: mv.By, Undone: mv.UndoneAt != nil && *mv.UndoneAt <= m.Known, State: "in"}
+		Returns: minuteText(orMissing(mv.Returns)), By: mv.By, Undone: mv.UndoneAt != nil && *mv.UndoneAt <= m.Known, State: "in", Collector: mv.Collector}
+	if pass := x.passOf(mv.ID, m.Known); pass != nil {
+		row.Pass, row.Returned = passnumber.Number(pass.ID), returnedBy(*pass, m.Known)
+	}
 	late := false
 	if mv.Kind == "departed" {
 		row.State = "left"

@@ -44,7 +44,7 @@ func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int
 		_, err := o.Correct(ctx, officer, key, work.Correction{Date: date, Slot: "AM", Student: student, Code: code, Reason: "drawn"})
 		return err
 	case 6:
-		_, err := o.Find(ctx, officer, key, student, r.IntN(2) == 0, "pier")
+		_, err := o.EndSearch(ctx, officer, key, work.SearchEnd{Student: student, Found: r.IntN(2) == 0, Place: "pier"})
 		return err
 	case 7:
 		today, err := o.Today(ctx, "")
@@ -147,7 +147,9 @@ func TestRepeatsDoNothingTwice(t *testing.T) {
 		"remind": func() (work.Receipt, error) {
 			return o.Send(ctx, officer, "repeat remind", work.Message{Kind: "remind", Class: halyard, Slot: "AM"})
 		},
-		"search": func() (work.Receipt, error) { return o.StartSearch(ctx, officer, "repeat search", idris) },
+		"search": func() (work.Receipt, error) {
+			return o.StartSearch(ctx, officer, "repeat search", work.NewSearch{Student: idris})
+		},
 	} {
 		first, err := do()
 		require.NoError(t, err, name)

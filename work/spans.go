@@ -92,42 +92,44 @@ func (v view) spanChoices(last int) []Choice {
 	return out
 }
 
-// groupOf finds the students who are asked for, on the roll on the moment's date,
-// and offers other groups.
-func (v view) groupOf(out *AbsenceView, m Moment, group string) ([]store.Student, error) {
-	out.Groups = v.groupChoices()
+// groupOf finds the students who are asked for, on the roll on a date, and says in words
+// who they are; empty for everyone.
+func (v view) groupOf(d day.Date, group string) (students []store.Student, words string, err error) {
 	kind, name, _ := strings.Cut(group, ":")
+	id, numberErr := strconv.ParseInt(name, 10, 64)
 	takes := func(store.Student) bool { return true }
 	switch kind {
 	case "":
 	case "year":
-		out.Group = "Year " + name
+		words = "Year " + name
 		takes = func(s store.Student) bool { return s.Year == name }
+	case "student":
+		one, err := v.school.Student(id)
+		if err != nil || numberErr != nil {
+			return nil, "", wrong("%q is no student", name)
+		}
+		words = one.Name()
+		takes = func(s store.Student) bool { return s.ID == id }
 	case "class":
-		id, err := strconv.ParseInt(name, 10, 64)
-		if err != nil {
-			return nil, wrong("%q is no class", name)
-		}
 		class, err := v.school.Class(id)
-		if err != nil {
-			return nil, err
+		if err != nil || numberErr != nil {
+			return nil, "", wrong("%q is no class", name)
 		}
-		out.Group = class.Title
+		words = class.Title
 		inClass := map[int64]bool{}
 		for _, e := range v.school.rolls[id] {
-			inClass[e.StudentID] = inClass[e.StudentID] || e.On(m.Date)
+			inClass[e.StudentID] = inClass[e.StudentID] || e.On(d)
 		}
 		takes = func(s store.Student) bool { return inClass[s.ID] }
 	default:
-		return nil, wrong("%q is no group: a year or a class is expected", group)
+		return nil, "", wrong("%q is no group: a year, a class or a student is expected", group)
 	}
-	var students []store.Student
 	for _, s := range v.school.Students {
-		if s.EnrolledOn(m.Date) && takes(s) {
+		if s.EnrolledOn(d) && takes(s) {
 			students = append(students, s)
 		}
 	}
-	return students, nil
+	return students, words, nil
 }
 
 func (v view) groupChoices() []Choice {

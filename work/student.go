@@ -328,8 +328,7 @@ func (v view) talkHistory(ctx context.Context, s store.Student, add func(Happene
 		return err
 	}
 	for _, n := range notices {
-		w := parsedNotice{from: n.FromDate, to: n.ToDate, fromTime: n.FromMinute, toTime: n.ToMinute, returns: n.Returns, reason: n.Reason}.words(n.Known.Date())
-		h := HappenedView{Kind: "home", State: "explained", Words: join(" · ", "Home: "+w, n.ToldBy), By: n.By}
+		h := HappenedView{Kind: "home", State: "explained", Words: join(" · ", "Home: "+noticeOf(n).words(n.Known.Date()), toldWords(n)), By: n.By}
 		if n.WithdrawnBy != nil {
 			h.Words += " · withdrawn"
 		}

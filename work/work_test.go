@@ -242,7 +242,7 @@ func settle(t *testing.T, o *work.Office) {
 		key := "settle key " + string(rune('a'+n%26)) + string(rune('a'+n/26))
 		switch {
 		case len(today.OnSite) > 0:
-			_, err = o.Find(ctx, officer, key, today.OnSite[0].Student.ID, true, "canteen")
+			_, err = o.EndSearch(ctx, officer, key, work.SearchEnd{Student: today.OnSite[0].Student.ID, Found: true, Place: "canteen"})
 		case len(today.Households) > 0:
 			h := today.Households[0]
 			c := work.Call{Outcome: "spoke", Said: "ill"}
@@ -261,23 +261,29 @@ func settle(t *testing.T, o *work.Office) {
 	t.Fatal("the list does not end")
 }
 
+// settleMorning sends the registers that are out and settles everyone.
+func settleMorning(t *testing.T, o *work.Office) {
+	t.Helper()
+	for _, r := range []int64{halyard, 179} {
+		v, err := o.Register(t.Context(), officer, r, "AM", "")
+		require.NoError(t, err)
+		var all []work.SentMark
+		for _, row := range v.Rows {
+			all = append(all, work.SentMark{Student: row.Student.ID, Code: "P"})
+		}
+		_, err = o.SendRegister(t.Context(), officer, "close register "+string(rune('a'+r%26)), date, r, "AM", all)
+		require.NoError(t, err)
+	}
+	settle(t, o)
+}
+
 func TestSafeArrivalClosesAndReopensOnNewEvidence(t *testing.T) {
 	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
 	_, err := o.CloseSafeArrival(ctx, officer, "close key 1")
 	assert.Equal(t, work.Refused, kind(t, err))
-	for _, r := range []int64{halyard, 179} {
-		v, err := o.Register(ctx, officer, r, "AM", "")
-		require.NoError(t, err)
-		var all []work.SentMark
-		for _, row := range v.Rows {
-			all = append(all, work.SentMark{Student: row.Student.ID, Code: "P"})
-		}
-		_, err = o.SendRegister(ctx, officer, "close register "+string(rune('a'+r%26)), date, r, "AM", all)
-		require.NoError(t, err)
-	}
-	settle(t, o)
+	settleMorning(t, o)
 	_, err = o.CloseSafeArrival(ctx, officer, "close key 2")
 	require.NoError(t, err)
 	state := func() string {
@@ -357,7 +363,7 @@ func TestActionsResolveContradictions(t *testing.T) {
 	o := demotest.Copy(t)
 	today, err := o.Today(t.Context(), "")
 	require.NoError(t, err)
-	_, err = o.Find(t.Context(), officer, "found key", today.OnSite[0].Student.ID, true, "canteen")
+	_, err = o.EndSearch(t.Context(), officer, "found key", work.SearchEnd{Student: today.OnSite[0].Student.ID, Found: true, Place: "canteen"})
 	require.NoError(t, err)
 	seen := map[string]bool{}
 	for range 30 {

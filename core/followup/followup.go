@@ -30,14 +30,22 @@ const (
 	LeftMessage Outcome = "message"
 	NoAnswer    Outcome = "no answer"
 	WrongNumber Outcome = "wrong number"
+	Texted      Outcome = "text"
 )
 
-// Attempt is one call about a student today.
+// Attempt is one call or text about a student today.
 type Attempt struct {
 	Contact int64
 	Outcome Outcome
 	At      day.Minute
 	Next    day.Minute // when to try again; −1 for at once
+}
+
+// Hold keeps a student's home from being rung until a minute, after which it comes
+// back by itself.
+type Hold struct {
+	Until  day.Minute
+	Reason string
 }
 
 // Missing is a student who is unaccounted for.
@@ -48,6 +56,18 @@ type Missing struct {
 	Care     bool      // a warning that makes this one first
 	Contacts []Contact // in call order
 	Attempts []Attempt // today's, in time order
+	Holds    []Hold    // those begun and not ended, the newest last
+	Answered int64     // the contact who answered last, on whatever day; 0 for none
+}
+
+// held returns the newest hold that still runs at a minute.
+func (m Missing) held(now day.Minute) (Hold, bool) {
+	for i := len(m.Holds) - 1; i >= 0; i-- {
+		if now < m.Holds[i].Until {
+			return m.Holds[i], true
+		}
+	}
+	return Hold{}, false
 }
 
 // Household is the students whom one call settles, with whom to ring.
@@ -59,13 +79,16 @@ type Household struct {
 	Youngest  int
 	Tried     int
 	Again     day.Minute // not before this minute; −1 for at once
+	Held      string     // why everyone of this home is held until Again; empty for not held
 	NoContact bool
+	Answered  int64 // the contact who answered last; 0 for none
 }
 
 // Households groups the missing by their first contact who may be called and
 // puts them in order: who needs care first, then the youngest, then those not
 // tried yet; those just tried come back at their time. Whoever must not be
-// called is not offered. A student without a contact stands alone and says so.
+// called is not offered. A student without a contact stands alone and says so. A home
+// all of whose missing are held waits until the first of them is not.
 func Households(missing []Missing, now day.Minute) []Household {
 	groups := map[int64]*Household{}
 	var out []*Household
@@ -87,18 +110,27 @@ func Households(missing []Missing, now day.Minute) []Household {
 	}
 	result := make([]Household, len(out))
 	for i, h := range out {
-		h.settle()
+		h.settle(now)
 		result[i] = *h
 	}
 	sort.SliceStable(result, func(a, b int) bool { return before(result[a], result[b], now) })
 	return result
 }
 
+// Collectors returns the contacts who may collect a student, in call order.
+func Collectors(contacts []Contact) []Contact {
+	return inOrder(contacts, func(c Contact) bool { return c.MayCollect })
+}
+
 // Callable returns the contacts who may be called, in call order.
 func Callable(contacts []Contact) []Contact {
+	return inOrder(contacts, func(c Contact) bool { return !c.DoNotCall })
+}
+
+func inOrder(contacts []Contact, keep func(Contact) bool) []Contact {
 	var out []Contact
 	for _, c := range contacts {
-		if !c.DoNotCall {
+		if keep(c) {
 			out = append(out, c)
 		}
 	}
@@ -118,11 +150,14 @@ func common(a, b []Contact) []Contact {
 	return out
 }
 
-func (h *Household) settle() {
+func (h *Household) settle(now day.Minute) {
 	h.Youngest = 99
 	seen := map[day.Minute]bool{}
 	var last *Attempt
 	for i, m := range h.Students {
+		if m.Answered != 0 {
+			h.Answered = m.Answered
+		}
 		h.Care = h.Care || m.Care
 		h.Youngest = min(h.Youngest, m.Year)
 		for j := range m.Attempts {
@@ -136,18 +171,30 @@ func (h *Household) settle() {
 			}
 		}
 	}
-	if h.NoContact {
-		return
-	}
-	if last == nil {
-		return
-	}
-	h.Again = last.Next
-	for i, c := range h.Contacts {
-		if c.ID == last.Contact && last.Outcome != Spoke {
-			h.Next = (i + 1) % len(h.Contacts)
+	if last != nil && !h.NoContact {
+		h.Again = last.Next
+		for i, c := range h.Contacts {
+			if c.ID == last.Contact && last.Outcome != Spoke && last.Outcome != Texted {
+				h.Next = (i + 1) % len(h.Contacts)
+			}
 		}
 	}
+	h.hold(now)
+}
+
+// hold makes a home wait while all of its missing are held.
+func (h *Household) hold(now day.Minute) {
+	first := Hold{Until: day.EndOfDay}
+	for _, m := range h.Students {
+		held, ok := m.held(now)
+		if !ok {
+			return
+		}
+		if held.Until < first.Until {
+			first = held
+		}
+	}
+	h.Held, h.Again = first.Reason, max(h.Again, first.Until)
 }
 
 func before(a, b Household, now day.Minute) bool {

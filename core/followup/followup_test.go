@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"meldung/core/day"
 	"meldung/core/followup"
 )
 
@@ -66,4 +67,56 @@ func TestTheNextContactIsRungNext(t *testing.T) {
 	assert.Equal(t, 1, next(followup.Attempt{Contact: 1, Outcome: followup.NoAnswer, At: 530}))
 	assert.Equal(t, 0, next(followup.Attempt{Contact: 3, Outcome: followup.WrongNumber, At: 530}), "after the last the first again")
 	assert.Equal(t, 0, next(followup.Attempt{Contact: 1, Outcome: followup.Spoke, At: 530}))
+}
+
+func TestAHoldComesBackByItself(t *testing.T) {
+	ferry := followup.Hold{Until: 580, Reason: "the Petrel is late"}
+	held := func(now, next int) followup.Household {
+		return followup.Households([]followup.Missing{
+			{Name: "a", Contacts: []followup.Contact{contact(1, 1, false)}, Holds: []followup.Hold{ferry}},
+			{Name: "b", Contacts: []followup.Contact{contact(2, 1, false)}},
+		}, 560)[next]
+	}
+	assert.Equal(t, "b", held(560, 0).Students[0].Name, "who is not held is rung first")
+	assert.Equal(t, followup.Household{}.Held, held(560, 0).Held)
+	last := held(560, 1)
+	assert.Equal(t, "the Petrel is late", last.Held)
+	assert.EqualValues(t, 580, last.Again)
+
+	one := func(now int, holds ...followup.Hold) followup.Household {
+		return followup.Households([]followup.Missing{{Name: "a", Contacts: []followup.Contact{contact(1, 1, false)}, Holds: holds,
+			Attempts: []followup.Attempt{{Contact: 1, Outcome: followup.NoAnswer, At: 540, Next: 590}}}}, day.Minute(now))[0]
+	}
+	assert.Empty(t, one(580, ferry).Held, "it ends in its minute")
+	assert.EqualValues(t, 590, one(580, ferry).Again, "what a call said still holds")
+	assert.EqualValues(t, 590, one(570, ferry).Again, "the later of the two")
+	assert.Equal(t, "longer", one(570, ferry, followup.Hold{Until: 600, Reason: "longer"}).Held, "the newest counts")
+}
+
+func TestAHomeIsHeldWhenAllOfItAre(t *testing.T) {
+	mother := []followup.Contact{contact(1, 1, false)}
+	home := func(second []followup.Hold) followup.Household {
+		return followup.Households([]followup.Missing{
+			{Name: "a", Contacts: mother, Holds: []followup.Hold{{Until: 600, Reason: "long"}}},
+			{Name: "b", Contacts: mother, Holds: second, Answered: 1},
+		}, 560)[0]
+	}
+	assert.Empty(t, home(nil).Held)
+	assert.Equal(t, "short", home([]followup.Hold{{Until: 570, Reason: "short"}}).Held, "until the first of them is not")
+	assert.EqualValues(t, 570, home([]followup.Hold{{Until: 570, Reason: "short"}}).Again)
+	assert.EqualValues(t, 1, home(nil).Answered)
+}
+
+func TestATextIsNoRing(t *testing.T) {
+	contacts := []followup.Contact{contact(1, 1, false), contact(2, 2, false)}
+	h := followup.Households([]followup.Missing{{Name: "a", Contacts: contacts, Attempts: []followup.Attempt{{Contact: 1, Outcome: followup.Texted, At: 530, Next: 550}}}}, 540)[0]
+	assert.Equal(t, 0, h.Next, "the same one is rung")
+	assert.EqualValues(t, 550, h.Again)
+}
+
+func TestCollectors(t *testing.T) {
+	grandfather := followup.Contact{ID: 3, Order: 3, MayCollect: true, DoNotCall: true}
+	mother := followup.Contact{ID: 1, Order: 1, MayCollect: true}
+	assert.Equal(t, []followup.Contact{mother, grandfather}, followup.Collectors([]followup.Contact{grandfather, contact(2, 2, false), mother}),
+		"in call order; who must not be called may still collect")
 }

@@ -55,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{id}/mended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A wrong number was dealt with */
+        post: operations["mend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Students' cards to print */
+        get: operations["card-sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cards/{card}": {
         parameters: {
             query?: never;
@@ -208,6 +242,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fetches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A student is to be fetched */
+        post: operations["start-fetch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fetches/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A student stays after all */
+        post: operations["end-fetch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -242,6 +310,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do not ring these homes until a time */
+        post: operations["hold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holds/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ring held homes after all */
+        post: operations["end-hold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Late arrivals and early departures */
+        get: operations["lates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lates/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Late arrivals and early departures as a file */
+        get: operations["lates-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/messages": {
         parameters: {
             query?: never;
@@ -253,6 +389,23 @@ export interface paths {
         put?: never;
         /** Write to a class's teachers */
         post: operations["send-message"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/homes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write to the homes of students */
+        post: operations["text-homes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -293,6 +446,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/messages/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An answer says no reason */
+        post: operations["read-answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/movements": {
         parameters: {
             query?: never;
@@ -304,6 +474,23 @@ export interface paths {
         put?: never;
         /** Students arriving or leaving */
         post: operations["move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/movements/{id}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a pass */
+        post: operations["make-pass"];
         delete?: never;
         options?: never;
         head?: never;
@@ -368,10 +555,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The notices that hold on a day */
+        get: operations["notices"];
         put?: never;
         /** Note what home says */
         post: operations["notify"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a notice would do */
+        post: operations["read-notice"];
         delete?: never;
         options?: never;
         head?: never;
@@ -404,6 +609,57 @@ export interface paths {
         };
         /** What went out */
         get: operations["outbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a pass is worth */
+        get: operations["pass"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{number}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A pass came back */
+        post: operations["return-pass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{number}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A pass to print */
+        get: operations["pass-sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -600,6 +856,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/safe-arrival/protocol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The record of a morning */
+        get: operations["protocol"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/safe-arrival/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open safe arrival again */
+        post: operations["reopen-safe-arrival"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school": {
         parameters: {
             query?: never;
@@ -645,6 +935,23 @@ export interface paths {
         put?: never;
         /** Look at files, or apply them */
         post: operations["import-school"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the school's mark */
+        post: operations["set-mark"];
         delete?: never;
         options?: never;
         head?: never;
@@ -874,6 +1181,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/station": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a station shows */
+        get: operations["station"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/station/bind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make this device a station */
+        post: operations["bind-station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/station/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in or out at a station */
+        post: operations["move-at-station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/station/who": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Who stands before a station */
+        post: operations["at-station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Devices that students sign in and out on */
+        get: operations["stations"];
+        put?: never;
+        /** Name a station and get its code */
+        post: operations["add-station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stations/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a station out of use */
+        post: operations["end-station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{id}": {
         parameters: {
             query?: never;
@@ -891,6 +1301,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A student's photo */
+        get: operations["photo"];
+        put?: never;
+        /** Keep a student's photo */
+        post: operations["set-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the office has to mend */
+        get: operations["tasks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -900,6 +1345,23 @@ export interface paths {
         };
         /** The Today page */
         get: operations["today"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/unexplained": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Absences without a reason */
+        get: operations["unexplained"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1014,6 +1476,19 @@ export interface components {
             /** @description The span in words */
             words: string;
         };
+        AnswerView: {
+            at: string;
+            contact: string;
+            /** Format: int64 */
+            message: number;
+            phone: string;
+            /** @description The reason that stands in it; empty for none */
+            reason: string;
+            students: components["schemas"]["StudentRef"][];
+            /** @description The time that stands in it */
+            until: string;
+            words: string;
+        };
         Arriving: {
             /** @description Code of those who are on time */
             in: string;
@@ -1022,10 +1497,17 @@ export interface components {
             /** @description Code of those who come later */
             late: string;
         };
+        "At-stationRequest": {
+            number: string;
+        };
         AttemptView: {
             at: string;
+            by: string;
             contact: string;
-            outcome: string;
+            note: string;
+            /** @enum {string} */
+            outcome: "spoke" | "message" | "no answer" | "wrong number" | "text";
+            /** @description The reason they gave, or what became of the text */
             said: string;
         };
         BandView: {
@@ -1054,12 +1536,31 @@ export interface components {
              */
             from: number;
         };
+        "Bind-stationRequest": {
+            code: string;
+        };
         Call: {
+            /** @description When to try again, as typed; empty is after the usual time */
+            again?: string;
+            /**
+             * Format: int64
+             * @description Contact who comes; 0 for nobody or somebody else
+             */
+            collector?: number;
+            /** @description Who comes who is no contact; needs a note */
+            collects?: string;
             /**
              * Format: int64
              * @description 0 where there was nobody to ring
              */
             contact?: number;
+            /** @description Last date of the absence; empty is today */
+            days?: string;
+            /**
+             * Format: int64
+             * @description The student to be fetched whom it is about
+             */
+            fetch?: number;
             /** @description Whom the reason is for; empty is all */
             for?: number[];
             note?: string;
@@ -1225,6 +1726,10 @@ export interface components {
         DeskView: {
             date: string;
             dueBack: components["schemas"]["DueBack"][];
+            /** @description Students to be fetched */
+            fetches: components["schemas"]["FetchView"][];
+            /** @description Who comes together, with those who are not in yet */
+            groups: components["schemas"]["GroupView"][];
             /** Format: int64 */
             late: number;
             /** Format: int64 */
@@ -1232,6 +1737,8 @@ export interface components {
             mostly: components["schemas"]["ReasonCount"][];
             /** @description Newest first */
             movements: components["schemas"]["MovementView"][];
+            /** @description Passes that are still out */
+            passes: components["schemas"]["PassView"][];
             reasons: components["schemas"]["Reason"][];
         };
         DraftMark: {
@@ -1340,6 +1847,37 @@ export interface components {
              */
             type: string;
         };
+        FetchView: {
+            attempts: components["schemas"]["AttemptView"][];
+            by: string;
+            /**
+             * Format: int64
+             * @description The contact who comes; 0 for nobody or somebody else
+             */
+            collector: number;
+            /** @description Who comes, by name; empty while nobody has agreed */
+            comes: string;
+            /** @description Those who may be called, in call order */
+            contacts: components["schemas"]["ContactRef"][];
+            expected: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description Place of the contact to ring now; -1 for none
+             */
+            next: number;
+            /** @description Contacts who must not be called */
+            notCalled: string[];
+            /** @description What was noted about whoever comes */
+            note: string;
+            overdue: boolean;
+            place: string;
+            reason: string;
+            since: string;
+            student: components["schemas"]["StudentRef"];
+            warnings: string[];
+        };
         Followup: {
             /** Format: int64 */
             contact?: number;
@@ -1367,6 +1905,25 @@ export interface components {
             through: string;
             warnings: string[];
         };
+        GroupMember: {
+            /** @description Expected and not spoken for: ticked at first */
+            likely: boolean;
+            place: components["schemas"]["Place"];
+            student: components["schemas"]["StudentRef"];
+        };
+        GroupView: {
+            key: string;
+            /** @description Those not in yet, by name */
+            members: components["schemas"]["GroupMember"][];
+            /**
+             * Format: int64
+             * @description How many are in the group
+             */
+            of: number;
+            /** @description The reason to begin with */
+            reason: string;
+            title: string;
+        };
         HappenedView: {
             by: string;
             date: string;
@@ -1375,6 +1932,26 @@ export interface components {
             state: string;
             when: string;
             words: string;
+        };
+        HoldView: {
+            by: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description How many were held
+             */
+            of: number;
+            reason: string;
+            since: string;
+            until: string;
+            /** @description Those of them who are still missing */
+            waiting: components["schemas"]["StudentRef"][];
+        };
+        HomeText: {
+            students: number[];
+            /** @description {students} stands for the given names; empty asks for the reason */
+            words?: string;
         };
         HouseholdStudent: {
             lately: string;
@@ -1385,9 +1962,16 @@ export interface components {
         HouseholdView: {
             /** @description Not before this time */
             again: string;
+            /**
+             * Format: int64
+             * @description The contact who answered last time; 0 for none
+             */
+            answered: number;
             attempts: components["schemas"]["AttemptView"][];
             /** @description Those who may be called, in call order */
             contacts: components["schemas"]["ContactRef"][];
+            /** @description Why it is held until then; empty for not held */
+            held: string;
             key: string;
             /**
              * Format: int64
@@ -1423,10 +2007,66 @@ export interface components {
             to: string;
             words: string;
         };
+        LateCount: {
+            /** Format: int64 */
+            all: number;
+            label: string;
+            /** @description A number for each kind */
+            of: number[];
+        };
+        LateRow: {
+            /** @description Empty where nobody wrote it down */
+            at: string;
+            date: string;
+            /** @description The date in words */
+            day: string;
+            /** @enum {string} */
+            kind: "late arrival" | "late to a lesson" | "left early";
+            /** @description Time missed, in words; empty where not known */
+            missed: string;
+            reason: string;
+            slot: string;
+            /** @description The state whose shape it has */
+            state: string;
+            student: components["schemas"]["StudentRef"];
+        };
+        LateStudent: {
+            /** Format: int64 */
+            all: number;
+            label: string;
+            /** @description Time missed, in words */
+            missed: string;
+            /** @description A number for each kind */
+            of: number[];
+            student: components["schemas"]["StudentRef"];
+        };
+        LatesView: {
+            from: string;
+            /** @description The group in words; empty for everyone */
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            kinds: string[];
+            /** @description Most first */
+            reasons: components["schemas"]["LateCount"][];
+            /** @description Newest first */
+            rows: components["schemas"]["LateRow"][];
+            school: string;
+            spans: components["schemas"]["Choice"][];
+            /** @description Most first */
+            students: components["schemas"]["LateStudent"][];
+            to: string;
+            /** @description Monday first */
+            weekdays: components["schemas"]["LateCount"][];
+            /** @description The span in words */
+            words: string;
+        };
         MadeAccount: {
             /** @description Shown once; it has to be replaced at the first sign-in */
             password: string;
             username: string;
+        };
+        Mending: {
+            note?: string;
         };
         Message: {
             /** Format: int64 */
@@ -1495,6 +2135,13 @@ export interface components {
             words: string;
         };
         Movement: {
+            /**
+             * Format: int64
+             * @description Contact who collects those who leave; 0 for nobody or somebody else
+             */
+            collector?: number;
+            /** @description Who collects who is no contact; needs a note */
+            collects?: string;
             /** @enum {string} */
             kind: "arrived" | "departed" | "seen";
             note?: string;
@@ -1508,11 +2155,17 @@ export interface components {
         MovementView: {
             at: string;
             by: string;
+            /** @description Who collects; empty for nobody */
+            collector: string;
             /** Format: int64 */
             id: number;
             kind: string;
             note: string;
+            /** @description The pass's number; empty for none */
+            pass: string;
             reason: string;
+            /** @description Whether the pass came back */
+            returned: boolean;
             returns: string;
             /** @description The state whose shape it has */
             state: string;
@@ -1541,6 +2194,25 @@ export interface components {
             question?: string;
             slot: string;
         };
+        NewFetch: {
+            /** @description Where the student waits */
+            place?: string;
+            reason: string;
+            /** Format: int64 */
+            student: number;
+        };
+        NewHold: {
+            reason: string;
+            students: number[];
+            /** @description As typed */
+            until: string;
+        };
+        NewSearch: {
+            /** @description Who looks; empty is whoever writes it down */
+            searcher?: string;
+            /** Format: int64 */
+            student: number;
+        };
         NewStandIn: {
             /** Format: int64 */
             absent: number;
@@ -1550,12 +2222,21 @@ export interface components {
             /** Format: int64 */
             takes: number;
         };
+        NewStation: {
+            /** @description Where it stands */
+            name: string;
+        };
         Nothing: Record<string, never>;
         Notice: {
             /** @description Date, YYYY-MM-DD; empty is today */
             from?: string;
             /** @description As typed; empty is the whole day */
             fromTime?: string;
+            /**
+             * Format: int64
+             * @description The message whose answer it is; who answered told it, by text
+             */
+            message?: number;
             reason: string;
             students: number[];
             /** @description Last date; empty is the first */
@@ -1563,6 +2244,37 @@ export interface components {
             /** @description When expected; as typed */
             toTime?: string;
             toldBy?: string;
+            /** @enum {string} */
+            toldHow?: "" | "phone" | "text" | "e-mail" | "letter" | "in person";
+        };
+        NoticePreview: {
+            /** @description The code that its absences get */
+            code: string;
+            codeWord: string;
+            /** @description Why it can't be stored; empty for it can */
+            error: string;
+            /**
+             * Format: int64
+             * @description Marks without a reason that it explains at once
+             */
+            explains: number;
+            /**
+             * Format: int64
+             * @description Marks of those times that say present or give a reason already, and stay
+             */
+            stand: number;
+            words: string;
+        };
+        NoticeView: {
+            /** Format: int64 */
+            id: number;
+            /** @description When and by whom it was noted */
+            noted: string;
+            student: components["schemas"]["StudentRef"];
+            /** @description Who told it and how */
+            told: string;
+            withdrawn: boolean;
+            words: string;
         };
         OwnDay: {
             date: string;
@@ -1576,6 +2288,42 @@ export interface components {
             given: string;
             /** @description Whether the phone is a student's */
             known: boolean;
+        };
+        PassLesson: {
+            at: string;
+            class: string;
+            room: string;
+            slot: string;
+            teacher: string;
+            words: string;
+        };
+        PassView: {
+            at: string;
+            /** @description What its Code 39 says */
+            code: string;
+            collector: string;
+            date: string;
+            day: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "arrived" | "departed" | "seen";
+            /** @description The remaining lessons of the day, for their teachers to sign */
+            lessons: components["schemas"]["PassLesson"][];
+            /** @description When and by whom */
+            made: string;
+            note: string;
+            number: string;
+            /** @description Where the student is now */
+            place: components["schemas"]["Place"];
+            reason: string;
+            returns: string;
+            school: string;
+            /** @enum {string} */
+            state: "good" | "back" | "taken back" | "another day";
+            student: components["schemas"]["StudentRef"];
+            /** @description What the state means */
+            words: string;
         };
         PasswordBody: {
             password: string;
@@ -1601,6 +2349,10 @@ export interface components {
             question: string;
             slot: string;
             ticket: string;
+        };
+        Picture: {
+            /** @description base64 */
+            picture: string;
         };
         Place: {
             /** @description An expected return has passed */
@@ -1631,6 +2383,41 @@ export interface components {
             /** Format: int64 */
             same: number;
             what: string;
+        };
+        Protocol: {
+            asAt: string;
+            /** @description As at the closing, or as at the moment while it is open */
+            count: components["schemas"]["CountPart"][];
+            countAt: string;
+            date: string;
+            /** @description The date in words */
+            day: string;
+            /** @description What homes said of today, by the moment */
+            explained: components["schemas"]["NoticeView"][];
+            /** @description Oldest first */
+            lines: components["schemas"]["ProtocolLine"][];
+            /** @description Who is still unaccounted for */
+            open: components["schemas"]["HouseholdStudent"][];
+            registers: components["schemas"]["ProtocolRegister"][];
+            /** Format: int64 */
+            roll: number;
+            safe: components["schemas"]["SafeArrival"];
+            school: string;
+            slot: string;
+        };
+        ProtocolLine: {
+            at: string;
+            by: string;
+            /** @enum {string} */
+            kind: "call" | "text" | "search" | "hold" | "reminder" | "closed" | "opened again";
+            words: string;
+        };
+        ProtocolRegister: {
+            by: string;
+            class: string;
+            /** @description When it came in; empty while it is out */
+            sent: string;
+            taker: string;
         };
         QuickLine: {
             /** @description Students chosen from the list; empty lets the name decide */
@@ -1836,6 +2623,9 @@ export interface components {
             registers: components["schemas"]["RegisterRef"][];
             words: string;
         };
+        Reopening: {
+            reason: string;
+        };
         RoomView: {
             known: boolean;
             none: boolean;
@@ -1845,6 +2635,8 @@ export interface components {
         SafeArrival: {
             at: string;
             by: string;
+            /** @description Why it was opened again by hand */
+            reason: string;
             /** Format: int64 */
             registers: number;
             /** Format: int64 */
@@ -1885,12 +2677,12 @@ export interface components {
             /** Format: int64 */
             students: number;
         };
-        Search: {
-            /** Format: int64 */
-            student: number;
-        };
         SearchEnd: {
+            /** @description Else the search is given up, or home is to be rung without one */
             found: boolean;
+            /** @description By whom; empty is whoever looked */
+            foundBy?: string;
+            /** @description Where the student was found */
             place?: string;
             /** Format: int64 */
             student: number;
@@ -2047,6 +2839,74 @@ export interface components {
         "Start-on-phoneRequest": {
             code: string;
         };
+        StationCode: {
+            code: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description When the code is no longer taken */
+            until: string;
+        };
+        StationMove: {
+            /** @enum {string} */
+            kind: "arrived" | "departed";
+            /** @description Number or card */
+            number: string;
+            /** @description One of those offered */
+            reason?: string;
+        };
+        StationPage: {
+            /** @description Reasons offered to those who arrive */
+            arrive: string[];
+            /** Format: int64 */
+            id: number;
+            /** @description Reasons offered to those who leave */
+            leave: string[];
+            name: string;
+            school: string;
+            /**
+             * Format: int64
+             * @description The school's time of day, in seconds
+             */
+            seconds: number;
+        };
+        StationReceipt: {
+            /** @description It was stored before: nothing was stored again */
+            already: boolean;
+            at: string;
+            given: string;
+            initial: string;
+            /** @enum {string} */
+            kind: "arrived" | "departed";
+        };
+        StationStudent: {
+            given: string;
+            initial: string;
+            /**
+             * @description What is likely, from where the student is
+             * @enum {string}
+             */
+            kind: "arrived" | "departed";
+            /** @description An arrival now is late: a reason is asked for */
+            late: boolean;
+            /** @description Since when the student is in; empty for not in */
+            since: string;
+        };
+        StationView: {
+            by: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description When its device was bound, or until when its code is taken */
+            since: string;
+            /** @enum {string} */
+            state: "waiting" | "in use" | "code passed";
+            /**
+             * Format: int64
+             * @description Wrong numbers typed there
+             */
+            wrong: number;
+        };
         StudentMessage: {
             /** Format: int64 */
             class: number;
@@ -2094,6 +2954,22 @@ export interface components {
             travels: string;
             warnings: string[];
         };
+        Task: {
+            /**
+             * Format: int64
+             * @description The call that reached a wrong number; 0 for others
+             */
+            call: number;
+            key: string;
+            /** @enum {string} */
+            kind: "no contact" | "wrong number";
+            /** @description One of these students is unaccounted for now */
+            missing: boolean;
+            /** @description When it came up; empty for not known */
+            since: string;
+            students: components["schemas"]["StudentRef"][];
+            words: string;
+        };
         Tick: {
             /** Format: int64 */
             at: number;
@@ -2103,6 +2979,8 @@ export interface components {
             n: number;
         };
         TodayView: {
+            /** @description What homes answered to messages, not dealt with yet */
+            answers: components["schemas"]["AnswerView"][];
             asAt: string;
             /** @description What many of those on the call list have in common */
             causes: components["schemas"]["CauseView"][];
@@ -2114,6 +2992,15 @@ export interface components {
              */
             due: number;
             dueBack: components["schemas"]["DueBack"][];
+            /** @description Students to be fetched */
+            fetches: components["schemas"]["FetchView"][];
+            /**
+             * Format: int64
+             * @description Students on the call list who are held
+             */
+            held: number;
+            /** @description Groups whose homes are not rung yet */
+            holds: components["schemas"]["HoldView"][];
             households: components["schemas"]["HouseholdView"][];
             mismatches: components["schemas"]["MismatchView"][];
             /**
@@ -2123,16 +3010,71 @@ export interface components {
             missing: number;
             /** Format: int64 */
             noContact: number;
+            /**
+             * Format: int64
+             * @description Notices from home that hold today
+             */
+            notices: number;
             onSite: components["schemas"]["MissingOnSite"][];
             /** @description Whether it is a school day */
             open: boolean;
+            /**
+             * Format: int64
+             * @description Students whose reasons are overdue
+             */
+            overdue: number;
             registers: components["schemas"]["RegisterOut"][];
             /** Format: int64 */
             roll: number;
             safe: components["schemas"]["SafeArrival"];
             scope: string;
+            /**
+             * Format: int64
+             * @description What the office has to mend
+             */
+            tasks: number;
             /** Format: int64 */
             waiting: number;
+        };
+        UnexplainedDay: {
+            date: string;
+            overdue: boolean;
+            /**
+             * Format: int64
+             * @description School days since
+             */
+            since: number;
+            /** @description Which slots, in words; empty for all of them */
+            slots: string;
+            /** @description The date in words */
+            words: string;
+        };
+        UnexplainedStudent: {
+            /** @description Who is rung first, with the number; empty for nobody */
+            contact: string;
+            /** @description Oldest first */
+            days: components["schemas"]["UnexplainedDay"][];
+            /**
+             * Format: int64
+             * @description How many of them are overdue
+             */
+            overdue: number;
+            student: components["schemas"]["StudentRef"];
+        };
+        UnexplainedView: {
+            /**
+             * Format: int64
+             * @description School days after which a reason is overdue
+             */
+            after: number;
+            /**
+             * Format: int64
+             * @description Students of them with an overdue reason
+             */
+            overdue: number;
+            policy: string;
+            /** @description The longest overdue first */
+            students: components["schemas"]["UnexplainedStudent"][];
         };
         VersionView: {
             at: string;
@@ -2395,6 +3337,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    mend: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mending"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "card-sheets": {
+        parameters: {
+            query?: {
+                group?: string;
+                symbol?: "code39" | "qr";
+                /** @description Many on a sheet, else one a page */
+                sheets?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -2717,6 +3732,78 @@ export interface operations {
             };
         };
     };
+    "start-fetch": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFetch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-fetch": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     find: {
         parameters: {
             query?: {
@@ -2785,6 +3872,161 @@ export interface operations {
             };
         };
     };
+    hold: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHold"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-hold": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lates: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description First date; empty is Monday */
+                from?: string;
+                /** @description Last date; empty is today */
+                to?: string;
+                /** @description year:NAME, class:ID or student:ID; empty is everyone */
+                group?: string;
+                /** @description A kind in words; empty is all */
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LatesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "lates-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description First date; empty is Monday */
+                from?: string;
+                /** @description Last date; empty is today */
+                to?: string;
+                /** @description year:NAME, class:ID or student:ID; empty is everyone */
+                group?: string;
+                /** @description A kind in words; empty is all */
+                kind?: string;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "send-message": {
         parameters: {
             query?: never;
@@ -2797,6 +4039,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Message"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "text-homes": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomeText"];
             };
         };
         responses: {
@@ -2892,6 +4169,43 @@ export interface operations {
             };
         };
     };
+    "read-answer": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     move: {
         parameters: {
             query?: never;
@@ -2914,6 +4228,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-pass": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassView"];
                 };
             };
             /** @description Error */
@@ -3028,6 +4379,38 @@ export interface operations {
             };
         };
     };
+    notices: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     notify: {
         parameters: {
             query?: never;
@@ -3050,6 +4433,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-notice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Notice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticePreview"];
                 };
             };
             /** @description Error */
@@ -3119,6 +4535,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    pass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "return-pass": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "pass-sheet": {
+        parameters: {
+            query?: {
+                stock?: "leaf" | "thermal";
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -3542,6 +5061,73 @@ export interface operations {
             };
         };
     };
+    protocol: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protocol"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "reopen-safe-arrival": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reopening"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     school: {
         parameters: {
             query?: never;
@@ -3641,6 +5227,41 @@ export interface operations {
             };
         };
     };
+    "set-mark": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Picture"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "set-register-rules": {
         parameters: {
             query?: never;
@@ -3687,7 +5308,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Search"];
+                "application/json": components["schemas"]["NewSearch"];
             };
         };
         responses: {
@@ -4130,6 +5751,244 @@ export interface operations {
             };
         };
     };
+    station: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                "meldung-station"?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bind-station": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bind-stationRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "move-at-station": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: {
+                "meldung-station"?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StationMove"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationReceipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "at-station": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                "meldung-station"?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["At-stationRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationStudent"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    stations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-station": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStation"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationCode"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-station": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     student: {
         parameters: {
             query?: {
@@ -4164,6 +6023,105 @@ export interface operations {
             };
         };
     };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-photo": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Picture"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Task"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     today: {
         parameters: {
             query?: {
@@ -4183,6 +6141,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    unexplained: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnexplainedView"];
                 };
             };
             /** @description Error */

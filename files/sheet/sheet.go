@@ -1,0 +1,137 @@
+// Package sheet writes lists as spreadsheets (Office Open XML, ISO/IEC 29500) and as CSV,
+// with the same columns. It must not know what the lists are about.
+package sheet
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+
+	"github.com/xuri/excelize/v2"
+
+	"meldung/files/table"
+)
+
+// Column is a column with its heading, which names the unit where there is one.
+type Column struct {
+	Heading string
+	Width   float64 // in characters
+	Number  bool    // whole numbers; empty cells stay empty
+}
+
+// List is a list with what it covers.
+type List struct {
+	Title   string
+	About   []string // what it covers, as at when, that it has student data: a line each
+	Columns []Column
+	Rows    [][]string // a value for each column
+}
+
+// CSV writes the list as RFC 4180 has it, UTF-8, its columns' headings first. A text that
+// a spreadsheet would take for a formula begins with an apostrophe there, as is common
+// practice.
+func (l List) CSV() []byte {
+	header := make([]string, len(l.Columns))
+	for i, c := range l.Columns {
+		header[i] = c.Heading
+	}
+	rows := make([][]string, len(l.Rows))
+	for i, r := range l.Rows {
+		rows[i] = make([]string, len(r))
+		for k, v := range r {
+			rows[i][k] = plain(v)
+		}
+	}
+	return table.Write(header, rows)
+}
+
+func plain(v string) string {
+	if v != "" && strings.ContainsRune("=+-@\t\r", rune(v[0])) {
+		return "'" + v
+	}
+	return v
+}
+
+// Spreadsheet writes the list as a workbook: the list with its headings held in view and
+// a filter, and a second sheet that says what it covers. Texts are texts, never formulas.
+func (l List) Spreadsheet() ([]byte, error) {
+	f := excelize.NewFile()
+	defer f.Close()
+	const list, about = "List", "About"
+	if err := f.SetSheetName("Sheet1", list); err != nil {
+		return nil, err
+	}
+	if _, err := f.NewSheet(about); err != nil {
+		return nil, err
+	}
+	if err := l.fill(f, list); err != nil {
+		return nil, fmt.Errorf("writing %s: %w", l.Title, err)
+	}
+	for i, line := range append([]string{l.Title}, l.About...) {
+		if err := f.SetCellStr(about, fmt.Sprintf("A%d", i+1), line); err != nil {
+			return nil, err
+		}
+	}
+	if err := f.SetColWidth(about, "A", "A", 80); err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if err := f.Write(&out); err != nil {
+		return nil, fmt.Errorf("writing %s: %w", l.Title, err)
+	}
+	return out.Bytes(), nil
+}
+
+func (l List) fill(f *excelize.File, list string) error {
+	bold, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
+	if err != nil {
+		return err
+	}
+	for i, c := range l.Columns {
+		name, err := excelize.ColumnNumberToName(i + 1)
+		if err != nil {
+			return err
+		}
+		if err := f.SetCellStr(list, name+"1", c.Heading); err != nil {
+			return err
+		}
+		if err := f.SetColWidth(list, name, name, c.Width); err != nil {
+			return err
+		}
+	}
+	if err := f.SetRowStyle(list, 1, 1, bold); err != nil {
+		return err
+	}
+	for r, row := range l.Rows {
+		for i, v := range row {
+			cell, err := excelize.CoordinatesToCellName(i+1, r+2)
+			if err != nil {
+				return err
+			}
+			if err := l.set(f, list, cell, i, v); err != nil {
+				return err
+			}
+		}
+	}
+	if err := f.SetPanes(list, &excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}); err != nil {
+		return err
+	}
+	end, err := excelize.CoordinatesToCellName(len(l.Columns), len(l.Rows)+1)
+	if err != nil {
+		return err
+	}
+	return f.AutoFilter(list, "A1:"+end, nil)
+}
+
+func (l List) set(f *excelize.File, list, cell string, column int, v string) error {
+	var n int64
+	if l.Columns[column].Number {
+		if _, err := fmt.Sscan(v, &n); err == nil {
+			return f.SetCellInt(list, cell, n)
+		}
+	}
+	if v == "" {
+		return nil
+	}
+	return f.SetCellStr(list, cell, v)
+}

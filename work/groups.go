@@ -1,0 +1,72 @@
+package work
+
+import (
+	"slices"
+	"strings"
+
+	"meldung/core/whereabouts"
+)
+
+// GroupMember is a student of a group who is not in yet.
+type GroupMember struct {
+	Student StudentRef `json:"student"`
+	Place   Place      `json:"place"`
+	Likely  bool       `json:"likely" doc:"Expected and not spoken for: ticked at first"`
+}
+
+// GroupView is a group that comes together: those who travel by the same ferry, or are
+// held until a time.
+type GroupView struct {
+	Key     string        `json:"key"`
+	Title   string        `json:"title"`
+	Reason  string        `json:"reason" doc:"The reason to begin with"`
+	Members []GroupMember `json:"members" doc:"Those not in yet, by name"`
+	Of      int           `json:"of" doc:"How many are in the group"`
+}
+
+// groups lists what students travel by, with those who are not in yet; and the groups
+// that are held.
+func (v view) groups(x *Day, m Moment) []GroupView {
+	byKey := map[string]*GroupView{}
+	member := func(key, title, reason string, id int64) {
+		g := byKey[key]
+		if g == nil {
+			g = &GroupView{Key: key, Title: title, Reason: reason, Members: []GroupMember{}}
+			byKey[key] = g
+		}
+		g.Of++
+		p := v.position(x, id, m)
+		switch p.State {
+		case whereabouts.In, whereabouts.InLate, whereabouts.Left, whereabouts.Elsewhere:
+			return
+		}
+		s := v.school.Students[v.school.student[id]]
+		g.Members = append(g.Members, GroupMember{Student: v.ref(s, m.Date), Place: placeOf(p), Likely: p.State == whereabouts.Unaccounted || p.State == whereabouts.NotYetKnown})
+	}
+	travelReason := ""
+	for _, r := range v.settings.Reasons {
+		if r.Word == "ferry" {
+			travelReason = r.Word
+		}
+	}
+	for _, s := range x.Roll {
+		if s.Travels != "" {
+			member("travels "+s.Travels, "the "+s.Travels, travelReason, s.ID)
+		}
+	}
+	for _, h := range x.holds {
+		if !runs(h, m) || m.Minute >= h.Until {
+			continue
+		}
+		for _, id := range h.Students {
+			member("hold "+h.Reason, h.Reason, "", id)
+		}
+	}
+	out := []GroupView{}
+	for _, g := range byKey {
+		slices.SortStableFunc(g.Members, func(a, b GroupMember) int { return strings.Compare(a.Student.Sorted, b.Student.Sorted) })
+		out = append(out, *g)
+	}
+	slices.SortFunc(out, func(a, b GroupView) int { return strings.Compare(b.Key, a.Key) }) // travels, then holds
+	return out
+}

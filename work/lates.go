@@ -1,0 +1,297 @@
+package work
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"meldung/core/absence"
+	"meldung/core/day"
+	"meldung/core/policy"
+	"meldung/core/punctuality"
+	"meldung/files/sheet"
+	"meldung/store"
+)
+
+// LatesAsk says which late arrivals and early departures are listed. Everything may be
+// empty: the week so far, everyone, every kind.
+type LatesAsk struct {
+	From, To string // dates
+	Group    string // "year:9", "class:12" or "student:7"
+	Kind     string // a kind in words
+}
+
+// LateRow is one late arrival or early departure.
+type LateRow struct {
+	Date    string     `json:"date"`
+	Day     string     `json:"day" doc:"The date in words"`
+	Student StudentRef `json:"student"`
+	Kind    string     `json:"kind" enum:"late arrival,late to a lesson,left early"`
+	State   string     `json:"state" doc:"The state whose shape it has"`
+	At      string     `json:"at" doc:"Empty where nobody wrote it down"`
+	Slot    string     `json:"slot"`
+	Reason  string     `json:"reason"`
+	Missed  string     `json:"missed" doc:"Time missed, in words; empty where not known"`
+	minutes int
+}
+
+// LateCount is how often something was the case, by kind.
+type LateCount struct {
+	Label string `json:"label"`
+	Of    []int  `json:"of" doc:"A number for each kind"`
+	All   int    `json:"all"`
+}
+
+// LateStudent is how often a student was on the list.
+type LateStudent struct {
+	Student StudentRef `json:"student"`
+	LateCount
+	Missed string `json:"missed" doc:"Time missed, in words"`
+}
+
+// LatesView is the list of late arrivals and early departures with its counts.
+type LatesView struct {
+	From     string        `json:"from"`
+	To       string        `json:"to"`
+	Words    string        `json:"words" doc:"The span in words"`
+	School   string        `json:"school"`
+	Group    string        `json:"group" doc:"The group in words; empty for everyone"`
+	Groups   []Choice      `json:"groups"`
+	Spans    []Choice      `json:"spans"`
+	Kinds    []string      `json:"kinds"`
+	Rows     []LateRow     `json:"rows" doc:"Newest first"`
+	Reasons  []LateCount   `json:"reasons" doc:"Most first"`
+	Weekdays []LateCount   `json:"weekdays" doc:"Monday first"`
+	Students []LateStudent `json:"students" doc:"Most first"`
+}
+
+// noReasonGiven stands where the door asked for none.
+const noReasonGiven = "none given"
+
+// Lates lists who came late and who left early, as it is known at a moment.
+func (o *Office) Lates(ctx context.Context, asAt string, ask LatesAsk) (LatesView, error) {
+	out := LatesView{Groups: []Choice{}, Spans: []Choice{}, Rows: []LateRow{}, Reasons: []LateCount{}, Weekdays: []LateCount{}, Students: []LateStudent{}}
+	for k := range punctuality.Kinds {
+		out.Kinds = append(out.Kinds, k.String())
+	}
+	m, err := o.moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	err = o.look(func(v view) error {
+		if v.o.ledger == nil {
+			return notFound("there is no calendar yet: import a timetable first")
+		}
+		return v.lates(ctx, &out, m, ask)
+	})
+	return out, err
+}
+
+func (v view) lates(ctx context.Context, out *LatesView, m Moment, ask LatesAsk) error {
+	if ask.Kind != "" && !slices.Contains(out.Kinds, ask.Kind) {
+		return wrong("%q is no kind; there are %s", ask.Kind, strings.Join(out.Kinds, ", "))
+	}
+	from, err := dateOr(ask.From, m.Date.Monday())
+	if err != nil {
+		return err
+	}
+	to, err := dateOr(ask.To, max(from, m.Date))
+	if err != nil {
+		return err
+	}
+	if to < from {
+		return wrong("the span ends on %s, before it begins on %s", to, from)
+	}
+	to = min(to, m.Date)
+	students, group, err := v.groupOf(m.Date, ask.Group)
+	if err != nil {
+		return err
+	}
+	out.From, out.To, out.School, out.Group, out.Groups = from.String(), to.String(), v.settings.Name, group, v.groupChoices()
+	out.Words = from.Words() + " to " + to.Words()
+	if from == to {
+		out.Words = from.Words()
+	}
+	out.Spans = append([]Choice{{Value: m.Date.String() + ".." + m.Date.String(), Label: "today", Kind: "day"}, {Value: m.Date.Monday().String() + ".." + m.Date.String(), Label: "this week", Kind: "week"},
+		{Value: (m.Date.Monday() - 7).String() + ".." + (m.Date.Monday() - 1).String(), Label: "the week before", Kind: "week"}}, v.spanChoices(v.school.Calendar.UpTo(m.Date))...)
+	door, err := v.door(ctx, from, to, m)
+	if err != nil {
+		return err
+	}
+	span := v.o.ledger.Between(from, to)
+	for d := span.To; d >= span.From; d-- {
+		for _, s := range students {
+			v.latesOf(out, s, d, door[doorKey{s.ID, v.school.Calendar.Day(d).Date}], ask.Kind, m)
+		}
+	}
+	slices.SortStableFunc(out.Rows, func(a, b LateRow) int {
+		if c := strings.Compare(b.Date, a.Date); c != 0 {
+			return c
+		}
+		return strings.Compare(b.At, a.At)
+	})
+	out.sum()
+	return nil
+}
+
+type doorKey struct {
+	student int64
+	date    day.Date
+}
+
+// door returns who went through the door on some dates, by student and date.
+func (v view) door(ctx context.Context, from, to day.Date, m Moment) (map[doorKey][]punctuality.Pass, error) {
+	moves, err := store.MovementsBetween(ctx, v.o.store.Read(), from, to)
+	if err != nil {
+		return nil, err
+	}
+	out := map[doorKey][]punctuality.Pass{}
+	for _, mv := range moves {
+		if mv.Known > m.Known {
+			continue
+		}
+		k := doorKey{mv.StudentID, mv.Date}
+		out[k] = append(out[k], punctuality.Pass{At: mv.Minute, Out: mv.Kind == "departed", Reason: join(": ", mv.Reason, mv.Note)})
+	}
+	return out, nil
+}
+
+func (v view) latesOf(out *LatesView, s store.Student, d int, door []punctuality.Pass, kind string, m Moment) {
+	sd := v.school.Calendar.Day(d)
+	today := punctuality.Day{Door: door}
+	place := v.school.placeOf[s.ID]
+	interesting := len(door) > 0
+	for pos, slot := range sd.Pattern.Slots {
+		if !v.o.ledger.Due(place, d, pos) {
+			continue
+		}
+		one := punctuality.Slot{Slot: slot, At: -1}
+		if mark, marked := v.o.ledger.Mark(place, d, pos); marked {
+			code := v.codes.Codes[mark.Code]
+			one.Presence, one.At = presenceOf(code, mark)
+			interesting = interesting || one.Presence == punctuality.Late || one.Presence == punctuality.Leaving
+		}
+		today.Slots = append(today.Slots, one)
+	}
+	if !interesting {
+		return
+	}
+	for _, e := range punctuality.Of(today, v.settings.LateGrace) {
+		if (kind != "" && e.Kind.String() != kind) || (sd.Date == m.Date && e.At > m.Minute) {
+			continue
+		}
+		row := LateRow{Date: sd.Date.String(), Day: sd.Date.Words(), Student: v.ref(s, m.Date), Kind: e.Kind.String(), State: "late", At: minuteText(e.At), Reason: e.Reason, minutes: max(e.Missed, 0)}
+		if pos, ok := sd.Pattern.Position(e.Slot); ok {
+			row.Slot = sd.Pattern.Slots[pos].Words()
+		}
+		if e.Kind == punctuality.EarlyDeparture {
+			row.State = "left"
+		}
+		if e.Missed > 0 {
+			row.Missed = day.Duration(e.Missed)
+		}
+		out.Rows = append(out.Rows, row)
+	}
+}
+
+// presenceOf says what a mark means for who came and who left.
+func presenceOf(code policy.Code, mark absence.Mark) (punctuality.Presence, day.Minute) {
+	switch {
+	case code.Counts == policy.Void:
+		return punctuality.NotMarked, -1
+	case code.Late:
+		return punctuality.Late, mark.To
+	case code.Counts.Absent():
+		return punctuality.Absent, -1
+	case mark.From != absence.Missing && mark.To == absence.Missing:
+		return punctuality.Leaving, mark.From
+	default:
+		return punctuality.Present, -1
+	}
+}
+
+// sum counts the rows by reason, weekday and student.
+func (out *LatesView) sum() {
+	kinds := len(out.Kinds)
+	reasons, weekdays, students := map[string]*LateCount{}, map[int]*LateCount{}, map[int64]*LateStudent{}
+	missed := map[int64]int{}
+	for _, r := range out.Rows {
+		k := slices.Index(out.Kinds, r.Kind)
+		reason, _, _ := strings.Cut(r.Reason, ": ")
+		if reason == "" || reason == noReason {
+			reason = noReasonGiven
+		}
+		d := day.MustDate(r.Date)
+		if students[r.Student.ID] == nil {
+			students[r.Student.ID] = &LateStudent{Student: r.Student, LateCount: LateCount{Label: r.Student.Sorted, Of: make([]int, kinds)}}
+		}
+		counted(reasons, reason, reason, kinds, k)
+		counted(weekdays, d.Weekday(), d.Time().Format("Monday"), kinds, k)
+		students[r.Student.ID].Of[k]++
+		students[r.Student.ID].All++
+		missed[r.Student.ID] += r.minutes
+	}
+	for _, c := range reasons {
+		out.Reasons = append(out.Reasons, *c)
+	}
+	slices.SortFunc(out.Reasons, mostFirst)
+	for w := 1; w <= 7; w++ {
+		if c := weekdays[w]; c != nil {
+			out.Weekdays = append(out.Weekdays, *c)
+		}
+	}
+	for id, s := range students {
+		if missed[id] > 0 {
+			s.Missed = day.Duration(missed[id])
+		}
+		out.Students = append(out.Students, *s)
+	}
+	slices.SortFunc(out.Students, func(a, b LateStudent) int { return mostFirst(a.LateCount, b.LateCount) })
+}
+
+func counted[K comparable](counts map[K]*LateCount, key K, label string, kinds, kind int) {
+	if counts[key] == nil {
+		counts[key] = &LateCount{Label: label, Of: make([]int, kinds)}
+	}
+	counts[key].Of[kind]++
+	counts[key].All++
+}
+
+func mostFirst(a, b LateCount) int {
+	if a.All != b.All {
+		return b.All - a.All
+	}
+	return strings.Compare(a.Label, b.Label)
+}
+
+// File is something to keep: its name says what it holds.
+type File struct {
+	Name    string
+	Type    string
+	Content []byte
+}
+
+// LatesFile is the list as a file: "csv" or "xlsx".
+func (o *Office) LatesFile(ctx context.Context, asAt string, ask LatesAsk, format string) (File, error) {
+	v, err := o.Lates(ctx, asAt, ask)
+	if err != nil {
+		return File{}, err
+	}
+	list := sheet.List{Title: "Late arrivals and early departures", About: []string{join(" · ", v.School, v.Group), v.Words, "As at " + o.clock.Now().String(), "This file holds data about students."},
+		Columns: []sheet.Column{{Heading: "Date", Width: 12}, {Heading: "Family, given name", Width: 28}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "Kind", Width: 16},
+			{Heading: "At", Width: 8}, {Heading: "Slot", Width: 18}, {Heading: "Reason", Width: 30}, {Heading: "Minutes missed", Width: 14, Number: true}}}
+	for _, r := range v.Rows {
+		minutes := ""
+		if r.Missed != "" {
+			minutes = fmt.Sprint(r.minutes)
+		}
+		list.Rows = append(list.Rows, []string{r.Date, r.Student.Sorted, r.Student.Number, r.Student.Form, r.Kind, r.At, r.Slot, r.Reason, minutes})
+	}
+	name := "student-data-lates-" + v.From + "-to-" + v.To
+	if format == "csv" {
+		return File{name + ".csv", "text/csv; charset=utf-8", list.CSV()}, nil
+	}
+	content, err := list.Spreadsheet()
+	return File{name + ".xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", content}, err
+}
