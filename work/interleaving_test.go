@@ -21,7 +21,68 @@ func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int
 	ctx := t.Context()
 	student := int64(1 + r.IntN(612))
 	reason := []string{"ill", "appointment", "ferry", "overslept", "no reason", ""}[r.IntN(6)]
-	switch r.IntN(10) {
+	switch r.IntN(16) {
+	case 10:
+		today, err := o.Today(ctx, "")
+		if err != nil || len(today.Causes) == 0 {
+			return err
+		}
+		_, err = o.Hold(ctx, officer, key, work.NewHold{Students: today.Causes[0].Students, Until: (552 + day.Minute(r.IntN(25))).String(), Reason: "late"})
+		return err
+	case 11:
+		today, err := o.Today(ctx, "")
+		if err != nil || len(today.Holds) == 0 {
+			return err
+		}
+		_, err = o.EndHold(ctx, officer, key, today.Holds[0].ID)
+		return err
+	case 12:
+		_, err := o.TextHomes(ctx, officer, key, work.HomeText{Students: []int64{student}})
+		return err
+	case 13:
+		today, err := o.Today(ctx, "")
+		if err != nil || len(today.Answers) == 0 {
+			return err
+		}
+		a := today.Answers[r.IntN(len(today.Answers))]
+		if a.Reason == "" {
+			_, err = o.ReadAnswer(ctx, officer, key, a.Message)
+			return err
+		}
+		got, err := o.Notify(ctx, officer, key, work.Notice{Students: []int64{a.Students[0].ID}, Reason: a.Reason, ToTime: a.Until, Message: a.Message})
+		if err == nil && r.IntN(3) == 0 {
+			_, err = o.WithdrawNotice(ctx, officer, key+" withdrawn", got.IDs[0])
+		}
+		return err
+	case 14:
+		today, err := o.Today(ctx, "")
+		if err != nil {
+			return err
+		}
+		if len(today.Fetches) == 0 {
+			_, err = o.StartFetch(ctx, officer, key, work.NewFetch{Student: student, Reason: "ill"})
+			return err
+		}
+		f := today.Fetches[0]
+		c := work.Call{Students: []int64{f.Student.ID}, Fetch: f.ID, Outcome: []string{"spoke", "no answer"}[r.IntN(2)]}
+		if len(f.Contacts) > 0 {
+			c.Contact = f.Contacts[max(f.Next, 0)].ID
+			if c.Outcome == "spoke" {
+				c.Collector, c.Note = c.Contact, "agreed"
+			}
+		}
+		_, err = o.LogCall(ctx, officer, key, c)
+		return err
+	case 15:
+		desk, err := o.Desk(ctx, "")
+		if err != nil || len(desk.Movements) == 0 {
+			return err
+		}
+		pass, err := o.MakePass(ctx, officer, key, desk.Movements[r.IntN(len(desk.Movements))].ID)
+		if err == nil && r.IntN(2) == 0 {
+			_, err = o.ReturnPass(ctx, officer, key+" returned", pass.Number)
+		}
+		return err
 	case 0, 1:
 		got, err := o.Move(ctx, officer, key, work.Movement{Students: []int64{student}, Kind: "arrived", Reason: reason})
 		*undo = append(*undo, got.IDs...)
@@ -89,13 +150,14 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 	type shown struct {
 		at    string
 		today work.TodayView
+		desk  work.DeskView
 	}
 	var history []shown
 	done := 0
-	for minute := range day.Minute(20) {
+	for minute := range day.Minute(25) {
 		at := day.At(demo.Today, 552+minute)
 		clock.Set(at)
-		for n := range 4 {
+		for n := range 5 {
 			key := fmt.Sprintf("drawn work %d %d", minute, n)
 			err := anyWork(t, o, r, key, &undo)
 			var mistake *work.Error
@@ -107,10 +169,13 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 			}
 			count(t, o) // adds up to the roll
 		}
+		require.NoError(t, o.Tick(t.Context(), at))
 		clock.Set(at)
 		today, err := o.Today(t.Context(), "")
 		require.NoError(t, err)
-		history = append(history, shown{at.String(), today})
+		desk, err := o.Desk(t.Context(), "")
+		require.NoError(t, err)
+		history = append(history, shown{at.String(), today, desk})
 	}
 	assert.Greater(t, done, 30, "most of it was done")
 	clock.Set(day.At(demo.Today, 600))
@@ -122,6 +187,12 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 		assert.Equal(t, h.today.OnSite, again.OnSite, h.at)
 		assert.Equal(t, h.today.Safe, again.Safe, h.at)
 		assert.Equal(t, h.today.Mismatches, again.Mismatches, h.at)
+		assert.Equal(t, h.today.Holds, again.Holds, h.at)
+		assert.Equal(t, h.today.Answers, again.Answers, h.at)
+		assert.Equal(t, h.today.Fetches, again.Fetches, h.at)
+		desk, err := o.Desk(t.Context(), h.at)
+		require.NoError(t, err)
+		assert.Equal(t, h.desk, desk, h.at)
 	}
 	wrong, err := o.Check(t.Context())
 	require.NoError(t, err)

@@ -1,0 +1,291 @@
+package work_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"github.com/xuri/excelize/v2"
+
+	"meldung/core/day"
+	passnumber "meldung/core/pass"
+	"meldung/demo"
+	"meldung/demo/demotest"
+	"meldung/work"
+)
+
+// printed keeps a file and returns what pdftotext (poppler) reads in it, line by line.
+func printed(t *testing.T, f work.File) string {
+	t.Helper()
+	name := filepath.Join(t.TempDir(), "paper.pdf")
+	require.NoError(t, os.WriteFile(name, f.Content, 0o600))
+	text, err := exec.CommandContext(t.Context(), "pdftotext", "-layout", name, "-").Output()
+	require.NoError(t, err)
+	return string(text)
+}
+
+func TestAPassIsMadeCheckedAndReturned(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	ctx := t.Context()
+	moved, err := o.Move(ctx, maud, "pass move 1", work.Movement{Students: ids(t, o, "Juno Sandal"), Kind: "arrived", Reason: "overslept", Note: "bus"})
+	require.NoError(t, err)
+	pass, err := o.MakePass(ctx, maud, "pass key 1", moved.IDs[0])
+	require.NoError(t, err)
+	again, err := o.MakePass(ctx, officer, "pass key 2", moved.IDs[0])
+	require.NoError(t, err)
+	assert.Equal(t, pass.Number, again.Number, "a movement has one pass")
+	assert.Equal(t, "lesson 1", pass.Lessons[0].Words, "from the lesson under way on")
+	assert.Len(t, pass.Lessons, 7)
+
+	for _, stock := range []string{"leaf", "thermal"} {
+		f, err := o.PassSheet(ctx, maud, pass.Number, stock)
+		require.NoError(t, err)
+		said := printed(t, f)
+		for _, w := range []string{"Fairlead School", "Late pass", "Juno Sandal", "09:12, Tue 10 March", "overslept", "bus", "09:12 by M. Kersey", pass.Number, "lesson 1"} {
+			assert.Contains(t, said, w, stock)
+		}
+	}
+	osksView, err := o.Pass(ctx, osk, " "+pass.Code+" ")
+	require.NoError(t, err, "any member of staff may check a pass")
+	assert.Equal(t, []string{"good", "in, came 09:12"}, []string{osksView.State, osksView.Place.Words})
+	wrongDigit := []byte(pass.Number)
+	wrongDigit[2] = '0' + (wrongDigit[2]-'0'+1)%10
+	_, err = o.Pass(ctx, osk, string(wrongDigit))
+	assert.ErrorContains(t, err, "a digit is wrong")
+	_, err = o.Pass(ctx, osk, passnumber.Number(99999))
+	assert.Equal(t, work.NotFound, kind(t, err), "a good number that nobody has")
+	_, err = o.Pass(ctx, osk, "Juno")
+	assert.Equal(t, work.Wrong, kind(t, err))
+
+	desk := deskNow(t, o)
+	require.Len(t, desk.Passes, 1)
+	assert.Equal(t, pass.Number, desk.Movements[0].Pass)
+	_, err = o.ReturnPass(ctx, maud, "pass key 3", pass.Code)
+	require.NoError(t, err)
+	_, err = o.ReturnPass(ctx, maud, "pass key 4", pass.Number)
+	assert.ErrorContains(t, err, "had come back already")
+	assert.Empty(t, deskNow(t, o).Passes, "those not returned are the list")
+	back, err := o.Pass(ctx, osk, pass.Number)
+	require.NoError(t, err)
+	assert.Equal(t, "back", back.State)
+	_, err = o.PassSheet(ctx, maud, pass.Number, "leaf")
+	assert.Equal(t, work.Refused, kind(t, err), "it is not printed again")
+
+	// What was taken back has no pass, and an old one is good no longer.
+	left, err := o.Move(ctx, maud, "pass move 2", work.Movement{Students: ids(t, o, "Finn Calloway"), Kind: "departed", Reason: "appointment", Returns: "1100"})
+	require.NoError(t, err)
+	leave, err := o.MakePass(ctx, maud, "pass key 5", left.IDs[0])
+	require.NoError(t, err)
+	f, err := o.PassSheet(ctx, maud, leave.Number, "leaf")
+	require.NoError(t, err)
+	assert.Contains(t, printed(t, f), "Leave pass")
+	clock.Set(day.At(demo.Today+1, 560))
+	old, err := o.Pass(ctx, osk, leave.Number)
+	require.NoError(t, err)
+	assert.Equal(t, "another day", old.State)
+	clock.Set(day.At(demo.Today, 560))
+	_, err = o.UndoMovement(ctx, maud, "pass undo", left.IDs[0])
+	require.NoError(t, err)
+	undone, err := o.Pass(ctx, osk, leave.Number)
+	require.NoError(t, err)
+	assert.Equal(t, "taken back", undone.State)
+	assert.Empty(t, deskNow(t, o).Passes)
+	_, err = o.MakePass(ctx, maud, "pass key 6", left.IDs[0])
+	assert.Equal(t, work.Refused, kind(t, err))
+	_, err = o.MakePass(ctx, maud, "pass key 7", 99999)
+	assert.Equal(t, work.NotFound, kind(t, err))
+}
+
+func deskNow(t *testing.T, o *work.Office) work.DeskView {
+	t.Helper()
+	v, err := o.Desk(t.Context(), "")
+	require.NoError(t, err)
+	return v
+}
+
+func TestTheFerryIsIn(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	ctx := t.Context()
+	group := func() work.GroupView {
+		for _, g := range deskNow(t, o).Groups {
+			if g.Title == "the Petrel" {
+				return g
+			}
+		}
+		return work.GroupView{}
+	}
+	before := group()
+	var likely []int64
+	for _, m := range before.Members {
+		if m.Likely {
+			likely = append(likely, m.Student.ID)
+		}
+	}
+	require.Greater(t, len(likely), 9)
+	assert.Less(t, len(likely), len(before.Members), "whose home has spoken is not ticked")
+	assert.Equal(t, "ferry", before.Reason)
+	clock.Set(day.At(demo.Today, 581))
+	got, err := o.Move(ctx, maud, "the Petrel", work.Movement{Students: likely, Kind: "arrived", Time: "941", Reason: before.Reason})
+	require.NoError(t, err)
+	assert.Contains(t, got.Words, "students in at 09:41, ferry")
+	after := group()
+	assert.Equal(t, before.Of, after.Of)
+	assert.Len(t, after.Members, len(before.Members)-len(likely))
+}
+
+func TestMarkAndPhoto(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	big := image.NewGray(image.Rect(0, 0, 1200, 800))
+	big.Set(3, 3, color.White)
+	var picture bytes.Buffer
+	require.NoError(t, png.Encode(&picture, big))
+	juno := find(t, o, "Juno Sandal").Student.ID
+	for _, bad := range [][]byte{[]byte("GIF89a"), {0x89, 'P', 'N', 'G'}, picture.Bytes()[:200]} {
+		_, err := o.SetPhoto(ctx, officer, "photo bad "+string(rune('a'+len(bad)%26)), juno, bad)
+		assert.ErrorContains(t, err, "nothing was kept")
+	}
+	_, err := o.Photo(ctx, officer, juno)
+	assert.Equal(t, work.NotFound, kind(t, err))
+	_, err = o.SetPhoto(ctx, officer, "photo key 1", juno, picture.Bytes())
+	require.NoError(t, err)
+	_, err = o.SetMark(ctx, officer, "mark key 1", picture.Bytes())
+	require.NoError(t, err)
+	f, err := o.Photo(ctx, officer, juno)
+	require.NoError(t, err)
+	head, err := png.DecodeConfig(bytes.NewReader(f.Content))
+	require.NoError(t, err)
+	assert.Equal(t, []int{400, 266}, []int{head.Width, head.Height}, "small enough to keep")
+	_, err = o.Photo(ctx, work.Person{Role: work.Teacher, Staff: 99999}, juno)
+	assert.Equal(t, work.Refused, kind(t, err), "a teacher sees their own students")
+
+	moved, err := o.Move(ctx, maud, "photo move", work.Movement{Students: []int64{juno}, Kind: "arrived"})
+	require.NoError(t, err)
+	pass, err := o.MakePass(ctx, maud, "photo pass", moved.IDs[0])
+	require.NoError(t, err)
+	sheet, err := o.PassSheet(ctx, maud, pass.Number, "leaf")
+	require.NoError(t, err)
+	name := filepath.Join(t.TempDir(), "pass.pdf")
+	require.NoError(t, os.WriteFile(name, sheet.Content, 0o600))
+	images, err := exec.CommandContext(ctx, "pdfimages", "-list", name).Output()
+	require.NoError(t, err)
+	assert.Equal(t, 2, strings.Count(string(images), "400   266"), "%s", images)
+	_, err = o.SetPhoto(ctx, officer, "photo key 2", juno, nil)
+	require.NoError(t, err)
+	_, err = o.Photo(ctx, officer, juno)
+	assert.Equal(t, work.NotFound, kind(t, err))
+}
+
+func TestCardsOfOneAClassAndAll(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	one, err := o.CardSheets(ctx, work.CardsAsk{Group: "student:" + "1"})
+	require.NoError(t, err)
+	s, err := o.Sheet(ctx, officer, 1, "")
+	require.NoError(t, err)
+	assert.Contains(t, printed(t, one), s.Student.Name)
+	class, err := o.CardSheets(ctx, work.CardsAsk{Group: "class:48", Symbol: "qr", Sheets: true})
+	require.NoError(t, err)
+	assert.Equal(t, "student-data-cards-8-halyard.pdf", class.Name)
+	r, err := o.Register(ctx, officer, halyard, "AM", "")
+	require.NoError(t, err)
+	said := printed(t, class)
+	for _, row := range r.Rows {
+		assert.Contains(t, said, row.Student.Number)
+	}
+	all, err := o.CardSheets(ctx, work.CardsAsk{Sheets: true})
+	require.NoError(t, err)
+	assert.Equal(t, 612, strings.Count(printed(t, all), "Fairlead School"))
+	for _, group := range []string{"class:9999", "student:x", "ship:1", "year:44"} {
+		_, err = o.CardSheets(ctx, work.CardsAsk{Group: group})
+		assert.Error(t, err, group)
+	}
+}
+
+func TestLateArrivalsAndEarlyDepartures(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	ctx := t.Context()
+	_, err := o.Move(ctx, maud, "lates 1", work.Movement{Students: ids(t, o, "Juno Sandal"), Kind: "arrived", Reason: "overslept"})
+	require.NoError(t, err)
+	_, err = o.Move(ctx, maud, "lates 2", work.Movement{Students: ids(t, o, "Tavi Lund"), Kind: "departed", Reason: "ill"})
+	require.NoError(t, err)
+	_, err = o.Move(ctx, maud, "lates 3", work.Movement{Students: ids(t, o, "Perran Hask"), Kind: "departed", Reason: "appointment"})
+	require.NoError(t, err)
+	clock.Set(day.At(demo.Today, 566))
+	_, err = o.Move(ctx, maud, "lates 4", work.Movement{Students: ids(t, o, "Perran Hask"), Kind: "arrived"})
+	require.NoError(t, err)
+	v, err := o.Lates(ctx, "", work.LatesAsk{From: date, To: date})
+	require.NoError(t, err)
+	rows := map[string]work.LateRow{}
+	for _, r := range v.Rows {
+		rows[r.Student.Name] = r
+		assert.Equal(t, date, r.Date)
+	}
+	juno, tavi := rows["Juno Sandal"], rows["Tavi Lund"]
+	assert.Equal(t, []string{"late arrival", "09:12", "overslept", "22 min"}, []string{juno.Kind, juno.At, juno.Reason, juno.Missed})
+	assert.Equal(t, []string{"left early", "09:12", "ill"}, []string{tavi.Kind, tavi.At, tavi.Reason})
+	assert.NotContains(t, rows, "Perran Hask", "out and back is neither")
+
+	// The counts are those of the rows, whatever they are counted by.
+	week, err := o.Lates(ctx, "", work.LatesAsk{From: "2026-02-02"})
+	require.NoError(t, err)
+	require.Greater(t, len(week.Rows), 100)
+	sum := func(counts []work.LateCount) (n int) {
+		for _, c := range counts {
+			all := 0
+			for _, k := range c.Of {
+				all += k
+			}
+			assert.Equal(t, c.All, all, c.Label)
+			n += c.All
+		}
+		return n
+	}
+	assert.Equal(t, len(week.Rows), sum(week.Reasons))
+	assert.Equal(t, len(week.Rows), sum(week.Weekdays))
+	students := 0
+	for _, s := range week.Students {
+		students += s.All
+	}
+	assert.Equal(t, len(week.Rows), students)
+	only, err := o.Lates(ctx, "", work.LatesAsk{From: "2026-02-02", Kind: "left early", Group: "year:9"})
+	require.NoError(t, err)
+	for _, r := range only.Rows {
+		assert.Equal(t, []string{"left early", "9"}, []string{r.Kind, r.Student.Year})
+	}
+	before, err := o.Lates(ctx, "2026-03-10T09:11", work.LatesAsk{From: date})
+	require.NoError(t, err)
+	for _, r := range before.Rows {
+		assert.NotEqual(t, "Tavi Lund", r.Student.Name, "not known yet")
+	}
+
+	csv, err := o.LatesFile(ctx, "", work.LatesAsk{From: date}, "csv")
+	require.NoError(t, err)
+	assert.Equal(t, "student-data-lates-"+date+"-to-"+date+".csv", csv.Name)
+	assert.Equal(t, len(v.Rows)+1, strings.Count(string(csv.Content), "\n"))
+	assert.Contains(t, string(csv.Content), date+`,"Sandal, Juno",`)
+	book, err := o.LatesFile(ctx, "", work.LatesAsk{From: date}, "xlsx")
+	require.NoError(t, err)
+	read, err := excelize.OpenReader(bytes.NewReader(book.Content))
+	require.NoError(t, err)
+	cells, err := read.GetRows("List")
+	require.NoError(t, err)
+	assert.Len(t, cells, len(v.Rows)+1)
+	for _, bad := range []work.LatesAsk{{From: "yesterday"}, {From: date, To: "2026-01-01"}, {Kind: "early"}, {Group: "ship:1"}} {
+		_, err := o.Lates(ctx, "", bad)
+		assert.Equal(t, work.Wrong, kind(t, err), "%+v", bad)
+	}
+}
