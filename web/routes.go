@@ -24,7 +24,7 @@ type Who struct {
 
 // places are the pages with the operation that each rests on.
 var places = []struct{ place, operation string }{
-	{"today", "today"}, {"registers", "registers"}, {"desk", "desk"}, {"absence", "absence"}, {"signals", "signals"}, {"school", "school"},
+	{"today", "today"}, {"registers", "registers"}, {"desk", "desk"}, {"absence", "absence"}, {"signals", "signals"}, {"papers", "lates"}, {"school", "school"},
 }
 
 func may(role work.Role, operation string) bool {

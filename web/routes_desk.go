@@ -13,6 +13,9 @@ type PassNumber struct {
 
 // deskRoutes are what comes of movements: passes.
 func (s *server) deskRoutes() {
+	get(s, "reason-kinds", "/reasons/kinds", "What a new reason may mean", func(ctx context.Context, _ *struct{}) (*body[[]work.ReasonKind], error) {
+		return answer(s.office.ReasonKinds(ctx))
+	})
 	post(s, "make-pass", "/movements/{id}/pass", "Make a pass", func(ctx context.Context, in *KeyedByID) (*body[work.PassView], error) {
 		return answer(s.office.MakePass(ctx, person(ctx), in.Key, in.ID))
 	})

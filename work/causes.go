@@ -14,6 +14,7 @@ type CauseView struct {
 	Words    string  `json:"words"`
 	Shares   string  `json:"shares" doc:"The figures behind it"`
 	Students []int64 `json:"students"`
+	Suggest  string  `json:"suggest" doc:"The words to hold them by"`
 }
 
 // causes looks for what the students on the call list have in common. Those expected are
@@ -39,7 +40,7 @@ func (v view) causes(x *Day, missing []followup.Missing, positions map[int64]whe
 	out := []CauseView{}
 	for _, c := range followup.SharedCauses(expected) {
 		cause := CauseView{Key: c.Kind + " " + c.Name, Words: fmt.Sprintf("%d of these %s", len(c.Missing), causeWords(c.Trait)),
-			Shares: fmt.Sprintf("%d of %d on this list, %d of %d expected", len(c.Missing), len(missing), c.Expected, len(expected))}
+			Shares: fmt.Sprintf("%d of %d on this list, %d of %d expected", len(c.Missing), len(missing), c.Expected, len(expected)), Suggest: suggestWords(c.Trait)}
 		for _, s := range c.Missing {
 			id, _ := strconv.ParseInt(s, 10, 64)
 			cause.Students = append(cause.Students, id)
@@ -47,6 +48,13 @@ func (v view) causes(x *Day, missing []followup.Missing, positions map[int64]whe
 		out = append(out, cause)
 	}
 	return out
+}
+
+func suggestWords(t followup.Trait) string {
+	if t.Kind == "ferry" {
+		return "the " + t.Name + " is late"
+	}
+	return t.Name
 }
 
 func causeWords(t followup.Trait) string {

@@ -328,3 +328,29 @@ func (o *Office) AddReason(ctx context.Context, p Person, key string, r Reason) 
 		return r.Word + " added", nil
 	})
 }
+
+// ReasonKind is what a new reason may mean: a pair of codes that some reason has already.
+type ReasonKind struct {
+	Absent  string `json:"absent"`
+	Late    string `json:"late"`
+	Excused bool   `json:"excused"`
+	Words   string `json:"words" doc:"What the codes say"`
+}
+
+// ReasonKinds lists what a new reason may mean, as the school's reasons have it.
+func (o *Office) ReasonKinds(_ context.Context) ([]ReasonKind, error) {
+	out := []ReasonKind{}
+	err := o.look(func(v view) error {
+		for _, r := range v.settings.Reasons {
+			k := ReasonKind{Absent: r.Absent, Late: r.Late, Excused: r.Excused}
+			code, ok := v.codes.Find(r.Absent)
+			if !ok || code.Unexplained || slices.ContainsFunc(out, func(old ReasonKind) bool { return old.Absent == k.Absent && old.Late == k.Late }) {
+				continue
+			}
+			k.Words = fmt.Sprintf("%s (%s)", code.Word, code.Code)
+			out = append(out, k)
+		}
+		return nil
+	})
+	return out, err
+}

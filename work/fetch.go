@@ -27,7 +27,7 @@ func (o *Office) StartFetch(ctx context.Context, p Person, key string, f NewFetc
 			return err
 		}
 		m := Moment{Date: x.Date, Minute: w.now.Minute(), Known: w.now, Live: true}
-		if here := v.position(x, s.ID, m); !here.OnSite && here.State != whereabouts.In && here.State != whereabouts.InLate {
+		if here := v.position(x, s.ID, m); !onPremises(here) {
 			return refused("%s is not on the premises: %s; nobody is to fetch them", s.Name(), placeOf(here).Words)
 		}
 		if open := x.openFetch(s.ID, m); open != nil {
@@ -41,6 +41,11 @@ func (o *Office) StartFetch(ctx context.Context, p Person, key string, f NewFetc
 		return err
 	})
 	return out, err
+}
+
+// onPremises reports whether a student is somewhere in the building.
+func onPremises(p whereabouts.Position) bool {
+	return p.State == whereabouts.In || p.State == whereabouts.InLate || p.OnSite
 }
 
 // EndFetch stores that a student stays after all.

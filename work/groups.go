@@ -11,7 +11,7 @@ import (
 type GroupMember struct {
 	Student StudentRef `json:"student"`
 	Place   Place      `json:"place"`
-	Likely  bool       `json:"likely" doc:"Expected and not spoken for: ticked at first"`
+	Likely  bool       `json:"likely" doc:"Known to be missing and not spoken for: ticked at first"`
 }
 
 // GroupView is a group that comes together: those who travel by the same ferry, or are
@@ -41,7 +41,7 @@ func (v view) groups(x *Day, m Moment) []GroupView {
 			return
 		}
 		s := v.school.Students[v.school.student[id]]
-		g.Members = append(g.Members, GroupMember{Student: v.ref(s, m.Date), Place: placeOf(p), Likely: p.State == whereabouts.Unaccounted || p.State == whereabouts.NotYetKnown})
+		g.Members = append(g.Members, GroupMember{Student: v.ref(s, m.Date), Place: placeOf(p), Likely: p.State == whereabouts.Unaccounted})
 	}
 	travelReason := ""
 	for _, r := range v.settings.Reasons {

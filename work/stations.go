@@ -158,7 +158,7 @@ type StationPage struct {
 	School  string   `json:"school"`
 	Arrive  []string `json:"arrive" doc:"Reasons offered to those who arrive"`
 	Leave   []string `json:"leave" doc:"Reasons offered to those who leave"`
-	Seconds int64    `json:"seconds" doc:"The school's time of day, in seconds"`
+	Now     string   `json:"now" doc:"The school's present minute"`
 }
 
 // StationPage returns what a station shows.
@@ -168,7 +168,7 @@ func (o *Office) StationPage(ctx context.Context, token string) (StationPage, er
 		return StationPage{}, err
 	}
 	settings := o.Settings()
-	out := StationPage{ID: s.ID, Name: s.Name, School: settings.Name, Arrive: []string{}, Leave: []string{}, Seconds: int64(o.clock.Now().Minute()) * 60}
+	out := StationPage{ID: s.ID, Name: s.Name, School: settings.Name, Arrive: []string{}, Leave: []string{}, Now: o.clock.Now().String()}
 	for _, r := range settings.Reasons {
 		if r.Arrive {
 			out.Arrive = append(out.Arrive, r.Word)

@@ -67,6 +67,9 @@ type StudentSheet struct {
 	Courses   []CourseLine   `json:"courses"`
 	Incidents int            `json:"incidents"`
 	Happened  []HappenedView `json:"happened" doc:"Newest first"`
+	Fetch     *FetchView     `json:"fetch,omitempty" doc:"Where the student is to be fetched"`
+	MayFetch  bool           `json:"mayFetch" doc:"The student is here, and nobody is to fetch them yet"`
+	Photo     bool           `json:"photo" doc:"There is a photo"`
 }
 
 // Sheet returns a student's sheet. A teacher sees their own students, without
@@ -96,7 +99,17 @@ func (o *Office) Sheet(ctx context.Context, p Person, id int64, asAt string) (St
 		}
 		if p.Role != Teacher {
 			out.Contacts = contactRefs(v.school.ContactsOf(id))
+			if open := x.openFetch(id, m); open != nil {
+				f := v.fetchView(x, *open, m)
+				out.Fetch = &f
+			}
 		}
+		out.MayFetch = out.Fetch == nil && onPremises(v.position(x, id, m))
+		photo, err := store.Photo(ctx, v.o.store.Read(), id)
+		if err != nil {
+			return err
+		}
+		out.Photo = len(photo) > 0
 		if err := v.sheetFigures(&out, s, x, m); err != nil {
 			return err
 		}

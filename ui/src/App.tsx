@@ -14,15 +14,31 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   absence: lazy(() => import("./places/absence/Absence")),
   signals: lazy(() => import("./places/signals/Signals")),
   school: lazy(() => import("./places/school/School")),
+  papers: lazy(() => import("./places/papers/Papers")),
   outbox: lazy(() => import("./places/today/Outbox")),
+  notices: lazy(() => import("./places/today/Notices")),
+  reasons: lazy(() => import("./places/today/OverdueReasons")),
+  mend: lazy(() => import("./places/today/Mend")),
+  protocol: lazy(() => import("./places/today/Protocol")),
 };
 
-const Phone = lazy(() => import("./places/phone/Phone"));
+/** Lists that belong to Today, for those who may see it, and those that need more. */
+const beside = ["outbox", "notices", "protocol"];
+const ofTheOffice = ["reasons", "mend"];
+
+/** Pages that stand alone, each with who may open it. */
+const alone: Record<string, ReturnType<typeof lazy>> = {
+  "/check-in": lazy(() => import("./places/phone/Phone")),
+  "/station": lazy(() => import("./places/station/Station")),
+};
+
+const PassCheck = lazy(() => import("./places/pass/PassCheck"));
 const Reader = lazy(() => import("./places/registers/Reader"));
 
 function routerFor(who: Schemas["Who"]) {
   const mine = who.places.filter((p) => p in pages);
-  if (mine.includes("today")) mine.push("outbox");
+  if (mine.includes("today")) mine.push(...beside);
+  if (who.inOffice) mine.push(...ofTheOffice);
   return createBrowserRouter([
     {
       element: <Frame who={who} />,
@@ -52,15 +68,10 @@ function Loaded({ Page }: { Page: React.ComponentType }) {
 
 let routed: { who: string; router: ReturnType<typeof createBrowserRouter> } | undefined;
 
-/** The page of students' phones, or the staff's pages. */
+/** A page of students' own devices, or the staff's pages. */
 export function App() {
-  return window.location.pathname === "/check-in" ? (
-    <Suspense fallback={<Waiting />}>
-      <Phone />
-    </Suspense>
-  ) : (
-    <Staff />
-  );
+  const Page = alone[window.location.pathname] as React.ComponentType | undefined;
+  return Page ? <Loaded Page={Page} /> : <Staff />;
 }
 
 function Staff() {
@@ -72,13 +83,8 @@ function Staff() {
   if (who.error instanceof Refusal && who.error.status === 401) return <SignIn />;
   if (!who.data) return <Waiting error={who.error} />;
   if (who.data.oneTime) return <SignIn replace={who.data.name} />;
-  if (window.location.pathname === "/reader" && who.data.demo) {
-    return (
-      <Suspense fallback={<Waiting />}>
-        <Reader />
-      </Suspense>
-    );
-  }
+  if (window.location.pathname === "/reader" && who.data.demo) return <Loaded Page={Reader} />;
+  if (/^\/pass(\/|$)/.test(window.location.pathname)) return <Loaded Page={PassCheck} />;
   const key = `${who.data.name} ${who.data.role}`;
   if (routed?.who !== key) routed = { who: key, router: routerFor(who.data) };
   return <RouterProvider router={routed.router} />;

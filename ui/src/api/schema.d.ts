@@ -787,6 +787,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reasons/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a new reason may mean */
+        get: operations["reason-kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers": {
         parameters: {
             query?: never;
@@ -1586,6 +1603,8 @@ export interface components {
             /** @description The figures behind it */
             shares: string;
             students: number[];
+            /** @description The words to hold them by */
+            suggest: string;
             words: string;
         };
         CheckInCode: {
@@ -2494,6 +2513,13 @@ export interface components {
             n: number;
             reason: string;
         };
+        ReasonKind: {
+            absent: string;
+            excused: boolean;
+            late: string;
+            /** @description What the codes say */
+            words: string;
+        };
         ReasonView: {
             code: string;
             /** @description Per cent of the time missed, with one decimal */
@@ -2863,12 +2889,9 @@ export interface components {
             /** @description Reasons offered to those who leave */
             leave: string[];
             name: string;
+            /** @description The school's present minute */
+            now: string;
             school: string;
-            /**
-             * Format: int64
-             * @description The school's time of day, in seconds
-             */
-            seconds: number;
         };
         StationReceipt: {
             /** @description It was stored before: nothing was stored again */
@@ -2935,6 +2958,8 @@ export interface components {
             days: components["schemas"]["DayBar"][];
             /** @description Lines reached and steps due this year by every policy, newest first */
             due: components["schemas"]["DueView"][];
+            /** @description Where the student is to be fetched */
+            fetch?: components["schemas"]["FetchView"];
             figures: components["schemas"]["AbsenceFigures"];
             /** @description Newest first */
             happened: components["schemas"]["HappenedView"][];
@@ -2947,7 +2972,11 @@ export interface components {
              * @description In this grading period
              */
             latesNow: number;
+            /** @description The student is here, and nobody is to fetch them yet */
+            mayFetch: boolean;
             period: string;
+            /** @description There is a photo */
+            photo: boolean;
             place: components["schemas"]["Place"];
             siblings: components["schemas"]["StudentRef"][];
             student: components["schemas"]["StudentRef"];
@@ -4876,6 +4905,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "reason-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReasonKind"][];
                 };
             };
             /** @description Error */

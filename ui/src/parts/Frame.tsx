@@ -13,6 +13,7 @@ import { QuickLine } from "./QuickLine";
 import { Rail } from "./Rail";
 import { useReaderStandIn } from "./scanner";
 
+const NoticeDialog = lazy(() => import("./home/NoticeDialog"));
 const StudentSheet = lazy(() => import("./StudentSheet"));
 
 const placeWords: Record<string, string> = {
@@ -21,13 +22,15 @@ const placeWords: Record<string, string> = {
   desk: "Desk",
   absence: "Absence",
   signals: "Signals",
+  papers: "Papers",
   school: "School",
 };
 
 /** What stands on every page: the band, the day rail, the student's sheet. */
 export function Frame({ who }: { who: Schemas["Who"] }) {
   const queries = useQueryClient();
-  const { at, student, set } = useAddress();
+  const { at, student, params, set } = useAddress();
+  const notice = params.get("notice");
   const location = useLocation();
   const [connected, setConnected] = useState(true);
   const [help, setHelp] = useState(false);
@@ -83,7 +86,22 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
           <StudentSheet
             id={student}
             mayCall={who.role !== "teacher"}
+            mayWrite={who.mayWrite}
+            mayKeepPhoto={who.inOffice}
             onClose={() => set({ student: undefined }, false)}
+          />
+        </Suspense>
+      )}
+      {notice && who.mayWrite && (
+        <Suspense fallback={null}>
+          <NoticeDialog
+            key={notice}
+            asked={{
+              students: notice.split(",").map(Number).filter(Boolean),
+              from: params.get("noticeFrom") ?? "",
+              to: params.get("noticeTo") ?? "",
+            }}
+            onClose={() => set({ notice: undefined, noticeFrom: undefined, noticeTo: undefined }, false)}
           />
         </Suspense>
       )}

@@ -1,18 +1,33 @@
 import "./sheet.css";
-import { Drawer } from "antd";
+import { App, Button, Drawer } from "antd";
 import type { ReactNode } from "react";
-import { type Schemas, useRead } from "../api/client";
+import { type Schemas, useRead, useWrite } from "../api/client";
 import { Shape } from "../look/Shape";
 import { Bases } from "./Bases";
+import { Fetching, MustBeFetched } from "./home/Fetch";
 import { useAddress } from "./look-at";
+import { Portrait } from "./Portrait";
 import { StudentName } from "./StudentName";
+import { contentOf } from "./upload";
 import { plural } from "./words";
 
 type Sheet = Schemas["StudentSheet"];
 
 /** All about one student, over whatever page is open. */
-export default function StudentSheet({ id, mayCall, onClose }: { id: string; mayCall: boolean; onClose: () => void }) {
-  const { at } = useAddress();
+export default function StudentSheet({
+  id,
+  mayCall,
+  mayWrite,
+  mayKeepPhoto,
+  onClose,
+}: {
+  id: string;
+  mayCall: boolean;
+  mayWrite: boolean;
+  mayKeepPhoto: boolean;
+  onClose: () => void;
+}) {
+  const { at, set } = useAddress();
   const sheet = useRead("/api/students/{id}", { id, at });
   const s = sheet.data && String(sheet.data.student.id) === id ? sheet.data : undefined;
   return (
@@ -27,6 +42,23 @@ export default function StudentSheet({ id, mayCall, onClose }: { id: string; may
       {s && (
         <div className="sheet">
           <Head s={s} />
+          {s.fetch && (
+            <section aria-label="To be fetched" style={{ padding: 0 }}>
+              <h3 className="overdue">
+                To be fetched: {[s.fetch.reason, s.fetch.place].filter(Boolean).join(", ")} · since {s.fetch.since}
+              </h3>
+              <Fetching f={s.fetch} may={mayWrite && !at} named={false} />
+            </section>
+          )}
+          {mayWrite && !at && (
+            <div className="do">
+              <Button size="small" onClick={() => set({ student: undefined, notice: String(s.student.id) }, false)}>
+                Note what home says
+              </Button>
+              {s.mayFetch && <MustBeFetched student={s.student} />}
+              {mayKeepPhoto && <PhotoOf student={s.student} photo={s.photo} />}
+            </div>
+          )}
           <Figures s={s} />
           <section aria-label="Day by day">
             <h3>Day by day</h3>
@@ -92,10 +124,7 @@ function Head({ s }: { s: Sheet }) {
   ].filter(Boolean);
   return (
     <div className="head">
-      <div className="initials" aria-hidden="true">
-        {s.student.given.charAt(0)}
-        {s.student.sorted.charAt(0)}
-      </div>
+      <Portrait student={s.student} photo={s.photo} />
       <div>
         <div>{facts.join(" · ")}</div>
         <div style={{ display: "flex", flexWrap: "wrap", gap: 5, marginTop: 4 }}>
@@ -115,6 +144,34 @@ function Head({ s }: { s: Sheet }) {
         <Shape state={s.place.state} /> {s.place.words}
       </div>
     </div>
+  );
+}
+
+/** Keeps the student's photo, which stands on passes, or takes it away. */
+function PhotoOf({ student, photo }: { student: Schemas["StudentRef"]; photo: boolean }) {
+  const { message } = App.useApp();
+  const store = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  const keep = (picture: string) => store.mutate({ path: `/api/students/${student.id}/photo`, body: { picture } });
+  return (
+    <span className="small quiet push">
+      <label>
+        {photo ? "another photo" : "photo"}{" "}
+        <input
+          type="file"
+          accept="image/png,image/jpeg"
+          style={{ width: 110 }}
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            if (file) void contentOf(file).then((f) => keep(f.content));
+          }}
+        />
+      </label>
+      {photo && (
+        <button type="button" className="link" onClick={() => keep("")}>
+          no photo
+        </button>
+      )}
+    </span>
   );
 }
 

@@ -2,7 +2,7 @@ import { fireEvent, render } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import { newKey } from "../api/client";
 import { roomWords, wayBackWords } from "../places/absence/figures";
-import { likelyKind } from "../places/desk/Desk";
+import { likelyKind } from "../places/desk/Move";
 import { useKeys } from "./keys";
 import { clock } from "./Rail";
 import { duration } from "./words";

@@ -25,6 +25,9 @@ const desk: Schemas["DeskView"] = {
       returns: "",
       by: "M. Kersey",
       undone: false,
+      collector: "",
+      pass: "000018",
+      returned: false,
     },
     {
       id: 4,
@@ -37,6 +40,9 @@ const desk: Schemas["DeskView"] = {
       returns: "10:30",
       by: "M. Kersey",
       undone: true,
+      collector: "",
+      pass: "",
+      returned: false,
     },
   ],
   late: 1,
@@ -44,6 +50,9 @@ const desk: Schemas["DeskView"] = {
   dueBack: [{ student: student(3, "Pip Garrow"), state: "left", words: "appointment", by: "11:15", overdue: true }],
   reasons,
   mostly: [{ reason: "overslept", n: 1 }],
+  fetches: [],
+  passes: [],
+  groups: [],
 };
 
 function open() {

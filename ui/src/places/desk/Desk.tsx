@@ -1,23 +1,22 @@
 import "./desk.css";
-import { App, Button, Input, Segmented } from "antd";
-import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { App } from "antd";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { read, type Schemas, useRead, useWrite } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { Fetching } from "../../parts/home/Fetch";
 import { isTyping } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
-
-type Kind = "arrived" | "departed";
-
-/** Arriving or leaving is chosen from where the student is. */
-export function likelyKind(place: Schemas["Place"]): Kind {
-  return place.state === "in" || place.state === "late" ? "departed" : "arrived";
-}
+import { useScanner } from "../../parts/scanner";
+import { Groups } from "./Groups";
+import { Move } from "./Move";
+import { isPass, PassesOut, usePass } from "./passes";
 
 /** The desk: one field, arriving or leaving, a reason, Enter. */
 export default function Desk() {
   const { at } = useAddress();
+  const { message } = App.useApp();
   const desk = useRead("/api/desk", { at });
   const field = useRef<HTMLInputElement>(null);
   const [query, setQuery] = useState("");
@@ -45,6 +44,22 @@ export default function Desk() {
     window.addEventListener("keydown", toField, true);
     return () => window.removeEventListener("keydown", toField, true);
   }, []);
+  const back = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  useScanner((code) => {
+    if (isPass(code)) {
+      back.mutate({ path: `/api/passes/${encodeURIComponent(code)}/return`, body: {} });
+      return;
+    }
+    if (student) message.info(`${student.student.name} was left; nothing was stored.`);
+    setStudent(undefined);
+    setQuery(code);
+    setRow(0);
+    void read("/api/find", { q: code }).then((hits) => {
+      const hit = hits[0];
+      if (hit) setStudent(hit);
+      else message.error(`No card or number ${code} is on the roll.`, 6);
+    });
+  }, !at);
   if (!desk.data) return <Waiting error={desk.error} />;
   const choose = (hit: Schemas["FoundStudent"] | undefined) => {
     if (hit) setStudent(hit);
@@ -52,7 +67,13 @@ export default function Desk() {
   const enter = async () => {
     // A scan ends before the list has come: what stands in the field decides.
     const q = query.trim();
-    if (q) choose((await read("/api/find", { q }))[row]);
+    if (!q) return;
+    if (isPass(q)) {
+      back.mutate({ path: `/api/passes/${encodeURIComponent(q)}/return`, body: {} });
+      setQuery("");
+      return;
+    }
+    choose((await read("/api/find", { q }))[row]);
   };
   const onKey = (e: KeyboardEvent) => {
     if (e.key === "ArrowDown" || e.key === "ArrowUp") {
@@ -82,7 +103,7 @@ export default function Desk() {
                 autoFocus
                 value={student ? student.student.name : query}
                 aria-label="Name, number or card"
-                placeholder="name, number or card"
+                placeholder="name, number or card; a pass that comes back"
                 autoComplete="off"
                 spellCheck={false}
                 onFocus={() => student && leave()}
@@ -116,8 +137,15 @@ export default function Desk() {
             )}
           </section>
           {student && !at && (
-            <Move key={student.student.id} found={student} reasons={desk.data.reasons} leave={leave} />
+            <Move
+              key={student.student.id}
+              found={student}
+              reasons={desk.data.reasons}
+              fetching={desk.data.fetches.find((f) => f.student.id === student.student.id)}
+              leave={leave}
+            />
           )}
+          {!student && !at && <Groups groups={desk.data.groups} reasons={desk.data.reasons} />}
           {at && <p className="quiet">This is an earlier minute. Go back to live to sign someone in or out.</p>}
         </div>
         <Movements desk={desk.data} may={!at} />
@@ -126,187 +154,19 @@ export default function Desk() {
   );
 }
 
-function Move({
-  found,
-  reasons,
-  leave,
-}: {
-  found: Schemas["FoundStudent"];
-  reasons: Schemas["Reason"][];
-  leave: () => void;
-}) {
-  const { message } = App.useApp();
-  const rail = useRead("/api/rail", {});
-  const [kind, setKind] = useState<Kind>(likelyKind(found.place));
-  const [time, setTime] = useState("");
-  const [reason, setReason] = useState("");
-  const [own, setOwn] = useState<string>();
-  const [note, setNote] = useState("");
-  const [returns, setReturns] = useState("");
-  const timeField = useRef<HTMLInputElement>(null);
-  const form = useRef<HTMLFormElement>(null);
-  const store = useWrite({
-    done: (r) => {
-      message.success(r.words);
-      leave();
-    },
-    failed: (e) => message.error(e.message, 8),
-  });
-  const offered = reasons.filter((r) => (kind === "arrived" ? r.arrive : r.leave));
-  useEffect(() => timeField.current?.focus(), []);
-  const submit = (e?: FormEvent) => {
-    e?.preventDefault();
-    store.mutate({
-      path: "/api/movements",
-      body: {
-        students: [found.student.id],
-        kind,
-        time,
-        reason: own?.trim() || reason,
-        note,
-        returns: kind === "departed" ? returns : "",
-      },
-    });
-  };
-  const onKey = (e: KeyboardEvent) => {
-    if (e.key === "Escape") leave();
-    if (!e.altKey) return;
-    const n = Number(e.code.replace("Digit", ""));
-    if (n >= 1 && offered[n - 1]) {
-      e.preventDefault();
-      setOwn(undefined);
-      setReason(offered[n - 1]?.word ?? "");
-    } else if (e.code === "KeyA" || e.code === "KeyL") {
-      e.preventDefault();
-      setKind(e.code === "KeyA" ? "arrived" : "departed");
-      setReason("");
-    }
-  };
-  const s = found.student;
-  const verb = kind === "arrived" ? "is in" : "leaves";
-  return (
-    <form ref={form} className="panel" aria-label={`${s.name} arriving or leaving`} onSubmit={submit} onKeyDown={onKey}>
-      <div className="person">
-        <div className="initials" aria-hidden="true">
-          {s.given.charAt(0)}
-          {s.sorted.charAt(0)}
-        </div>
-        <div style={{ display: "flex", alignItems: "center", gap: 12 }}>
-          <h2 className="big">{s.name}</h2>
-          <span className="quiet">
-            {s.form} · {s.number}
-          </span>
-          <span className="push">
-            <Segmented<Kind>
-              value={kind}
-              aria-label="Arriving or leaving"
-              onChange={(k) => {
-                setKind(k);
-                setReason("");
-              }}
-              options={[
-                { value: "arrived", label: "Arriving" },
-                { value: "departed", label: "Leaving" },
-              ]}
-            />
-          </span>
-        </div>
-        <div className="small">
-          <Shape state={found.place.state} /> {found.place.words}{" "}
-          {found.warnings.map((w) => (
-            <span key={w} className="warn">
-              {w}
-            </span>
-          ))}
-        </div>
-      </div>
-      <dl>
-        <dt>
-          <label htmlFor="desk-time">at</label>
-        </dt>
-        <dd>
-          <input
-            id="desk-time"
-            ref={timeField}
-            className="plain time"
-            value={time}
-            placeholder={rail.data?.now.slice(11)}
-            onChange={(e) => setTime(e.target.value)}
-          />
-          <span className="small quiet">now · type 931 for 09:31</span>
-        </dd>
-        <dt>because</dt>
-        <dd>
-          {offered.map((r, i) => (
-            <Button
-              key={r.word}
-              aria-pressed={reason === r.word}
-              type={reason === r.word ? "primary" : "default"}
-              onClick={() => setReason(r.word)}
-            >
-              {r.word} <kbd>Alt {i + 1}</kbd>
-            </Button>
-          ))}
-          {own === undefined ? (
-            <Button type="dashed" onClick={() => setOwn("")}>
-              another
-            </Button>
-          ) : (
-            <Input
-              style={{ width: 170 }}
-              autoFocus
-              aria-label="Another reason"
-              value={own}
-              onChange={(e) => setOwn(e.target.value)}
-              onPressEnter={() => submit()}
-            />
-          )}
-        </dd>
-        {kind === "departed" && (
-          <>
-            <dt>
-              <label htmlFor="desk-back">back by</label>
-            </dt>
-            <dd>
-              <Input
-                id="desk-back"
-                style={{ width: 84 }}
-                value={returns}
-                onChange={(e) => setReturns(e.target.value)}
-                placeholder="–"
-              />
-              <span className="small quiet">empty when not today</span>
-            </dd>
-          </>
-        )}
-        <dt>
-          <label htmlFor="desk-note">note</label>
-        </dt>
-        <dd>
-          <Input id="desk-note" style={{ maxWidth: 430 }} value={note} onChange={(e) => setNote(e.target.value)} />
-        </dd>
-        <dt />
-        <dd>
-          <Button type="primary" size="large" htmlType="submit" loading={store.isPending}>
-            {s.given} {verb} <kbd>Enter</kbd>
-          </Button>
-          <Button size="large" onClick={leave}>
-            Leave it <kbd>Esc</kbd>
-          </Button>
-          <span className="small quiet">
-            Leaving or arriving: <kbd>Alt L</kbd> <kbd>Alt A</kbd>
-          </span>
-        </dd>
-      </dl>
-    </form>
-  );
-}
-
 function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
   const { message } = App.useApp();
   const undo = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message) });
+  const pass = usePass();
   return (
     <div className="stack">
+      {desk.fetches.length > 0 && (
+        <Panel title="To be fetched" aside={desk.fetches.length} className="alarm">
+          {desk.fetches.map((f) => (
+            <Fetching key={f.id} f={f} may={may} />
+          ))}
+        </Panel>
+      )}
       <Panel title="Today at the desk" aside={`late ${desk.late} · left ${desk.left}`}>
         {desk.movements.length === 0 && <p className="empty">Nobody has signed in or out.</p>}
         <table className="rows moves">
@@ -328,10 +188,28 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
                 <td>
                   <StudentName student={m.student} />{" "}
                   <span className="small quiet">
-                    {[m.reason, m.note, m.returns && `back by ${m.returns}`].filter(Boolean).join(" · ")}
+                    {[
+                      m.reason,
+                      m.note,
+                      m.collector && `fetched by ${m.collector}`,
+                      m.returns && `back by ${m.returns}`,
+                      m.pass && `pass ${m.pass}${m.returned ? " is back" : ""}`,
+                    ]
+                      .filter(Boolean)
+                      .join(" · ")}
                   </span>
                 </td>
-                <td className="number">
+                <td className="number nowrap">
+                  {may && !m.undone && m.kind !== "seen" && !m.returned && (
+                    <button
+                      type="button"
+                      className="link small quiet"
+                      aria-label={`Pass for ${m.student.name} ${m.at}`}
+                      onClick={() => void pass(m.id)}
+                    >
+                      pass
+                    </button>
+                  )}
                   {may && !m.undone && (
                     <button
                       type="button"
@@ -363,6 +241,7 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
           </div>
         ))}
       </Panel>
+      <PassesOut passes={desk.passes} may={may} />
     </div>
   );
 }

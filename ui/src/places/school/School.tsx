@@ -4,15 +4,9 @@ import { newKey, type Schemas, useRead, useWrite, write } from "../../api/client
 import { useSettings } from "../../api/settings";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { contentOf } from "../../parts/upload";
 
 type Kind = "oneroster" | "timetable";
-
-async function contentOf(file: File): Promise<Schemas["ImportFile"]> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  let text = "";
-  for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
-  return { name: file.name, content: btoa(text) };
-}
 
 /** The school's people, and importing them: upload, look, apply. */
 export default function School() {
@@ -60,6 +54,8 @@ export default function School() {
             </p>
           </Panel>
           <RegisterRules />
+          <Stations />
+          <Mark />
           <Panel title="Students without a contact" aside={s.noContact.length || undefined}>
             {s.noContact.length === 0 && <p className="empty">Every student has a contact.</p>}
             {s.noContact.map((st) => (
@@ -79,6 +75,100 @@ export default function School() {
         </div>
       </div>
     </main>
+  );
+}
+
+/** Devices that students sign in and out on. */
+function Stations() {
+  const { message } = App.useApp();
+  const stations = useRead("/api/stations");
+  const [name, setName] = useState("");
+  const [made, setMade] = useState<Schemas["StationCode"]>();
+  const end = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  const add = async (e: FormEvent) => {
+    e.preventDefault();
+    try {
+      setMade(await write<Schemas["StationCode"]>("/api/stations", { name }));
+      setName("");
+      await stations.refetch();
+    } catch (fault) {
+      message.error((fault as Error).message, 8);
+    }
+  };
+  return (
+    <Panel title="Stations" aside={stations.data?.length || undefined}>
+      {made && (
+        <div className="line" role="status">
+          <span>
+            Open <b>/station</b> on the device at {made.name} and type{" "}
+            <b>
+              {made.code.slice(0, 4)} {made.code.slice(4)}
+            </b>{" "}
+            <span className="quiet">once, before {made.until}. It is not shown again.</span>
+          </span>
+        </div>
+      )}
+      {stations.data?.length === 0 && !made && <p className="empty">Students sign in at the desk alone.</p>}
+      {stations.data?.map((s) => (
+        <div className="line" key={s.id}>
+          <b>{s.name}</b>
+          <span className="small quiet">
+            {s.state} {s.state === "in use" ? "since" : "until"} {s.since}
+            {s.wrong > 0 && ` · ${s.wrong} wrong numbers`}
+          </span>
+          <button
+            type="button"
+            className="link small quiet push"
+            aria-label={`Take the station ${s.name} out of use`}
+            onClick={() => end.mutate({ path: `/api/stations/${s.id}/end`, body: {} })}
+          >
+            out of use
+          </button>
+        </div>
+      ))}
+      <form className="line" onSubmit={(e) => void add(e)}>
+        <Input
+          size="small"
+          aria-label="Where the station stands"
+          placeholder="where it stands"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <Button size="small" htmlType="submit" disabled={!name.trim()}>
+          New station
+        </Button>
+      </form>
+    </Panel>
+  );
+}
+
+/** The school's mark, as it stands on passes. */
+function Mark() {
+  const { message } = App.useApp();
+  const store = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  const choose = async (e: ChangeEvent<HTMLInputElement>) => {
+    const file = e.target.files?.[0];
+    if (file) store.mutate({ path: "/api/school/mark", body: { picture: (await contentOf(file)).content } });
+    e.target.value = "";
+  };
+  return (
+    <Panel title="Mark on passes">
+      <div className="line">
+        <input
+          type="file"
+          accept="image/png,image/jpeg"
+          aria-label="The school’s mark"
+          onChange={(e) => void choose(e)}
+        />
+        <button
+          type="button"
+          className="link small quiet push nowrap"
+          onClick={() => store.mutate({ path: "/api/school/mark", body: { picture: "" } })}
+        >
+          none
+        </button>
+      </div>
+    </Panel>
   );
 }
 

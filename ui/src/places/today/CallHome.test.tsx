@@ -35,6 +35,8 @@ const home = (
   attempts: [],
   again: "",
   waits: false,
+  held: "",
+  answered: 0,
 });
 
 function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"] {
@@ -75,7 +77,15 @@ function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"]
       unaccounted: 4,
       by: "",
       at: "",
+      reason: "",
     },
+    holds: [],
+    held: 0,
+    answers: [],
+    fetches: [],
+    tasks: 0,
+    overdue: 0,
+    notices: 0,
     ...change,
   };
 }
@@ -102,6 +112,7 @@ describe("ringing home by key", () => {
       words: "2 of these come by the Petrel",
       shares: "2 of 4 on this list, 20 of 590 expected",
       students: [3, 4],
+      suggest: "the Petrel is late",
     };
     const { user } = open(today({ causes: [cause] }));
     expect(await screen.findByText(/come by the Petrel/)).toBeInTheDocument();

@@ -1,12 +1,16 @@
 import { Button } from "antd";
-import { useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
+import { Link } from "react-router";
 import type { Schemas, Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
 import { Shape } from "../../look/Shape";
 import { useKeys } from "../../parts/keys";
+import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
+import { Reasons } from "../../parts/Reasons";
 import { StudentName } from "../../parts/StudentName";
+import { plural } from "../../parts/words";
 
 type Household = Schemas["HouseholdView"];
 type Reason = Schemas["Reason"];
@@ -23,6 +27,8 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
   const [chosenKey, setChosen] = useState<string>();
   const [all, setAll] = useState(false);
   const [causeKey, setCause] = useState<string>();
+  const [doing, setDoing] = useState<"hold" | "text">();
+  const { set } = useAddress();
   const cause = t.causes.find((c) => c.key === causeKey);
   const households = cause
     ? t.households.filter((h) => h.students.some((s) => cause.students.includes(s.student.id)))
@@ -37,13 +43,22 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
     if (next) setChosen(next.key);
   };
   useKeys({ ArrowDown: () => go(1), ArrowUp: () => go(-1) }, households.length > 0);
+  useKeys({ h: () => setDoing("hold"), x: () => setDoing("text") }, may && households.length > 0);
   useEffect(() => {
     if (chosenKey) list.current?.querySelector(".chosen")?.scrollIntoView({ block: "nearest" });
   }, [chosenKey]);
   const aside =
     t.missing > 0
-      ? `${t.missing} students · ${t.households.length} homes · ${t.noContact} without a contact`
+      ? [
+          plural(t.missing, "student"),
+          plural(t.households.length, "home"),
+          t.held > 0 && `${t.held} held`,
+          t.noContact > 0 && `${t.noContact} without a contact`,
+        ]
+          .filter(Boolean)
+          .join(" · ")
       : undefined;
+  const free = households.filter((h) => !h.held);
   return (
     <Panel title="Call home" aside={aside}>
       {t.households.length === 0 && (
@@ -66,8 +81,32 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
           >
             {c === cause ? "Show everyone" : `Only these ${c.students.length}`}
           </button>
+          {may && (
+            <Button
+              size="small"
+              onClick={() => {
+                setCause(c.key);
+                setDoing("hold");
+              }}
+            >
+              Hold these {c.students.length}
+            </Button>
+          )}
         </div>
       ))}
+      {t.holds.map((h) => (
+        <Held key={h.id} h={h} may={may} write={write} />
+      ))}
+      {may && doing && (
+        <ForMany
+          key={`${doing} ${causeKey}`}
+          what={doing}
+          homes={doing === "hold" && !cause ? [chosen].filter((h) => h !== undefined) : free}
+          cause={cause}
+          write={write}
+          done={() => setDoing(undefined)}
+        />
+      )}
       <div ref={list}>
         {shown.map((h) => (
           <Home
@@ -81,17 +120,146 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
           />
         ))}
       </div>
-      {households.length > 0 && (
+      {(households.length > 0 || may) && (
         <div className="line small quiet">
           {households.length > shown.length && (
             <button type="button" className="link" onClick={() => setAll(true)}>
               {households.length - shown.length} more homes
             </button>
           )}
+          {may && (
+            <span className="actions" style={{ margin: 0 }}>
+              <Button size="small" onClick={() => set({ notice: "new" }, false)}>
+                Home rings in <kbd>N</kbd>
+              </Button>
+              {free.length > 0 && (
+                <Button size="small" onClick={() => setDoing("text")}>
+                  Text {plural(free.length, "home")} <kbd>X</kbd>
+                </Button>
+              )}
+              {chosen && !chosen.held && (
+                <Button size="small" onClick={() => setDoing("hold")}>
+                  Hold <kbd>H</kbd>
+                </Button>
+              )}
+            </span>
+          )}
           <span className="push">Care first, then the youngest, then those not yet tried</span>
         </div>
       )}
     </Panel>
+  );
+}
+
+/** A group that is held: who of it is still missing, and until when. */
+function Held({ h, may, write }: { h: Schemas["HoldView"]; may: boolean; write: Writing }) {
+  return (
+    <div className="line small held" data-hold={h.id}>
+      <span>
+        <b>
+          {h.reason}: {plural(h.waiting.length, "student")} held until {h.until}
+        </b>{" "}
+        <span className="quiet">
+          by {h.by} {h.since}; then they come back by themselves
+        </span>
+      </span>
+      {may && (
+        <span className="actions">
+          <Link to={`/desk?group=${encodeURIComponent(`hold ${h.reason}`)}`}>They are in …</Link>
+          <button
+            type="button"
+            className="link"
+            onClick={() => write.mutate({ path: `/api/holds/${h.id}/end`, body: {} })}
+          >
+            Ring them after all
+          </button>
+        </span>
+      )}
+    </div>
+  );
+}
+
+/** One action for many homes: held until a time, or written to. */
+function ForMany({
+  what,
+  homes,
+  cause,
+  write,
+  done,
+}: {
+  what: "hold" | "text";
+  homes: Household[];
+  cause: Schemas["CauseView"] | undefined;
+  write: Writing;
+  done: () => void;
+}) {
+  const [until, setUntil] = useState("");
+  const [words, setWords] = useState("");
+  const students = homes
+    .flatMap((h) => h.students.map((s) => s.student.id))
+    .filter((id) => !cause || cause.students.includes(id));
+  const [reason, setReason] = useState(cause?.suggest ?? "");
+  const store = () => {
+    if (students.length === 0) return;
+    const stored = { onSuccess: done };
+    if (what === "hold") write.mutate({ path: "/api/holds", body: { students, until, reason } }, stored);
+    else write.mutate({ path: "/api/messages/homes", body: { students, words } }, stored);
+  };
+  return (
+    <form
+      className="line for-many"
+      aria-label={what === "hold" ? "Hold homes" : "Text homes"}
+      onSubmit={(e) => {
+        e.preventDefault();
+        store();
+      }}
+      onKeyDown={(e) => e.key === "Escape" && done()}
+    >
+      {what === "hold" ? (
+        <>
+          <label>
+            until{" "}
+            <input
+              className="plain time"
+              placeholder="940"
+              // biome-ignore lint/a11y/noAutofocus: it was asked for
+              autoFocus
+              value={until}
+              onChange={(e) => setUntil(e.target.value)}
+            />
+          </label>
+          <label style={{ flex: 1 }}>
+            because{" "}
+            <input
+              className="plain"
+              style={{ width: "70%" }}
+              placeholder="the ferry is late"
+              value={reason}
+              onChange={(e) => setReason(e.target.value)}
+            />
+          </label>
+          <Button size="small" type="primary" htmlType="submit" loading={write.isPending}>
+            Hold these {students.length} <kbd>Enter</kbd>
+          </Button>
+        </>
+      ) : (
+        <>
+          <input
+            className="plain"
+            style={{ flex: 1 }}
+            aria-label="What the text says"
+            placeholder="{students} not in, and we do not know why. Please answer with the reason …"
+            // biome-ignore lint/a11y/noAutofocus: it was asked for
+            autoFocus
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+          />
+          <Button size="small" type="primary" htmlType="submit" loading={write.isPending}>
+            Text {plural(homes.length, "home")} <kbd>Enter</kbd>
+          </Button>
+        </>
+      )}
+    </form>
   );
 }
 
@@ -135,9 +303,13 @@ function Home({
         </div>
         <Contacts h={h} open={chosen} />
         <div className="small quiet">
-          {last ? (
+          {h.held ? (
             <span>
-              {last.outcome} {last.at}
+              held until {h.again}: {h.held}
+            </span>
+          ) : last ? (
+            <span>
+              {attemptWords(last)}
               {h.again && (h.waits ? `, again ${h.again}` : ", try again now")}
             </span>
           ) : (
@@ -151,6 +323,11 @@ function Home({
       {chosen && may && <Act h={h} write={write} next={next} key={`${h.key} ${h.attempts.length}`} />}
     </section>
   );
+}
+
+/** An attempt in a few words: "no answer 09:12", "text delivered 09:12". */
+function attemptWords(a: Schemas["AttemptView"]): string {
+  return [a.outcome, a.outcome === "text" && a.said, a.at].filter(Boolean).join(" ");
 }
 
 function Contacts({ h, open }: { h: Household; open: boolean }) {
@@ -170,6 +347,7 @@ function Contacts({ h, open }: { h: Household; open: boolean }) {
           <span>{c.order}</span>
           <span>
             {c.name} <span className="quiet">{c.relation}</span> · {c.phone}
+            {c.id === h.answered && <span className="answered"> answered last time</span>}
           </span>
         </li>
       ))}
@@ -190,6 +368,9 @@ function Act({ h, write, next }: { h: Household; write: Writing; next: () => voi
   const [spoke, setSpoke] = useState(h.contacts.length === 0);
   const [reason, setReason] = useState<Reason>();
   const [until, setUntil] = useState("");
+  const [days, setDays] = useState("");
+  const [note, setNote] = useState("");
+  const [again, setAgain] = useState("");
   const [forWhom, setForWhom] = useState(() => new Set(h.students.map((s) => s.student.id)));
   const field = useRef<HTMLInputElement>(null);
   const ringing = h.contacts[contact];
@@ -203,7 +384,9 @@ function Act({ h, write, next }: { h: Household; write: Writing; next: () => voi
           students,
           contact: ringing?.id ?? 0,
           outcome,
-          ...(said ? { said: said.word, for: [...forWhom], until: said.word === "on the way" ? until : "" } : {}),
+          note,
+          again: outcome === "spoke" ? "" : again,
+          ...(said ? { said: said.word, for: [...forWhom], until, days } : {}),
         },
       },
       { onSuccess: () => outcome !== "spoke" && next() },
@@ -214,7 +397,12 @@ function Act({ h, write, next }: { h: Household; write: Writing; next: () => voi
   };
   const choose = (r: Reason) => {
     flushSync(() => setReason(r));
-    field.current?.focus();
+    if (r.word === "on the way") field.current?.focus();
+  };
+  const storeOnEnter = (e: KeyboardEvent) => {
+    if (e.key !== "Enter") return;
+    e.preventDefault();
+    store();
   };
   const toggle = (id: number) =>
     setForWhom((old) => {
@@ -258,39 +446,63 @@ function Act({ h, write, next }: { h: Household; write: Writing; next: () => voi
               Next contact <kbd>→</kbd>
             </Button>
           )}
+          <label className="until small">
+            again{" "}
+            <input
+              className="plain"
+              placeholder="as usual"
+              aria-label="Again at"
+              value={again}
+              onChange={(e) => setAgain(e.target.value)}
+            />
+          </label>
+        </div>
+      )}
+      {h.attempts.length > 1 && (
+        <div className="act small quiet">
+          {h.attempts.map((a) => [a.contact, attemptWords(a), a.note].filter(Boolean).join(" · ")).join("; ")}
         </div>
       )}
       {spoke && (
         <div className="act">
           <span className="small quiet">{h.contacts.length > 0 ? "says" : "known from elsewhere"}</span>
-          {reasons.map((r) => (
-            <Button
-              key={r.word}
-              size="small"
-              type={reason === r ? "primary" : "default"}
-              aria-pressed={reason === r}
-              onClick={() => choose(r)}
-            >
-              {r.word} {r.key && <kbd>{r.key}</kbd>}
-            </Button>
-          ))}
-          {reason?.word === "on the way" && (
-            <label className="until small">
-              expected by{" "}
-              <input
-                ref={field}
-                className="plain"
-                value={until}
-                placeholder="940"
-                onChange={(e) => setUntil(e.target.value)}
-                onKeyDown={(e) => {
-                  if (e.key !== "Enter") return;
-                  e.preventDefault();
-                  store();
-                }}
-              />
-            </label>
+          <Reasons offered={reasons} value={reason?.word ?? ""} use="home" keyOf={(r) => r.key} onChange={choose} />
+          {reason && (
+            <>
+              <label className="until small">
+                {reason.word === "on the way" ? "expected by" : "until"}{" "}
+                <input
+                  ref={field}
+                  className="plain"
+                  value={until}
+                  placeholder={reason.word === "on the way" ? "940" : "all day"}
+                  onChange={(e) => setUntil(e.target.value)}
+                  onKeyDown={storeOnEnter}
+                />
+              </label>
+              {reason.word !== "on the way" && (
+                <label className="small">
+                  to{" "}
+                  <input
+                    className="plain"
+                    type="date"
+                    aria-label="Last day"
+                    value={days}
+                    onChange={(e) => setDays(e.target.value)}
+                    onKeyDown={storeOnEnter}
+                  />
+                </label>
+              )}
+            </>
           )}
+          <input
+            className="plain note"
+            aria-label="Note"
+            placeholder="note"
+            value={note}
+            onChange={(e) => setNote(e.target.value)}
+            onKeyDown={storeOnEnter}
+          />
           {h.students.length > 1 && (
             <>
               <span className="small quiet">for</span>

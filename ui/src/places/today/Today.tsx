@@ -4,12 +4,16 @@ import { Fragment, useState } from "react";
 import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite, type Writing } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
+import { Fetching } from "../../parts/home/Fetch";
 import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { Answers } from "./Answers";
 import { CallHome } from "./CallHome";
+import { Closing } from "./Closing";
 import { Mismatches } from "./Mismatches";
+import { OnSite } from "./OnSite";
 
 const colour: Record<string, string> = {
   in: "var(--in)",
@@ -24,11 +28,12 @@ const colour: Record<string, string> = {
 
 /** The morning: who is where, and what is left to do until safe arrival closes. */
 export default function Today() {
-  const { at } = useAddress();
+  const { at, set } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
   const today = useRead("/api/today", { at });
   const write = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message) });
+  useKeys({ n: () => set({ notice: "new" }, false) }, who.mayWrite && !at);
   if (!today.data) return <Waiting error={today.error} />;
   const t = today.data;
   const may = !at && ["officer", "pastoral", "administrator"].includes(who.role);
@@ -50,11 +55,20 @@ export default function Today() {
           <OnSite t={t} may={maySearch} write={write} />
           <RegistersOut t={t} may={may} write={write} />
           <Mismatches rows={t.mismatches} date={t.date} may={may} write={write} />
+          {t.fetches.length > 0 && (
+            <Panel title="To be fetched" aside={t.fetches.length}>
+              {t.fetches.map((f) => (
+                <Fetching key={f.id} f={f} may={maySearch} />
+              ))}
+            </Panel>
+          )}
           <DueBack rows={t.dueBack} />
         </div>
         <div className="stack">
+          <Answers rows={t.answers} may={maySearch} write={write} />
           <CallHome t={t} may={may} write={write} />
           <Closing t={t} may={may} write={write} />
+          <Also t={t} who={who} />
         </div>
       </div>
     </main>
@@ -89,61 +103,6 @@ export function Count({ t }: { t: Schemas["TodayView"] }) {
         {t.count.map((c) => c.n > 0 && <i key={c.state} style={{ flex: c.n, background: colour[c.state] }} />)}
       </div>
     </section>
-  );
-}
-
-function OnSite({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
-  const first = t.onSite[0];
-  const end = (m: Schemas["MissingOnSite"], found: boolean) =>
-    write.mutate({ path: "/api/searches/end", body: { student: m.student.id, found } });
-  const start = (m: Schemas["MissingOnSite"]) =>
-    write.mutate({ path: "/api/searches", body: { student: m.student.id } });
-  useKeys(
-    {
-      s: () => first && !first.search && start(first),
-      f: () => first && end(first, true),
-      g: () => first && end(first, false),
-    },
-    may,
-  );
-  return (
-    <Panel
-      title="On site, not where they should be"
-      aside={t.onSite.length || undefined}
-      className={t.onSite.length ? "alarm" : ""}
-    >
-      {t.onSite.length === 0 && (
-        <p className="empty" style={{ margin: 0 }}>
-          Everyone who was seen is where they should be.
-        </p>
-      )}
-      {t.onSite.map((m, i) => (
-        <div className="line" key={m.student.id}>
-          <Shape state="unaccounted" />
-          <div className="two">
-            <StudentName student={m.student} />
-            <span className="small">{m.search ? `${m.searcher} is looking since ${m.since}` : m.words}</span>
-          </div>
-          {may && (
-            <div className="actions">
-              {!m.search && (
-                <Button size="small" type="primary" onClick={() => start(m)}>
-                  Search {i === 0 && <kbd>S</kbd>}
-                </Button>
-              )}
-              <Button size="small" onClick={() => end(m, true)}>
-                Found {i === 0 && <kbd>F</kbd>}
-              </Button>
-              {m.search > 0 && (
-                <Button size="small" onClick={() => end(m, false)}>
-                  Give up {i === 0 && <kbd>G</kbd>}
-                </Button>
-              )}
-            </div>
-          )}
-        </div>
-      ))}
-    </Panel>
   );
 }
 
@@ -222,31 +181,24 @@ function DueBack({ rows }: { rows: Schemas["DueBack"][] }) {
   );
 }
 
-function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
-  const s = t.safe;
-  const close = () => write.mutate({ path: "/api/safe-arrival/close", body: {} });
-  useKeys({ c: close }, may && s.state === "ready");
-  if (s.state === "none") return null;
-  const missing = [
-    s.registers - s.registersIn > 0 && `${s.registers - s.registersIn} of ${s.registers} registers are out`,
-    s.unaccounted > 0 && `${s.unaccounted} students are unaccounted for or not yet known`,
-  ].filter(Boolean);
+/** What else is waiting, each with its own list. */
+function Also({ t, who }: { t: Schemas["TodayView"]; who: Schemas["Who"] }) {
+  const office = [
+    { to: "/reasons", n: t.overdue, words: t.overdue === 1 ? "reason overdue" : "reasons overdue", act: t.overdue > 0 },
+    { to: "/mend", n: t.tasks, words: t.tasks === 1 ? "contact to mend" : "contacts to mend", act: t.tasks > 0 },
+  ];
   return (
-    <div className={`closing ${s.state}`} role="status" data-testid="safe-arrival" data-state={s.state}>
-      {s.state === "closed" ? (
-        <b>{s.words}</b>
-      ) : (
-        <span>
-          Safe arrival is{" "}
-          <b className={s.state === "ready" ? "" : "overdue"}>{s.state === "ready" ? "ready to close" : s.state}</b>.{" "}
-          {s.words} {missing.length > 0 && <span className="quiet">{missing.join("; ")}.</span>}
-        </span>
-      )}
-      {s.state === "ready" && may && (
-        <Button type="primary" onClick={close}>
-          Close safe arrival <kbd>C</kbd>
-        </Button>
-      )}
-    </div>
+    <nav className="also small" aria-label="Other lists">
+      <Link to="/notices">
+        <b>{t.notices}</b> {t.notices === 1 ? "notice from home" : "notices from home"}
+      </Link>
+      {who.inOffice &&
+        office.map((l) => (
+          <Link key={l.to} to={l.to}>
+            <b className={l.act ? "act" : undefined}>{l.n}</b> {l.words}
+          </Link>
+        ))}
+      {who.role !== "desk" && <Link to="/outbox">Outbox</Link>}
+    </nav>
   );
 }

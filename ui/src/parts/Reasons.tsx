@@ -1,0 +1,126 @@
+import { App, Button } from "antd";
+import { type KeyboardEvent, useState } from "react";
+import { type Schemas, useRead, useWrite } from "../api/client";
+
+type Reason = Schemas["Reason"];
+type Use = "arrive" | "leave" | "home";
+
+/** The school's reasons to choose from; another is added to the school's own on the spot. */
+export function Reasons({
+  offered,
+  value,
+  onChange,
+  use,
+  keyOf,
+  onAdded,
+}: {
+  offered: Reason[];
+  value: string;
+  onChange: (reason: Reason) => void;
+  use: Use;
+  /** The key that is shown on a reason; the page listens for it. */
+  keyOf: (reason: Reason, place: number) => string;
+  onAdded?: (word: string) => void;
+}) {
+  const [adding, setAdding] = useState(false);
+  return (
+    <>
+      {offered.map((r, i) => (
+        <Button
+          key={r.word}
+          size="small"
+          type={r.word === value ? "primary" : "default"}
+          aria-pressed={r.word === value}
+          onClick={() => onChange(r)}
+        >
+          {r.word} {keyOf(r, i) && <kbd>{keyOf(r, i)}</kbd>}
+        </Button>
+      ))}
+      {adding ? (
+        <NewReason
+          use={use}
+          done={(word) => {
+            setAdding(false);
+            if (word) onAdded?.(word);
+          }}
+        />
+      ) : (
+        <Button size="small" type="dashed" onClick={() => setAdding(true)}>
+          another
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** A new reason: its word, and what it means. */
+function NewReason({ use, done }: { use: Use; done: (word?: string) => void }) {
+  const { message } = App.useApp();
+  const kinds = useRead("/api/reasons/kinds");
+  const [word, setWord] = useState("");
+  const [kind, setKind] = useState(0);
+  const add = useWrite({
+    done: (r) => {
+      message.success(r.words);
+      done(word.trim());
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const store = () => {
+    const k = kinds.data?.[kind];
+    if (!k) return;
+    add.mutate({
+      path: "/api/reasons",
+      body: {
+        word,
+        absent: k.absent,
+        late: k.late,
+        excused: k.excused,
+        arrive: use === "arrive",
+        leave: use === "leave",
+        home: use === "home",
+        key: "",
+      },
+    });
+  };
+  const onKey = (e: KeyboardEvent) => {
+    if (e.key === "Enter") {
+      e.preventDefault();
+      e.stopPropagation();
+      store();
+    } else if (e.key === "Escape") {
+      e.stopPropagation();
+      done();
+    }
+  };
+  return (
+    <fieldset className="new-reason" onKeyDown={onKey}>
+      <legend className="visually-hidden">A new reason</legend>
+      <input
+        className="plain"
+        aria-label="The new reason"
+        placeholder="new reason"
+        maxLength={40}
+        // biome-ignore lint/a11y/noAutofocus: it was asked for
+        autoFocus
+        value={word}
+        onChange={(e) => setWord(e.target.value)}
+      />
+      <select
+        className="plain"
+        aria-label="What it counts as"
+        value={kind}
+        onChange={(e) => setKind(Number(e.target.value))}
+      >
+        {kinds.data?.map((k, i) => (
+          <option key={`${k.absent} ${k.late}`} value={i}>
+            {k.words}
+          </option>
+        ))}
+      </select>
+      <Button size="small" disabled={!word.trim() || !kinds.data} loading={add.isPending} onClick={store}>
+        Add it <kbd>Enter</kbd>
+      </Button>
+    </fieldset>
+  );
+}

@@ -1,0 +1,225 @@
+import "./home.css";
+import { useQuery } from "@tanstack/react-query";
+import { App, Button, Modal, Segmented } from "antd";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type Schemas, useRead, useWrite, write } from "../../api/client";
+import { useSettings } from "../../api/settings";
+import { Shape } from "../../look/Shape";
+import { isTyping } from "../keys";
+import { Reasons } from "../Reasons";
+import { plural } from "../words";
+import { WhoField } from "./WhoField";
+
+type How = NonNullable<Schemas["Notice"]["toldHow"]>;
+const ways: How[] = ["phone", "e-mail", "letter", "in person"];
+
+/** What is asked for in the address: students, and dates where they are known. */
+export type Asked = { students: number[]; from: string; to: string };
+
+/** Home says something: about whom, why, when, and who told it. */
+export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose: () => void }) {
+  const { message } = App.useApp();
+  const settings = useSettings();
+  const rail = useRead("/api/rail", {});
+  const [students, setStudents] = useState(asked.students);
+  const first = students[0] ?? 0;
+  const sheet = useRead("/api/students/{id}", { id: first }, { enabled: first > 0 });
+  const s = sheet.data?.student.id === first ? sheet.data : undefined;
+  const [reason, setReason] = useState("");
+  const [from, setFrom] = useState(asked.from);
+  const [to, setTo] = useState(asked.to);
+  const [fromTime, setFromTime] = useState("");
+  const [toTime, setToTime] = useState("");
+  const [told, setTold] = useState("");
+  const [how, setHow] = useState<How>("phone");
+  const body = useRef<HTMLFormElement>(null);
+  const today = rail.data?.now.slice(0, 10) ?? "";
+  const notice: Schemas["Notice"] = {
+    students,
+    reason,
+    from: from || today,
+    to: to || from || today,
+    fromTime,
+    toTime,
+    toldBy: told,
+    toldHow: how,
+  };
+  const ready = students.length > 0 && reason !== "" && today !== "";
+  const preview = useQuery<Schemas["NoticePreview"], Error>({
+    queryKey: ["notice", notice],
+    enabled: ready,
+    queryFn: () => write("/api/notices/read", notice),
+  });
+  const store = useWrite({
+    done: (r) => {
+      message.success(r.words);
+      onClose();
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const submit = () => {
+    if (ready && !store.isPending) store.mutate({ path: "/api/notices", body: notice });
+  };
+  const offered = settings.data?.reasons.filter((r) => r.home) ?? [];
+  useEffect(() => {
+    // Once it is clear who it is about, keys choose the reason.
+    if (first) body.current?.focus();
+  }, [first]);
+  const onKey = (e: KeyboardEvent) => {
+    if (e.key === "Enter" && !(e.target instanceof HTMLButtonElement)) {
+      e.preventDefault();
+      submit();
+    }
+    if (isTyping(e.target) || e.ctrlKey || e.altKey || e.metaKey) return;
+    const r = offered.find((o) => o.key && o.key === e.key.toLowerCase());
+    if (r) {
+      e.preventDefault();
+      setReason(r.word);
+    } else if (e.key === "b" && s) {
+      e.preventDefault();
+      setStudents([first, ...s.siblings.map((sib) => sib.id)]);
+    }
+  };
+  const toggle = (id: number) => setStudents((old) => (old.includes(id) ? old.filter((o) => o !== id) : [...old, id]));
+  const p = ready ? preview.data : undefined;
+  return (
+    <Modal open width={690} footer={null} onCancel={onClose} title="Home says" destroyOnHidden>
+      <form
+        ref={body}
+        className="says"
+        tabIndex={-1}
+        aria-label="What home says"
+        onKeyDown={onKey}
+        onSubmit={(e) => {
+          e.preventDefault();
+          submit();
+        }}
+      >
+        <dl>
+          <dt>about</dt>
+          <dd>
+            {s ? (
+              <>
+                <span className="strong nowrap">
+                  <Shape state={s.place.state} /> {s.student.name}
+                </span>
+                <span className="quiet">
+                  {s.student.form} · {s.place.words}
+                </span>
+                {s.siblings.map((sib) => (
+                  <label key={sib.id} className="nowrap">
+                    <input type="checkbox" checked={students.includes(sib.id)} onChange={() => toggle(sib.id)} />{" "}
+                    {sib.name} <span className="quiet">{sib.form}</span>
+                  </label>
+                ))}
+                {s.siblings.length > 0 && (
+                  <span className="small quiet">
+                    <kbd>b</kbd> all of this home
+                  </span>
+                )}
+                <button type="button" className="link small quiet push" onClick={() => setStudents([])}>
+                  someone else
+                </button>
+              </>
+            ) : (
+              <WhoField autoFocus onChoose={(hit) => setStudents([hit.student.id])} label="Student or parent" />
+            )}
+          </dd>
+          <dt>because</dt>
+          <dd>
+            <Reasons
+              offered={offered}
+              value={reason}
+              use="home"
+              keyOf={(r) => r.key}
+              onChange={(r) => setReason(r.word)}
+              onAdded={setReason}
+            />
+          </dd>
+          <dt>days</dt>
+          <dd>
+            <label>
+              from{" "}
+              <input className="plain" type="date" value={from || today} onChange={(e) => setFrom(e.target.value)} />
+            </label>
+            <label>
+              to{" "}
+              <input
+                className="plain"
+                type="date"
+                value={to || from || today}
+                min={from || today}
+                onChange={(e) => setTo(e.target.value)}
+              />
+            </label>
+          </dd>
+          <dt>times</dt>
+          <dd>
+            <label>
+              leaving at{" "}
+              <input
+                className="plain time"
+                value={fromTime}
+                placeholder="–"
+                onChange={(e) => setFromTime(e.target.value)}
+              />
+            </label>
+            <label>
+              expected at{" "}
+              <input
+                className="plain time"
+                value={toTime}
+                placeholder="–"
+                onChange={(e) => setToTime(e.target.value)}
+              />
+            </label>
+          </dd>
+          <dt>told by</dt>
+          <dd>
+            {s?.contacts.map((c) => (
+              <Button
+                key={c.id}
+                size="small"
+                type={told === c.name ? "primary" : "default"}
+                aria-pressed={told === c.name}
+                onClick={() => setTold(told === c.name ? "" : c.name)}
+              >
+                {c.name} <span className="small">{c.relation}</span>
+              </Button>
+            ))}
+            <input
+              className="plain"
+              aria-label="Told by someone else"
+              placeholder="someone else"
+              value={s?.contacts.some((c) => c.name === told) ? "" : told}
+              onChange={(e) => setTold(e.target.value)}
+            />
+            <Segmented<How> size="small" aria-label="How" value={how} onChange={setHow} options={ways} />
+          </dd>
+        </dl>
+        <p className={`will${p?.error ? " error" : ""}`} role="status">
+          {p ? p.error || <Does p={p} /> : "Who it is about and why, then it is stored."}
+        </p>
+        <div className="act">
+          <Button type="primary" htmlType="submit" disabled={!ready || Boolean(p?.error)} loading={store.isPending}>
+            Store what home says <kbd>Enter</kbd>
+          </Button>
+          <Button onClick={onClose}>
+            Leave it <kbd>Esc</kbd>
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
+
+/** What a notice does, as the server reads it. */
+function Does({ p }: { p: Schemas["NoticePreview"] }) {
+  return (
+    <>
+      <b>{p.words}</b> · {p.codeWord} ({p.code})
+      {p.explains > 0 && ` · explains ${plural(p.explains, "mark")} without a reason`}
+      {p.stand > 0 && ` · ${plural(p.stand, "mark")} of that time ${p.stand === 1 ? "stays" : "stay"} as marked`}
+    </>
+  );
+}

@@ -1,0 +1,221 @@
+import { App, Button, Input, Segmented } from "antd";
+import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Shape } from "../../look/Shape";
+import { MustBeFetched } from "../../parts/home/Fetch";
+import { Portrait } from "../../parts/Portrait";
+import { Reasons } from "../../parts/Reasons";
+import { usePass } from "./passes";
+
+type Kind = "arrived" | "departed";
+
+/** Arriving or leaving is chosen from where the student is. */
+export function likelyKind(place: Schemas["Place"]): Kind {
+  return place.state === "in" || place.state === "late" ? "departed" : "arrived";
+}
+
+/** One student arriving or leaving: when, why, back by when, and with whom. */
+export function Move({
+  found,
+  reasons,
+  fetching,
+  leave,
+}: {
+  found: Schemas["FoundStudent"];
+  reasons: Schemas["Reason"][];
+  /** Where the student is to be fetched: the departure is prepared. */
+  fetching?: Schemas["FetchView"];
+  leave: () => void;
+}) {
+  const { message } = App.useApp();
+  const rail = useRead("/api/rail", {});
+  const sheet = useRead("/api/students/{id}", { id: found.student.id });
+  const about = sheet.data?.student.id === found.student.id ? sheet.data : undefined;
+  const pass = usePass();
+  const withPass = useRef(false);
+  const [kind, setKind] = useState<Kind>(fetching ? "departed" : likelyKind(found.place));
+  const [time, setTime] = useState("");
+  const [reason, setReason] = useState(fetching?.reason ?? "");
+  const [note, setNote] = useState(fetching?.note ?? "");
+  const [returns, setReturns] = useState("");
+  const [collector, setCollector] = useState(fetching?.collector ?? 0);
+  const [collects, setCollects] = useState(fetching && !fetching.collector ? fetching.comes : "");
+  const timeField = useRef<HTMLInputElement>(null);
+  const form = useRef<HTMLFormElement>(null);
+  const store = useWrite({
+    done: (r) => {
+      message.success(r.words);
+      if (withPass.current && r.ids[0]) void pass(r.ids[0]);
+      leave();
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const offered = reasons.filter((r) => (kind === "arrived" ? r.arrive : r.leave));
+  useEffect(() => timeField.current?.focus(), []);
+  const submit = (e?: FormEvent, print = false) => {
+    e?.preventDefault();
+    withPass.current = print;
+    const leaving = kind === "departed";
+    store.mutate({
+      path: "/api/movements",
+      body: {
+        students: [found.student.id],
+        kind,
+        time,
+        reason,
+        note,
+        returns: leaving ? returns : "",
+        collector: leaving && !collects.trim() ? collector : 0,
+        collects: leaving ? collects : "",
+      },
+    });
+  };
+  const onKey = (e: KeyboardEvent) => {
+    if (e.key === "Escape") leave();
+    if (e.key === "Enter" && e.ctrlKey) submit(e, true);
+    if (!e.altKey) return;
+    const n = Number(e.code.replace("Digit", ""));
+    if (n >= 1 && offered[n - 1]) {
+      e.preventDefault();
+      setReason(offered[n - 1]?.word ?? "");
+    } else if (e.code === "KeyA" || e.code === "KeyL") {
+      e.preventDefault();
+      setKind(e.code === "KeyA" ? "arrived" : "departed");
+      setReason("");
+    }
+  };
+  const s = found.student;
+  const verb = kind === "arrived" ? "is in" : "leaves";
+  return (
+    <form ref={form} className="panel" aria-label={`${s.name} arriving or leaving`} onSubmit={submit} onKeyDown={onKey}>
+      <div className="person">
+        <Portrait student={s} photo={about?.photo ?? false} />
+        <div style={{ display: "flex", alignItems: "center", gap: 12 }}>
+          <h2 className="big">{s.name}</h2>
+          <span className="quiet">
+            {s.form} · {s.number}
+          </span>
+          <span className="push">
+            <Segmented<Kind>
+              value={kind}
+              aria-label="Arriving or leaving"
+              onChange={(k) => {
+                setKind(k);
+                setReason("");
+              }}
+              options={[
+                { value: "arrived", label: "Arriving" },
+                { value: "departed", label: "Leaving" },
+              ]}
+            />
+          </span>
+        </div>
+        <div className="small">
+          <Shape state={found.place.state} /> {found.place.words}{" "}
+          {found.warnings.map((w) => (
+            <span key={w} className="warn">
+              {w}
+            </span>
+          ))}
+        </div>
+      </div>
+      <dl>
+        <dt>
+          <label htmlFor="desk-time">at</label>
+        </dt>
+        <dd>
+          <input
+            id="desk-time"
+            ref={timeField}
+            className="plain time"
+            value={time}
+            placeholder={rail.data?.now.slice(11)}
+            onChange={(e) => setTime(e.target.value)}
+          />
+          <span className="small quiet">now · type 931 for 09:31</span>
+        </dd>
+        <dt>because</dt>
+        <dd>
+          <Reasons
+            offered={offered}
+            value={reason}
+            use={kind === "arrived" ? "arrive" : "leave"}
+            keyOf={(_, i) => (i < 9 ? `Alt ${i + 1}` : "")}
+            onChange={(r) => setReason(r.word)}
+            onAdded={setReason}
+          />
+        </dd>
+        {kind === "departed" && (
+          <>
+            <dt>
+              <label htmlFor="desk-back">back by</label>
+            </dt>
+            <dd>
+              <Input
+                id="desk-back"
+                style={{ width: 84 }}
+                value={returns}
+                onChange={(e) => setReturns(e.target.value)}
+                placeholder="–"
+              />
+              <span className="small quiet">empty when not today</span>
+            </dd>
+            <dt>fetched by</dt>
+            <dd>
+              {about?.contacts
+                .filter((c) => c.mayCollect)
+                .map((c) => (
+                  <Button
+                    key={c.id}
+                    size="small"
+                    type={collector === c.id && !collects ? "primary" : "default"}
+                    aria-pressed={collector === c.id && !collects}
+                    onClick={() => {
+                      setCollector(collector === c.id ? 0 : c.id);
+                      setCollects("");
+                    }}
+                  >
+                    {c.name} <span className="small">{c.relation}</span>
+                  </Button>
+                ))}
+              <Input
+                style={{ width: 190 }}
+                aria-label="Fetched by someone else"
+                placeholder="someone else, with a note"
+                value={collects}
+                onChange={(e) => setCollects(e.target.value)}
+              />
+              {!collector && !collects && <span className="small quiet">leaves alone</span>}
+            </dd>
+          </>
+        )}
+        <dt>
+          <label htmlFor="desk-note">note</label>
+        </dt>
+        <dd>
+          <Input id="desk-note" style={{ maxWidth: 430 }} value={note} onChange={(e) => setNote(e.target.value)} />
+        </dd>
+        <dt />
+        <dd>
+          <Button type="primary" size="large" htmlType="submit" loading={store.isPending}>
+            {s.given} {verb} <kbd>Enter</kbd>
+          </Button>
+          <Button size="large" onClick={(e) => submit(e, true)}>
+            With a pass <kbd>Ctrl Enter</kbd>
+          </Button>
+          <Button size="large" onClick={leave}>
+            Leave it <kbd>Esc</kbd>
+          </Button>
+          <span className="small quiet">
+            Leaving or arriving: <kbd>Alt L</kbd> <kbd>Alt A</kbd>
+          </span>
+        </dd>
+      </dl>
+      {about?.mayFetch && !fetching && (
+        <div className="line">
+          <MustBeFetched student={s} done={leave} />
+        </div>
+      )}
+    </form>
+  );
+}

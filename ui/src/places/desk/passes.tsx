@@ -1,0 +1,78 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { App, Button, Segmented } from "antd";
+import { useState } from "react";
+import { type Schemas, useWrite, write } from "../../api/client";
+import { Panel } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+
+type Stock = "leaf" | "thermal";
+const stockKept = "meldung-pass-stock";
+
+function stock(): Stock {
+  return localStorage.getItem(stockKept) === "thermal" ? "thermal" : "leaf";
+}
+
+/** Whether a text is what the code of a pass says. */
+export const isPass = (text: string) => /^p-?\d{6,}$/i.test(text);
+
+/** Makes the pass of a movement and opens it to print. */
+export function usePass(): (movement: number) => Promise<void> {
+  const { message } = App.useApp();
+  const queries = useQueryClient();
+  return async (movement) => {
+    try {
+      const pass = await write<Schemas["PassView"]>(`/api/movements/${movement}/pass`, {});
+      window.open(`/api/passes/${pass.number}/sheet?stock=${stock()}`, "_blank");
+      message.success(`Pass ${pass.number} for ${pass.student.name}`);
+      await queries.invalidateQueries();
+    } catch (e) {
+      message.error((e as Error).message, 8);
+    }
+  };
+}
+
+/** Passes that have not come back, and what passes are printed on here. */
+export function PassesOut({ passes, may }: { passes: Schemas["PassView"][]; may: boolean }) {
+  const { message } = App.useApp();
+  const [kept, setKept] = useState<Stock>(stock);
+  const back = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  return (
+    <Panel title="Passes not returned" aside={passes.length || undefined}>
+      {passes.length === 0 && <p className="empty">Every pass that was made today is back.</p>}
+      {passes.map((p) => (
+        <div className="line" key={p.id}>
+          <b>{p.number}</b>
+          <StudentName student={p.student} />
+          <span className="small quiet">
+            {p.kind === "departed" ? "left" : "in"} {p.at}
+          </span>
+          {may && (
+            <Button
+              size="small"
+              className="push"
+              onClick={() => back.mutate({ path: `/api/passes/${p.number}/return`, body: {} })}
+            >
+              Is back
+            </Button>
+          )}
+        </div>
+      ))}
+      <div className="line small quiet">
+        Printed here on
+        <Segmented<Stock>
+          size="small"
+          aria-label="Passes are printed on"
+          value={kept}
+          onChange={(s) => {
+            localStorage.setItem(stockKept, s);
+            setKept(s);
+          }}
+          options={[
+            { value: "leaf", label: "a leaf (A6)" },
+            { value: "thermal", label: "a roll (80 mm)" },
+          ]}
+        />
+      </div>
+    </Panel>
+  );
+}

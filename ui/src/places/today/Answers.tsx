@@ -1,0 +1,101 @@
+import { Button } from "antd";
+import { useState } from "react";
+import type { Schemas, Writing } from "../../api/client";
+import { useSettings } from "../../api/settings";
+import { useAddress } from "../../parts/look-at";
+import { Panel } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+
+type Answer = Schemas["AnswerView"];
+
+/** What homes answered to texts: accepted as a notice, or read and left at that. */
+export function Answers({ rows, may, write }: { rows: Answer[]; may: boolean; write: Writing }) {
+  if (rows.length === 0) return null;
+  return (
+    <Panel title="Homes have answered" aside={rows.length} className="answers">
+      {rows.map((a) => (
+        <OneAnswer key={a.message} a={a} may={may} write={write} />
+      ))}
+    </Panel>
+  );
+}
+
+function OneAnswer({ a, may, write }: { a: Answer; may: boolean; write: Writing }) {
+  const settings = useSettings();
+  const { set } = useAddress();
+  const [reason, setReason] = useState(a.reason);
+  const [until, setUntil] = useState(a.until);
+  const [about, setAbout] = useState(() => a.students.map((s) => s.id));
+  const accept = () =>
+    write.mutate({
+      path: "/api/notices",
+      body: { students: about, reason, toTime: until, message: a.message },
+    });
+  return (
+    <div className="line" style={{ flexWrap: "wrap" }} data-answer={a.message}>
+      <div className="two">
+        <span>
+          “{a.words}”{" "}
+          <span className="small quiet">
+            {a.contact} · {a.phone} · {a.at}
+          </span>
+        </span>
+        <span className="small">
+          about{" "}
+          {a.students.map((s, i) => (
+            <span key={s.id}>
+              {i > 0 && ", "}
+              {a.students.length > 1 && may && (
+                <input
+                  type="checkbox"
+                  aria-label={`About ${s.name}`}
+                  checked={about.includes(s.id)}
+                  onChange={() =>
+                    setAbout((old) => (old.includes(s.id) ? old.filter((o) => o !== s.id) : [...old, s.id]))
+                  }
+                />
+              )}{" "}
+              <StudentName student={s} />
+            </span>
+          ))}
+        </span>
+      </div>
+      {may && (
+        <div className="actions" style={{ flexWrap: "wrap" }}>
+          <select className="plain" aria-label="Reason" value={reason} onChange={(e) => setReason(e.target.value)}>
+            <option value="">which reason?</option>
+            {settings.data?.reasons
+              .filter((r) => r.home)
+              .map((r) => (
+                <option key={r.word}>{r.word}</option>
+              ))}
+          </select>
+          <input
+            className="plain time"
+            aria-label="Expected at"
+            placeholder="until"
+            value={until}
+            onChange={(e) => setUntil(e.target.value)}
+          />
+          <Button size="small" type="primary" disabled={!reason || about.length === 0} onClick={accept}>
+            Accept as a notice
+          </Button>
+          <Button
+            size="small"
+            onClick={() => set({ notice: a.students.map((s) => s.id).join(",") }, false)}
+            title="For other days, or with more to say"
+          >
+            More …
+          </Button>
+          <Button
+            size="small"
+            onClick={() => write.mutate({ path: `/api/messages/${a.message}/read`, body: {} })}
+            title="The students stay on the list"
+          >
+            Says no reason
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,74 @@
+import { App, Button } from "antd";
+import { useOutletContext } from "react-router";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { useAddress } from "../../parts/look-at";
+import { Panel, Waiting } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+
+/** What homes have said of a day. */
+export default function Notices() {
+  const { at, set } = useAddress();
+  const who = useOutletContext<Schemas["Who"]>();
+  const { message } = App.useApp();
+  const notices = useRead("/api/notices", { at });
+  const write = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  if (!notices.data) return <Waiting error={notices.error} />;
+  const holding = notices.data.filter((n) => !n.withdrawn).length;
+  return (
+    <main className="page">
+      <h1 className="visually-hidden">Notices from home</h1>
+      <Panel title="Notices from home that hold on this day" aside={holding}>
+        {notices.data.length === 0 && <p className="empty">No home has said anything about this day.</p>}
+        {who.mayWrite && !at && (
+          <div className="line">
+            <Button size="small" type="primary" onClick={() => set({ notice: "new" }, false)}>
+              Home rings in
+            </Button>
+          </div>
+        )}
+        <table className="rows">
+          <thead className={notices.data.length === 0 ? "visually-hidden" : undefined}>
+            <tr>
+              <th>Student</th>
+              <th>Form</th>
+              <th>What</th>
+              <th>Told by</th>
+              <th>Noted</th>
+              <th>Withdraw</th>
+            </tr>
+          </thead>
+          <tbody>
+            {notices.data.map((n) => (
+              <tr key={n.id} className={n.withdrawn ? "undone" : undefined}>
+                <td>
+                  <StudentName student={n.student} />
+                </td>
+                <td>{n.student.form}</td>
+                <td>{n.words}</td>
+                <td>{n.told}</td>
+                <td className="quiet">{n.noted}</td>
+                <td>
+                  {n.withdrawn ? (
+                    <span className="quiet">withdrawn</span>
+                  ) : (
+                    who.mayWrite &&
+                    !at && (
+                      <button
+                        type="button"
+                        className="link small quiet"
+                        aria-label={`Withdraw the notice about ${n.student.name}`}
+                        onClick={() => write.mutate({ path: `/api/notices/${n.id}/withdraw`, body: {} })}
+                      >
+                        withdraw
+                      </button>
+                    )
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Panel>
+    </main>
+  );
+}

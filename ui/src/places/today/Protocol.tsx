@@ -1,0 +1,98 @@
+import "./protocol.css";
+import { Button } from "antd";
+import { useRead } from "../../api/client";
+import { useAddress } from "../../parts/look-at";
+import { Waiting } from "../../parts/Panel";
+import { plural } from "../../parts/words";
+
+/** The record of a morning: registers, calls, searches, who closed it and when. It prints on one or two pages. */
+export default function Protocol() {
+  const { at } = useAddress();
+  const protocol = useRead("/api/safe-arrival/protocol", { at });
+  if (!protocol.data) return <Waiting error={protocol.error} />;
+  const p = protocol.data;
+  const late = p.registers.filter((r) => !r.sent);
+  return (
+    <main className="page protocol">
+      <header>
+        <h1>
+          {p.school}: safe arrival, {p.day}
+        </h1>
+        <span className="quiet">as at {p.asAt.slice(11)}</span>
+        <Button className="no-print" onClick={() => window.print()}>
+          Print
+        </Button>
+      </header>
+      <p className={p.safe.state === "closed" ? "strong" : "strong overdue"}>
+        {p.safe.state === "none" ? "No school on this day." : p.safe.words}
+      </p>
+      <p>
+        At {p.countAt}: {p.roll} on the roll = {p.count.map((c) => `${c.n} ${c.words}`).join(" + ")}.
+      </p>
+      {p.open.length > 0 && (
+        <section>
+          <h2>Still unaccounted for</h2>
+          <p>{p.open.map((s) => `${s.student.name} (${s.student.form}), ${s.words}`).join("; ")}.</p>
+        </section>
+      )}
+      <section>
+        <h2>
+          What was done <span className="quiet">{plural(p.lines.length, "entry", "entries")}</span>
+        </h2>
+        {p.lines.length === 0 && <p className="quiet">Nothing had to be done.</p>}
+        <table className="rows">
+          <thead className={p.lines.length === 0 ? "visually-hidden" : undefined}>
+            <tr>
+              <th>At</th>
+              <th>What</th>
+              <th>About, and what came of it</th>
+              <th>By</th>
+            </tr>
+          </thead>
+          <tbody>
+            {p.lines.map((l, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: entries have no other name
+              <tr key={i}>
+                <td>{l.at}</td>
+                <td className="nowrap">{l.kind}</td>
+                <td>{l.words}</td>
+                <td className="nowrap">{l.by || "by itself"}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h2>
+          Registers of {p.slot}{" "}
+          <span className="quiet">
+            {p.registers.length - late.length} of {p.registers.length} in
+          </span>
+        </h2>
+        <ul className="registers">
+          {p.registers.map((r) => (
+            <li key={r.class} className={r.sent ? undefined : "overdue"}>
+              <b>{r.class}</b> {r.sent ? `${r.sent} ${r.by}` : `out · ${r.taker}`}
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section>
+        <h2>
+          What homes said of today <span className="quiet">{p.explained.length}</span>
+        </h2>
+        <ul className="registers">
+          {p.explained.map((n) => (
+            <li key={n.id}>
+              <b>{n.student.name}</b> {n.student.form}: {n.words} <span className="quiet">{n.told}</span>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <p className="signed">
+        <span>Date and signature</span>
+      </p>
+      <p className="small quiet">This page holds data about students.</p>
+    </main>
+  );
+}
