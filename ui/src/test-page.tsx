@@ -50,6 +50,9 @@ export const who: Schemas["Who"] = {
   places: [],
 };
 
+/** Pauses between keys as a quick hand makes them: closer together, they would be a card reader's. */
+const handPause = 45; // ms
+
 /** Renders a page as the frame would, at an address. */
 export function renderPage(page: ReactNode, at = "/", pattern = "/*") {
   const queries = newQueries(0);
@@ -66,7 +69,7 @@ export function renderPage(page: ReactNode, at = "/", pattern = "/*") {
       </AntApp>
     </QueryClientProvider>,
   );
-  return { ...view, router, user: userEvent.setup() };
+  return { ...view, router, user: userEvent.setup(), hand: userEvent.setup({ delay: handPause }) };
 }
 
 export function student(id: number, name = `Student ${id}`): Schemas["StudentRef"] {

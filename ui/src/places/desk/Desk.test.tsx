@@ -55,7 +55,20 @@ const desk: Schemas["DeskView"] = {
   groups: [],
 };
 
-function open() {
+const contact: Schemas["ContactRef"] = {
+  id: 1,
+  order: 1,
+  name: "",
+  relation: "mother",
+  phone: "07700 900 001",
+  mayCollect: true,
+  livesWith: true,
+  doNotCall: false,
+};
+
+const sheetOf = (h: Schemas["FoundStudent"]) => ({ student: h.student, contacts: [], mayFetch: false, photo: false });
+
+function open(more: Record<string, unknown> = {}) {
   const find = (q: string) => `/api/find?q=${encodeURIComponent(q)}`;
   const server = testServer({
     "/api/desk": desk,
@@ -64,6 +77,7 @@ function open() {
     [find("gar")]: [hit(3, "Pip Garrow", "left"), hit(4, "Ines Garrick", "in")],
     [find("FL740003")]: [hit(3, "Pip Garrow", "left")],
     [find("garrick")]: [hit(4, "Ines Garrick", "in")],
+    ...more,
   });
   return { ...renderPage(<Desk />, "/desk"), server };
 }
@@ -72,7 +86,7 @@ describe("the desk", () => {
   afterEach(() => vi.unstubAllGlobals());
 
   it("signs someone in without the mouse", async () => {
-    const { user, server } = open();
+    const { hand: user, server } = open();
     await screen.findByText("Today at the desk");
     await user.keyboard("gar");
     await screen.findByText("Ines Garrick");
@@ -94,7 +108,7 @@ describe("the desk", () => {
   });
 
   it("has those who are in leave, with when they are back", async () => {
-    const { user, server } = open();
+    const { hand: user, server } = open();
     await screen.findByText("Today at the desk");
     await user.keyboard("garrick{Enter}");
     await screen.findByRole("button", { name: /Ines leaves/ });
@@ -117,7 +131,7 @@ describe("the desk", () => {
   });
 
   it("keeps what was typed when it is refused", async () => {
-    const { user, server } = open();
+    const { user, hand, server } = open();
     await screen.findByText("Today at the desk");
     await user.keyboard("FL740003{Enter}");
     await screen.findByRole("button", { name: /Pip is in/ });
@@ -125,9 +139,111 @@ describe("the desk", () => {
       status: 422,
       detail: "10:30 is still to come, it is 09:12; nothing was stored",
     };
-    await user.keyboard("1030{Enter}");
+    await hand.keyboard("1030{Enter}");
     expect(await screen.findByText(/still to come/)).toBeInTheDocument();
     expect(screen.getByLabelText("at")).toHaveValue("1030");
+  });
+
+  it("leaves whoever was open when another card is scanned, and takes passes back", async () => {
+    const { user, server } = open();
+    await screen.findByText("Today at the desk");
+    await user.keyboard("garrick{Enter}");
+    await screen.findByRole("button", { name: /Ines leaves/ });
+    await user.keyboard("FL740003{Enter}");
+    await screen.findByRole("button", { name: /Pip is in/ });
+    expect(await screen.findByText("Ines Garrick was left; nothing was stored.")).toBeInTheDocument();
+    expect(server.sent).toHaveLength(0);
+    await user.keyboard("P-000018{Enter}");
+    await waitFor(() => expect(server.sent[0]?.path).toBe("/api/passes/P-000018/return"));
+    expect(screen.getByRole("button", { name: /Pip is in/ })).toBeInTheDocument();
+    await user.keyboard("XX999999{Enter}");
+    expect(await screen.findByText("No card or number XX999999 is on the roll.")).toBeInTheDocument();
+  });
+
+  it("offers only those who may collect, and takes anyone else with a note", async () => {
+    const { hand: user, server } = open({
+      "/api/students/4": {
+        ...sheetOf(hit(4, "Ines Garrick", "in")),
+        contacts: [
+          { ...contact, id: 1, name: "Ida Garrick", mayCollect: true },
+          { ...contact, id: 2, name: "Joss Garrick", mayCollect: false },
+        ],
+      },
+    });
+    await screen.findByText("Today at the desk");
+    await user.keyboard("garrick{Enter}");
+    await user.click(await screen.findByRole("button", { name: /Ida Garrick/ }));
+    expect(screen.queryByRole("button", { name: /Joss Garrick/ })).not.toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: /Ines leaves/ }));
+    await waitFor(() => expect(server.sent[0]?.body).toMatchObject({ kind: "departed", collector: 1, collects: "" }));
+  });
+
+  it("prepares the departure of who is to be fetched, and prints a pass", async () => {
+    const opened = vi.fn();
+    vi.stubGlobal("open", opened);
+    const fetching: Schemas["FetchView"] = {
+      id: 9,
+      student: student(4, "Ines Garrick"),
+      since: "10:20",
+      reason: "ill",
+      place: "sick room",
+      by: "M. Kersey",
+      warnings: [],
+      contacts: [],
+      next: -1,
+      notCalled: [],
+      attempts: [],
+      collector: 0,
+      comes: "Uncle Brand",
+      note: "mother agreed",
+      expected: "11:00",
+      overdue: false,
+    };
+    const { hand: user, server } = open({
+      "/api/desk": { ...desk, fetches: [fetching] },
+      "/api/movements": { seq: 1, words: "stored", ids: [77] },
+      "/api/movements/77/pass": { number: "000026", student: student(4, "Ines Garrick") },
+    });
+    await screen.findByText("Today at the desk");
+    await user.keyboard("garrick{Enter}");
+    await screen.findByRole("button", { name: /Ines leaves/ });
+    await user.keyboard("{Control>}{Enter}{/Control}");
+    await waitFor(() => expect(opened).toHaveBeenCalledWith("/api/passes/000026/sheet?stock=leaf", "_blank"));
+    expect(server.sent[0]?.body).toMatchObject({ reason: "ill", collects: "Uncle Brand", note: "mother agreed" });
+  });
+
+  it("has a group in at once: who is missing is ticked, who is not known stays out", async () => {
+    const member = (id: number, name: string, state: Schemas["Place"]["state"]) => ({
+      student: student(id, name),
+      place: place(state, state),
+      likely: state === "unaccounted",
+    });
+    const petrel: Schemas["GroupView"] = {
+      key: "travels Petrel",
+      title: "the Petrel",
+      reason: "ferry",
+      of: 70,
+      members: [
+        member(1, "Ivar Kvale", "unaccounted"),
+        member(2, "Nell Chandler", "not-yet-known"),
+        member(5, "Dilys Moorhen", "explained"),
+        member(6, "Iris Rook", "unaccounted"),
+      ],
+    };
+    const { hand: user, server } = open({ "/api/desk": { ...desk, groups: [petrel] } });
+    await user.click(await screen.findByRole("button", { name: /the Petrel/ }));
+    await user.click(screen.getByRole("checkbox", { name: /Iris Rook/ }));
+    await user.click(screen.getByRole("checkbox", { name: /Dilys Moorhen/ }));
+    await user.type(screen.getByRole("textbox", { name: "in at" }), "941{Enter}");
+    await waitFor(() =>
+      expect(server.sent[0]?.body).toEqual({
+        students: [1, 5],
+        kind: "arrived",
+        time: "941",
+        reason: "ferry",
+        note: "",
+      }),
+    );
   });
 
   it("undoes a movement, and not one that is taken back", async () => {

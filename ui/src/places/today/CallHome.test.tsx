@@ -103,7 +103,7 @@ describe("ringing home by key", () => {
     expect(await screen.findByText("asthma")).toBeInTheDocument();
     expect(screen.getByText("4 students · 3 homes · 1 without a contact")).toBeInTheDocument();
     expect(screen.getByText("no contact on file · ask 7 Reef")).toBeInTheDocument();
-    expect(screen.getByText("Ring", { exact: false })).toHaveTextContent("Ring Ida Merrow 07700 900 001");
+    expect(screen.getByText(/^Ring\b/)).toHaveTextContent("Ring Ida Merrow 07700 900 001");
   });
 
   it("says what many of them share, and shows only those", async () => {
@@ -121,6 +121,102 @@ describe("ringing home by key", () => {
     expect(screen.getByText("Juno Sandal")).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Show everyone" }));
     expect(screen.getByText("Elis Merrow")).toBeInTheDocument();
+  });
+
+  it("holds those who share a cause until a time, for a reason", async () => {
+    const cause: Schemas["CauseView"] = {
+      key: "ferry Petrel",
+      words: "2 of these come by the Petrel",
+      shares: "",
+      students: [1, 3],
+      suggest: "the Petrel is late",
+    };
+    const { user, server } = open(today({ causes: [cause] }));
+    await user.click(await screen.findByRole("button", { name: "Hold these 2" }));
+    await user.keyboard("940{Enter}");
+    await waitFor(() => expect(server.sent).toHaveLength(1));
+    expect(server.sent[0]).toMatchObject({
+      path: "/api/holds",
+      body: { students: [1, 3], until: "940", reason: "the Petrel is late" },
+    });
+  });
+
+  it("shows who is held until when, and rings them after all", async () => {
+    const hold: Schemas["HoldView"] = {
+      id: 6,
+      reason: "the Petrel is late",
+      until: "09:40",
+      by: "R. Tolvan",
+      since: "09:13",
+      waiting: [student(3, "Juno Sandal")],
+      of: 2,
+    };
+    const base = today();
+    const households = base.households.map((h) =>
+      h.key === "b" ? { ...h, held: "the Petrel is late", again: "09:40", waits: true } : h,
+    );
+    const { user, server } = open(today({ holds: [hold], held: 1, households }));
+    expect(await screen.findByText("the Petrel is late: 1 student held until 09:40")).toBeInTheDocument();
+    expect(screen.getByText("held until 09:40: the Petrel is late")).toBeInTheDocument();
+    expect(screen.getByText("4 students · 3 homes · 1 held · 1 without a contact")).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Ring them after all" }));
+    await waitFor(() => expect(server.sent[0]?.path).toBe("/api/holds/6/end"));
+  });
+
+  it("texts the homes that are not held, in words of one's own", async () => {
+    const base = today();
+    const households = base.households.map((h) => (h.key === "b" ? { ...h, held: "late" } : h));
+    const { user, server } = open(today({ households }));
+    await screen.findByText("asthma");
+    await user.keyboard("x");
+    await user.type(screen.getByLabelText("What the text says"), "Where is {{students}?{Enter}");
+    await waitFor(() =>
+      expect(server.sent[0]).toMatchObject({
+        path: "/api/messages/homes",
+        body: { students: [1, 2, 4], words: "Where is {students}?" },
+      }),
+    );
+  });
+
+  it("accepts an answer as a notice, with the reason and the time that stand in it", async () => {
+    const answer: Schemas["AnswerView"] = {
+      message: 12,
+      at: "09:16",
+      contact: "Ida Merrow",
+      phone: "07700 900 003",
+      words: "On the way, there by 9:40",
+      students: [student(1, "Elis Merrow"), student(2, "Ansa Merrow")],
+      reason: "on the way",
+      until: "09:40",
+    };
+    const vague = { ...answer, message: 13, words: "Who is this?", reason: "", until: "" };
+    const { user, server } = open(today({ answers: [answer, vague] }));
+    await screen.findByText("Homes have answered");
+    const [first, second] = await screen.findAllByRole("button", { name: "Accept as a notice" });
+    expect(second).toBeDisabled();
+    await user.click(screen.getAllByRole("checkbox", { name: "About Ansa Merrow" })[0] as HTMLElement);
+    await user.click(first as HTMLElement);
+    await waitFor(() =>
+      expect(server.sent[0]).toMatchObject({
+        path: "/api/notices",
+        body: { students: [1], reason: "on the way", toTime: "09:40", message: 12 },
+      }),
+    );
+    await user.click(screen.getAllByRole("button", { name: "Says no reason" })[1] as HTMLElement);
+    await waitFor(() => expect(server.sent[1]?.path).toBe("/api/messages/13/read"));
+  });
+
+  it("opens safe arrival again, with a reason", async () => {
+    const { user, server } = open(
+      today({ households: [], safe: { ...today().safe, state: "closed", words: "Closed." } }),
+    );
+    await user.click(await screen.findByRole("button", { name: "Open it again" }));
+    await user.keyboard("{Enter}");
+    expect(server.sent).toHaveLength(0);
+    await user.keyboard("a doubt{Enter}");
+    await waitFor(() =>
+      expect(server.sent[0]).toMatchObject({ path: "/api/safe-arrival/reopen", body: { reason: "a doubt" } }),
+    );
   });
 
   it("logs no answer with one key, for both siblings", async () => {
@@ -214,15 +310,17 @@ describe("searching and closing", () => {
     const { user, server } = open(today({ onSite: [lost] }));
     await screen.findByText("Oona Harle");
     await user.keyboard("s");
+    await user.keyboard("Porter Finch{Enter}");
     await waitFor(() => expect(server.sent).toHaveLength(1));
     await user.keyboard("f");
+    await user.keyboard("boat shed{Enter}");
     await waitFor(() => expect(server.sent).toHaveLength(2));
     await user.keyboard("g");
     await waitFor(() => expect(server.sent).toHaveLength(3));
-    expect(server.sent.map((s) => [s.path, s.body.found])).toEqual([
-      ["/api/searches", undefined],
-      ["/api/searches/end", true],
-      ["/api/searches/end", false],
+    expect(server.sent.map((s) => [s.path, s.body])).toEqual([
+      ["/api/searches", { student: 9, searcher: "Porter Finch" }],
+      ["/api/searches/end", { student: 9, found: true, place: "boat shed", foundBy: "" }],
+      ["/api/searches/end", { student: 9, found: false }],
     ]);
   });
 
