@@ -276,6 +276,9 @@ func (v view) protocolLines(x *Day, m Moment) []ProtocolLine {
 		about[c.ID] = append(about[c.ID], c.StudentID)
 	}
 	for _, c := range x.calls {
+		if c.FetchID != nil {
+			continue // about someone who had arrived
+		}
 		who := "nobody to ring"
 		if c.ContactID != nil {
 			who = v.school.contacts[*c.ContactID].Name()

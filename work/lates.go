@@ -148,11 +148,12 @@ func (v view) door(ctx context.Context, from, to day.Date, m Moment) (map[doorKe
 	}
 	out := map[doorKey][]punctuality.Pass{}
 	for _, mv := range moves {
-		if mv.Known > m.Known {
-			continue
+		leaves := mv.Kind == "departed"
+		if mv.Known > m.Known || (leaves && mv.Date == m.Date && orMissing(mv.Returns) > m.Minute) {
+			continue // not known yet; or expected back, and not early so far
 		}
 		k := doorKey{mv.StudentID, mv.Date}
-		out[k] = append(out[k], punctuality.Pass{At: mv.Minute, Out: mv.Kind == "departed", Reason: join(": ", mv.Reason, mv.Note)})
+		out[k] = append(out[k], punctuality.Pass{At: mv.Minute, Out: leaves, Reason: join(": ", mv.Reason, mv.Note)})
 	}
 	return out, nil
 }

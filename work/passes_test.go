@@ -238,6 +238,7 @@ func TestLateArrivalsAndEarlyDepartures(t *testing.T) {
 	assert.Equal(t, []string{"late arrival", "09:12", "overslept", "22 min"}, []string{juno.Kind, juno.At, juno.Reason, juno.Missed})
 	assert.Equal(t, []string{"left early", "09:12", "ill"}, []string{tavi.Kind, tavi.At, tavi.Reason})
 	assert.NotContains(t, rows, "Perran Hask", "out and back is neither")
+	assert.NotContains(t, rows, "Pip Garrow", "who is expected back has not left early so far")
 
 	// The counts are those of the rows, whatever they are counted by.
 	week, err := o.Lates(ctx, "", work.LatesAsk{From: "2026-02-02"})

@@ -153,12 +153,12 @@ func (o *Office) station(ctx context.Context, token string) (store.Station, erro
 
 // StationPage is what a station shows while nobody stands before it.
 type StationPage struct {
-	ID      int64    `json:"id"`
-	Name    string   `json:"name"`
-	School  string   `json:"school"`
-	Arrive  []string `json:"arrive" doc:"Reasons offered to those who arrive"`
-	Leave   []string `json:"leave" doc:"Reasons offered to those who leave"`
-	Now     string   `json:"now" doc:"The school's present minute"`
+	ID     int64    `json:"id"`
+	Name   string   `json:"name"`
+	School string   `json:"school"`
+	Arrive []string `json:"arrive" doc:"Reasons offered to those who arrive"`
+	Leave  []string `json:"leave" doc:"Reasons offered to those who leave"`
+	Now    string   `json:"now" doc:"The school's present minute"`
 }
 
 // StationPage returns what a station shows.

@@ -17,6 +17,7 @@ const lists: { title: string; keys: [string, string][] }[] = [
       ["i a w y t", "after spoke: ill, appointment, on the way, away, truant"],
       ["Enter", "store the call"],
       ["N", "home rings in: a notice"],
+      ["E", "accept the first answer from a home as a notice"],
       ["H X", "hold homes until a time; text homes: those shown"],
       ["S F G", "search, found, give up or ring home: the student at the top of “on site”"],
       ["R", "remind the teacher whose register is longest overdue"],

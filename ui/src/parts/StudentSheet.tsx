@@ -154,12 +154,12 @@ function PhotoOf({ student, photo }: { student: Schemas["StudentRef"]; photo: bo
   const keep = (picture: string) => store.mutate({ path: `/api/students/${student.id}/photo`, body: { picture } });
   return (
     <span className="small quiet push">
-      <label>
-        {photo ? "another photo" : "photo"}{" "}
+      <label className="file">
+        {photo ? "Another photo" : "Add a photo"}
         <input
+          className="visually-hidden"
           type="file"
           accept="image/png,image/jpeg"
-          style={{ width: 110 }}
           onChange={(e) => {
             const file = e.target.files?.[0];
             if (file) void contentOf(file).then((f) => keep(f.content));
@@ -167,9 +167,12 @@ function PhotoOf({ student, photo }: { student: Schemas["StudentRef"]; photo: bo
         />
       </label>
       {photo && (
-        <button type="button" className="link" onClick={() => keep("")}>
-          no photo
-        </button>
+        <>
+          {" · "}
+          <button type="button" className="link" onClick={() => keep("")}>
+            no photo
+          </button>
+        </>
       )}
     </span>
   );

@@ -168,7 +168,6 @@ function Lates({ mayKeep }: { mayKeep: boolean }) {
                 <th>Date</th>
                 <th>At</th>
                 <th>Student</th>
-                <th>Form</th>
                 <th>Kind</th>
                 <th>Slot</th>
                 <th>Reason</th>
@@ -183,7 +182,6 @@ function Lates({ mayKeep }: { mayKeep: boolean }) {
                   <td>
                     <StudentName student={r.student} />
                   </td>
-                  <td className="nowrap">{r.student.form}</td>
                   <td className="nowrap">
                     <Shape state={r.state} /> {r.kind}
                   </td>

@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import type { Schemas, Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
+import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -10,17 +11,29 @@ type Answer = Schemas["AnswerView"];
 
 /** What homes answered to texts: accepted as a notice, or read and left at that. */
 export function Answers({ rows, may, write }: { rows: Answer[]; may: boolean; write: Writing }) {
+  const [all, setAll] = useState(false);
   if (rows.length === 0) return null;
+  const shown = all ? rows : rows.slice(0, few);
   return (
     <Panel title="Homes have answered" aside={rows.length} className="answers">
-      {rows.map((a) => (
-        <OneAnswer key={a.message} a={a} may={may} write={write} />
+      {shown.map((a, i) => (
+        <OneAnswer key={a.message} a={a} may={may} first={i === 0} write={write} />
       ))}
+      {rows.length > few && (
+        <div className="line small quiet">
+          <button type="button" className="link" onClick={() => setAll(!all)}>
+            {all ? "Fewer" : `${rows.length - few} more answers`}
+          </button>
+        </div>
+      )}
     </Panel>
   );
 }
 
-function OneAnswer({ a, may, write }: { a: Answer; may: boolean; write: Writing }) {
+/** How many answers stand over the call list at first. */
+const few = 4;
+
+function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: boolean; write: Writing }) {
   const settings = useSettings();
   const { set } = useAddress();
   const [reason, setReason] = useState(a.reason);
@@ -31,8 +44,10 @@ function OneAnswer({ a, may, write }: { a: Answer; may: boolean; write: Writing 
       path: "/api/notices",
       body: { students: about, reason, toTime: until, message: a.message },
     });
+  const able = reason !== "" && about.length > 0;
+  useKeys({ e: accept }, may && first && able);
   return (
-    <div className="line" style={{ flexWrap: "wrap" }} data-answer={a.message}>
+    <div className="line" data-answer={a.message}>
       <div className="two">
         <span>
           “{a.words}”{" "}
@@ -61,7 +76,7 @@ function OneAnswer({ a, may, write }: { a: Answer; may: boolean; write: Writing 
         </span>
       </div>
       {may && (
-        <div className="actions" style={{ flexWrap: "wrap" }}>
+        <div className="actions">
           <select className="plain" aria-label="Reason" value={reason} onChange={(e) => setReason(e.target.value)}>
             <option value="">which reason?</option>
             {settings.data?.reasons
@@ -77,8 +92,8 @@ function OneAnswer({ a, may, write }: { a: Answer; may: boolean; write: Writing 
             value={until}
             onChange={(e) => setUntil(e.target.value)}
           />
-          <Button size="small" type="primary" disabled={!reason || about.length === 0} onClick={accept}>
-            Accept as a notice
+          <Button size="small" type="primary" disabled={!able} onClick={accept}>
+            Accept {first && <kbd>E</kbd>}
           </Button>
           <Button
             size="small"
@@ -92,7 +107,7 @@ function OneAnswer({ a, may, write }: { a: Answer; may: boolean; write: Writing 
             onClick={() => write.mutate({ path: `/api/messages/${a.message}/read`, body: {} })}
             title="The students stay on the list"
           >
-            Says no reason
+            No reason
           </Button>
         </div>
       )}

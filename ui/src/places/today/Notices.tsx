@@ -30,11 +30,12 @@ export default function Notices() {
           <thead className={notices.data.length === 0 ? "visually-hidden" : undefined}>
             <tr>
               <th>Student</th>
-              <th>Form</th>
               <th>What</th>
               <th>Told by</th>
               <th>Noted</th>
-              <th>Withdraw</th>
+              <th>
+                <span className="visually-hidden">Withdraw</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -43,7 +44,6 @@ export default function Notices() {
                 <td>
                   <StudentName student={n.student} />
                 </td>
-                <td>{n.student.form}</td>
                 <td>{n.words}</td>
                 <td>{n.told}</td>
                 <td className="quiet">{n.noted}</td>

@@ -34,7 +34,6 @@ export default function OverdueReasons() {
           <thead className={shown.length === 0 ? "visually-hidden" : undefined}>
             <tr>
               <th>Student</th>
-              <th>Form</th>
               <th>Days without a reason</th>
               <th className="number">School days since</th>
               <th>Whom to ask</th>
@@ -49,7 +48,6 @@ export default function OverdueReasons() {
                 <td>
                   <StudentName student={s.student} />
                 </td>
-                <td>{s.student.form}</td>
                 <td>
                   {s.days.map((d) => (
                     <div key={d.date}>
