@@ -100,7 +100,9 @@ func axe(t *testing.T, s *school) {
 	w := s.open("admin")
 	for _, page := range []struct{ path, wait string }{
 		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/registers/48/AM?by=seat", "A tap marks"}, {"/registers/90/AM", "sent 08:5"}, {"/desk", "Today at the desk"},
-		{"/absence", "Why "}, {"/signals", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"},
+		{"/absence", "Why "}, {"/signals", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"}, {"/today?notice=232", "told by"},
+		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/mend", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"},
+		{"/desk?group=travels+Petrel", "Tick none"}, {"/pass", "Check a pass"}, {"/station", "no station yet"},
 		{"/check-in", "The code your teacher shows"}, {"/reader?class=48&slot=AM", "Not connected"},
 	} {
 		w.goTo(page.path)

@@ -72,8 +72,11 @@ func TestTheMorning(t *testing.T) {
 
 	// The search in the building: found.
 	officer.typed("s")
+	officer.keys(input.Enter)
 	officer.see("R. Tolvan is looking since")
 	officer.typed("f")
+	officer.typed("boat shed")
+	officer.keys(input.Enter)
 	officer.see("Everyone who was seen is where they should be.")
 	officer.count()
 

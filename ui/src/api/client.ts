@@ -83,7 +83,9 @@ export function useWrite(tell: { done?: (receipt: Schemas["Receipt"]) => void; f
       tell.done?.(receipt);
       await queries.invalidateQueries();
     },
-    onError: (error) => tell.failed?.(error),
+    onError: (error) => {
+      tell.failed?.(error); // not awaited: a message is a promise until it closes, and the next try must not wait for it
+    },
   });
 }
 

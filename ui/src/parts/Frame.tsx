@@ -205,6 +205,9 @@ function Me({ who }: { who: Schemas["Who"] }) {
               </div>
             </>
           )}
+          <Button size="small" href="/pass">
+            Check a pass
+          </Button>
           <Button size="small" onClick={() => void out()}>
             Sign out
           </Button>

@@ -18,6 +18,7 @@ const lists: { title: string; keys: [string, string][] }[] = [
       ["Enter", "store the call"],
       ["N", "home rings in: a notice"],
       ["E", "accept the first answer from a home as a notice"],
+      ["K", "only those who share the first cause, or everyone"],
       ["H X", "hold homes until a time; text homes: those shown"],
       ["S F G", "search, found, give up or ring home: the student at the top of “on site”"],
       ["R", "remind the teacher whose register is longest overdue"],

@@ -101,7 +101,7 @@ function Stations() {
         <div className="line" role="status">
           <span>
             Open <b>/station</b> on the device at {made.name} and type{" "}
-            <b>
+            <b className="nowrap" data-testid="station-code">
               {made.code.slice(0, 4)} {made.code.slice(4)}
             </b>{" "}
             <span className="quiet">once, before {made.until}. It is not shown again.</span>

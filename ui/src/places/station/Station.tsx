@@ -40,6 +40,8 @@ function Bind({ bound }: { bound: () => void }) {
       await write("/api/station/bind", { code });
       setFault("");
       bound();
+      // A browser may refuse; the page works without.
+      await document.documentElement.requestFullscreen?.().catch(() => undefined);
     } catch (e) {
       setFault((e as Error).message);
     }

@@ -116,10 +116,10 @@ describe("ringing home by key", () => {
     };
     const { user } = open(today({ causes: [cause] }));
     expect(await screen.findByText(/come by the Petrel/)).toBeInTheDocument();
-    await user.click(screen.getByRole("button", { name: "Only these 2" }));
+    await user.click(screen.getByRole("button", { name: /^Only these 2/ }));
     expect(screen.queryByText("Elis Merrow")).toBeNull();
     expect(screen.getByText("Juno Sandal")).toBeInTheDocument();
-    await user.click(screen.getByRole("button", { name: "Show everyone" }));
+    await user.click(screen.getByRole("button", { name: /^Show everyone/ }));
     expect(screen.getByText("Elis Merrow")).toBeInTheDocument();
   });
 
@@ -139,6 +139,20 @@ describe("ringing home by key", () => {
       path: "/api/holds",
       body: { students: [1, 3], until: "940", reason: "the Petrel is late" },
     });
+  });
+
+  it("keeps what was typed when a hold is refused, and lets it be mended at once", async () => {
+    const cause = { key: "ferry Petrel", words: "", shares: "", students: [1], suggest: "the Petrel is late" };
+    const { user, server } = open(today({ causes: [cause] }));
+    await user.click(await screen.findByRole("button", { name: "Hold these 1" }));
+    server.refusals["/api/holds"] = { status: 422, detail: "held until when? nobody is held" };
+    await user.keyboard("soon{Enter}");
+    expect(await screen.findByText(/nobody is held/)).toBeInTheDocument();
+    delete server.refusals["/api/holds"];
+    await user.clear(screen.getByLabelText("until"));
+    await user.type(screen.getByLabelText("until"), "940{Enter}");
+    await waitFor(() => expect(server.sent).toHaveLength(2));
+    expect(server.sent[1]?.body).toMatchObject({ until: "940", reason: "the Petrel is late" });
   });
 
   it("shows who is held until when, and rings them after all", async () => {

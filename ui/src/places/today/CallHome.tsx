@@ -44,6 +44,7 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
   };
   useKeys({ ArrowDown: () => go(1), ArrowUp: () => go(-1) }, households.length > 0);
   useKeys({ h: () => setDoing("hold"), x: () => setDoing("text") }, may && households.length > 0);
+  useKeys({ k: () => setCause(cause ? undefined : t.causes[0]?.key) }, t.causes.length > 0);
   useEffect(() => {
     if (chosenKey) list.current?.querySelector(".chosen")?.scrollIntoView({ block: "nearest" });
   }, [chosenKey]);
@@ -68,7 +69,7 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
             : `Nobody at ${t.scope} is unaccounted for. ${t.asAt.slice(11)}`}
         </p>
       )}
-      {t.causes.map((c) => (
+      {t.causes.map((c, i) => (
         <div className="line small cause" key={c.key}>
           <span>
             <b>{c.words}</b> · {c.shares}
@@ -79,7 +80,7 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
             aria-pressed={c === cause}
             onClick={() => setCause(c === cause ? undefined : c.key)}
           >
-            {c === cause ? "Show everyone" : `Only these ${c.students.length}`}
+            {c === cause ? "Show everyone" : `Only these ${c.students.length}`} {i === 0 && <kbd>K</kbd>}
           </button>
           {may && (
             <Button
@@ -104,7 +105,10 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
           homes={doing === "hold" && !cause ? [chosen].filter((h) => h !== undefined) : free}
           cause={cause}
           write={write}
-          done={() => setDoing(undefined)}
+          done={() => {
+            setDoing(undefined);
+            setCause(undefined);
+          }}
         />
       )}
       <div ref={list}>

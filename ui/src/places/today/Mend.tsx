@@ -38,7 +38,7 @@ function One({ t }: { t: Schemas["Task"] }) {
         {t.students.map((s, i) => (
           <span key={s.id}>
             {i > 0 && ", "}
-            <StudentName student={s} /> <span className="quiet">{s.form}</span>
+            <StudentName student={s} />
           </span>
         ))}
         <span className="quiet"> · {t.words}</span>
