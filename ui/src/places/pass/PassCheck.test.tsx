@@ -1,0 +1,63 @@
+import { render, screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Schemas } from "../../api/client";
+import { place, student, testServer } from "../../test-page";
+import PassCheck from "./PassCheck";
+
+const pass: Schemas["PassView"] = {
+  id: 1,
+  number: "000018",
+  code: "P-000018",
+  school: "Fairlead School",
+  student: student(3, "Pip Garrow"),
+  kind: "departed",
+  date: "2026-03-10",
+  day: "Tue 10 March",
+  at: "09:05",
+  reason: "appointment",
+  note: "",
+  returns: "11:15",
+  collector: "",
+  made: "09:06 by M. Kersey",
+  state: "good",
+  words: "This pass is good today.",
+  place: place("left", "left 09:05"),
+  lessons: [{ slot: "2", words: "lesson 2", at: "10:00", class: "9Hi1", teacher: "W. Ash", room: "his 1" }],
+};
+
+describe("checking a pass in the corridor", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("says what it is worth, whose it is, and where they belong", async () => {
+    testServer({ "/api/passes/000018": pass });
+    render(<PassCheck />);
+    await userEvent.type(screen.getByLabelText("Pass number"), "000018{Enter}");
+    expect(await screen.findByText("Good")).toBeInTheDocument();
+    expect(screen.getByRole("heading", { name: "Pip Garrow" })).toBeInTheDocument();
+    expect(screen.getByText("11:15")).toBeInTheDocument();
+    expect(screen.getByText("9Hi1, his 1 from 10:00")).toBeInTheDocument();
+  });
+
+  it("says that a pass is not good any more", async () => {
+    testServer({ "/api/passes/000018": { ...pass, state: "back", words: "This pass came back at 10:50." } });
+    render(<PassCheck />);
+    await userEvent.type(screen.getByLabelText("Pass number"), "000018{Enter}");
+    expect(await screen.findByText("Not good")).toHaveTextContent("This pass came back at 10:50.");
+  });
+
+  it("tells a wrong number from a line that is down", async () => {
+    const server = testServer({});
+    server.refusals["/api/passes/000019"] = { status: 422, detail: "000019 is no pass number: a digit is wrong" };
+    render(<PassCheck />);
+    const field = screen.getByLabelText("Pass number");
+    await userEvent.type(field, "000019{Enter}");
+    expect(await screen.findByText(/a digit is wrong/)).toBeInTheDocument();
+    vi.stubGlobal(
+      "fetch",
+      vi.fn(() => Promise.reject(new TypeError("failed"))),
+    );
+    await userEvent.type(field, "{Enter}");
+    expect(await screen.findByText(/The line to the school is down/)).toBeInTheDocument();
+  });
+});
