@@ -87,6 +87,7 @@ describe("what home says", () => {
   it("says what is wrong and stores nothing", async () => {
     const { hand, stored } = open([1], { error: "the notice ends before it begins" });
     await screen.findByText("all of this home");
+    await screen.findByRole("button", { name: /^ill/ });
     await hand.keyboard("i");
     expect(await screen.findByText("the notice ends before it begins")).toBeInTheDocument();
     expect(screen.getByRole("button", { name: /Store what home says/ })).toBeDisabled();

@@ -1,7 +1,7 @@
 import "./home.css";
 import { useQuery } from "@tanstack/react-query";
 import { App, Button, Modal, Segmented } from "antd";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite, write } from "../../api/client";
 import { useSettings } from "../../api/settings";
 import { Shape } from "../../look/Shape";
@@ -32,7 +32,6 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
   const [toTime, setToTime] = useState("");
   const [told, setTold] = useState("");
   const [how, setHow] = useState<How>("phone");
-  const body = useRef<HTMLFormElement>(null);
   const today = rail.data?.now.slice(0, 10) ?? "";
   const notice: Schemas["Notice"] = {
     students,
@@ -61,35 +60,42 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
     if (ready && !store.isPending) store.mutate({ path: "/api/notices", body: notice });
   };
   const offered = settings.data?.reasons.filter((r) => r.home) ?? [];
-  useEffect(() => {
-    // Once it is clear who it is about, keys choose the reason.
-    if (first) body.current?.focus();
-  }, [first]);
   const onKey = (e: KeyboardEvent) => {
-    if (e.key === "Enter" && !(e.target instanceof HTMLButtonElement)) {
+    const target = e.target instanceof HTMLElement ? e.target : document.body;
+    if (target.closest(".new-reason, .who-field") || e.ctrlKey || e.altKey || e.metaKey) return;
+    const act = () => {
       e.preventDefault();
+      e.stopImmediatePropagation();
+    };
+    if (e.key === "Enter" && !(target instanceof HTMLButtonElement)) {
+      act();
       submit();
     }
-    if (isTyping(e.target) || e.ctrlKey || e.altKey || e.metaKey) return;
+    if (isTyping(target)) return;
     const r = offered.find((o) => o.key && o.key === e.key.toLowerCase());
     if (r) {
-      e.preventDefault();
+      act();
       setReason(r.word);
     } else if (e.key === "b" && s) {
-      e.preventDefault();
+      act();
       setStudents([first, ...s.siblings.map((sib) => sib.id)]);
-    }
+    } else if (e.key.length === 1 && e.key !== " ") e.stopImmediatePropagation();
   };
+  const latest = useRef(onKey);
+  latest.current = onKey;
+  useEffect(() => {
+    // The dialogue has the keys wherever its focus is; the page below has none of them.
+    const listen = (e: KeyboardEvent) => latest.current(e);
+    window.addEventListener("keydown", listen, true);
+    return () => window.removeEventListener("keydown", listen, true);
+  }, []);
   const toggle = (id: number) => setStudents((old) => (old.includes(id) ? old.filter((o) => o !== id) : [...old, id]));
   const p = ready ? preview.data : undefined;
   return (
     <Modal open width={690} footer={null} onCancel={onClose} title="Home says" destroyOnHidden>
       <form
-        ref={body}
         className="says"
-        tabIndex={-1}
         aria-label="What home says"
-        onKeyDown={onKey}
         onSubmit={(e) => {
           e.preventDefault();
           submit();

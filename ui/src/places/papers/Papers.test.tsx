@@ -65,7 +65,8 @@ describe("late arrivals and early departures", () => {
 
   it("makes cards of a class, as they are wanted", async () => {
     const { user } = open();
-    await user.selectOptions(await screen.findByLabelText("Whose cards"), "8 Halyard");
+    await screen.findAllByRole("option", { name: "8 Halyard" });
+    await user.selectOptions(screen.getByLabelText("Whose cards"), "8 Halyard");
     await user.click(screen.getByText("QR"));
     await user.click(screen.getByText("one on a page"));
     expect(screen.getByRole("link", { name: "Make the cards (PDF)" })).toHaveAttribute(

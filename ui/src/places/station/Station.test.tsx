@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { fireEvent, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { renderPage, testServer } from "../../test-page";
@@ -15,12 +15,13 @@ const page: Schemas["StationPage"] = {
 
 const juno: Schemas["StationStudent"] = { given: "Juno", initial: "S", kind: "arrived", late: true, since: "" };
 
-function open(who = juno) {
+function open(who = juno, bound = true) {
   const server = testServer({
     "/api/station": page,
     "/api/station/who": who,
     "/api/station/moves": { given: "Juno", initial: "S", kind: "arrived", at: "09:12", already: false },
   });
+  if (!bound) server.refusals["/api/station"] = { status: 403, detail: "this device is no station" };
   return { ...renderPage(<Station />), server };
 }
 
@@ -76,9 +77,7 @@ describe("a station", () => {
   });
 
   it("is made of a device by a code, once", async () => {
-    const { user, server } = open();
-    server.refusals["/api/station"] = { status: 403, detail: "this device is no station" };
-    const page = renderPage(<Station />);
+    const { user, server } = open(juno, false);
     expect(await screen.findByText("This device is no station yet")).toBeInTheDocument();
     server.refusals["/api/station/bind"] = { status: 403, detail: "that code is wrong" };
     const field = screen.getByLabelText("Code");
@@ -87,6 +86,6 @@ describe("a station", () => {
     delete server.refusals["/api/station"];
     delete server.refusals["/api/station/bind"];
     await user.type(field, "{Enter}");
-    await waitFor(() => expect(page.container).toHaveTextContent("Hold your card to the reader"));
+    expect(await screen.findByText(/Hold your card to the reader/)).toBeInTheDocument();
   });
 });
