@@ -10,6 +10,8 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
+
+	"meldung/demo"
 )
 
 // folder is where the pictures of the main views stand.
@@ -64,6 +66,49 @@ func TestScreenshots(t *testing.T) {
 	w.goTo("/outbox")
 	w.see("What became of it")
 	w.shot(folder + "/outbox.png")
+
+	w.goTo("/today")
+	w.see("Call home")
+	w.typed("k")
+	w.typed("h")
+	w.typed("940")
+	w.keys(input.Enter)
+	w.see("held until 09:40")
+	w.gone("because")
+	w.typed("x")
+	w.see("Text ")
+	w.keys(input.Enter)
+	w.see("Written to")
+	w.clockTo("09:17")
+	w.see("Homes have answered")
+	w.shot(folder + "/answers.png")
+	for _, view := range []struct{ name, path, wait string }{{"papers", "/papers", "By weekday"}, {"record", "/protocol", "What was done"}} {
+		w.goTo(view.path)
+		w.see(view.wait)
+		w.shot(folder + "/" + view.name + ".png")
+	}
+	admin.field("Where the station stands").MustInput("Pier")
+	admin.keys(input.Enter)
+	device := s.bare(t, "/station", 1024, 768)
+	device.see("no station yet")
+	device.MustElement("input").MustInput(admin.MustElement("[data-testid=station-code]").MustText())
+	device.keys(input.Enter)
+	device.see("Hold your card")
+	device.typed(w.MustEval(`() => fetch("/api/find?q=juno+sandal").then((r) => r.json()).then((l) => l[0].student.number)`).Str())
+	device.keys(input.Enter)
+	device.see("You are late today")
+	device.shot(folder + "/station.png")
+	device.MustElementR("button", "overslept").MustClick()
+	device.see("Thank you")
+	corridor := s.bare(t, "/pass", 390, 844)
+	corridor.field("Name").MustInput("osk")
+	corridor.field("Password").MustInput(demo.Password)
+	corridor.keys(input.Enter)
+	corridor.see("Check a pass")
+	corridor.typed(w.MustEval(`() => fetch("/api/desk").then((r) => r.json()).then((d) => fetch("/api/movements/" + d.movements[0].id + "/pass", { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "a pass for a picture" }, body: "{}" })).then((r) => r.json()).then((p) => p.number)`).Str())
+	corridor.keys(input.Enter)
+	corridor.see("belongs in")
+	corridor.shot(folder + "/pass.png")
 
 	afternoon := startDemo(t, "13:46")
 	class := afternoon.open("osk")
