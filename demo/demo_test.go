@@ -222,6 +222,46 @@ func TestTheStoreAndTheLedgerAgree(t *testing.T) {
 	assert.Empty(t, wrong)
 }
 
+// everyKindOfWork does one of each of the things that a day's start must be able to forget.
+func everyKindOfWork(t *testing.T, o *work.Office, player *demo.Player) {
+	ctx := t.Context()
+	now, err := o.Today(ctx, "")
+	require.NoError(t, err)
+	require.NotEmpty(t, now.Households)
+	home := now.Households[0]
+	missing := home.Students[0].Student.ID
+	in, err := o.FindStudents(ctx, officer, "Tavi Lund", "", 1)
+	require.NoError(t, err)
+	tavi := in[0].Student.ID
+	_, err = o.Hold(ctx, officer, "forget hold", work.NewHold{Students: []int64{missing}, Until: "11:00", Reason: "late"})
+	require.NoError(t, err)
+	_, err = o.TextHomes(ctx, officer, "forget text", work.HomeText{Students: []int64{missing}})
+	require.NoError(t, err)
+	call := work.Call{Students: []int64{missing}, Outcome: "wrong number"}
+	if len(home.Contacts) > 0 {
+		call.Contact = home.Contacts[0].ID
+	}
+	_, err = o.LogCall(ctx, officer, "forget call", call)
+	require.NoError(t, err)
+	fetched, err := o.StartFetch(ctx, officer, "forget fetch", work.NewFetch{Student: tavi, Reason: "ill"})
+	require.NoError(t, err)
+	_, err = o.LogCall(ctx, officer, "forget fetch call", work.Call{Students: []int64{tavi}, Fetch: fetched.IDs[0], Outcome: "no answer"})
+	require.NoError(t, err)
+	left, err := o.Move(ctx, officer, "forget leaving", work.Movement{Students: []int64{tavi}, Kind: "departed", Reason: "ill"})
+	require.NoError(t, err)
+	pass, err := o.MakePass(ctx, officer, "forget pass", left.IDs[0])
+	require.NoError(t, err)
+	_, err = o.ReturnPass(ctx, officer, "forget return", pass.Number)
+	require.NoError(t, err)
+	require.NoError(t, player.Jump(ctx, "10:10"))
+	later, err := o.Today(ctx, "")
+	require.NoError(t, err)
+	for _, a := range later.Answers {
+		_, err = o.Notify(ctx, officer, "forget answer", work.Notice{Students: []int64{a.Students[0].ID}, Reason: "ill", Message: a.Message})
+		require.NoError(t, err)
+	}
+}
+
 func TestMovingTheClock(t *testing.T) {
 	o, player := demotest.Played(t)
 	first, err := o.Today(t.Context(), "")
@@ -234,6 +274,7 @@ func TestMovingTheClock(t *testing.T) {
 
 	_, err = o.LogFollowup(t.Context(), officer, "a call to be forgotten", work.Followup{Student: 1, Outcome: "spoke"})
 	require.NoError(t, err)
+	everyKindOfWork(t, o, player)
 	require.NoError(t, player.Jump(t.Context(), "09:12"))
 	again, err := o.Today(t.Context(), "")
 	require.NoError(t, err)

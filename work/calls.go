@@ -212,11 +212,7 @@ func (v view) attempts(x *Day, student int64, m Moment) []attempt {
 		if c.StudentID != student || c.FetchID != nil || c.Known > m.Known || c.Minute > m.Minute {
 			continue
 		}
-		a := attempt{Attempt: followup.Attempt{Outcome: followup.Outcome(c.Outcome), At: c.Minute, Next: orMissing(c.Next)}, id: fmt.Sprint("call ", c.ID), said: c.Said, note: c.Note, made: c.By}
-		if c.ContactID != nil {
-			a.Contact = *c.ContactID
-		}
-		out = append(out, a)
+		out = append(out, attemptOf(c))
 	}
 	for _, msg := range x.messages {
 		if msg.Kind != toHome || msg.ContactID == nil || !slices.Contains(msg.Students, student) || msg.Known > m.Known || msg.Minute > m.Minute {
@@ -231,6 +227,15 @@ func (v view) attempts(x *Day, student int64, m Moment) []attempt {
 	}
 	slices.SortStableFunc(out, func(a, b attempt) int { return int(a.At) - int(b.At) })
 	return out
+}
+
+// attemptOf is what a call comes to for the order of calls.
+func attemptOf(c store.Call) attempt {
+	a := attempt{Attempt: followup.Attempt{Outcome: followup.Outcome(c.Outcome), At: c.Minute, Next: orMissing(c.Next)}, id: fmt.Sprint("call ", c.ID), said: c.Said, note: c.Note, made: c.By}
+	if c.ContactID != nil {
+		a.Contact = *c.ContactID
+	}
+	return a
 }
 
 func (v view) attemptView(a attempt) AttemptView {

@@ -191,10 +191,7 @@ func (v view) fetchView(x *Day, f store.Fetch, m Moment) FetchView {
 		if c.FetchID == nil || *c.FetchID != f.ID || c.Known > m.Known || c.Minute > m.Minute {
 			continue
 		}
-		a := attempt{Attempt: followup.Attempt{Outcome: followup.Outcome(c.Outcome), At: c.Minute, Next: -1}, note: c.Note, made: c.By}
-		if c.ContactID != nil {
-			a.Contact = *c.ContactID
-		}
+		a := attemptOf(c)
 		about.Attempts = append(about.Attempts, a.Attempt)
 		out.Attempts = append(out.Attempts, v.attemptView(a))
 		if c.Collector != "" {

@@ -77,8 +77,8 @@ func Of(d Day, grace day.Minute) []Entry {
 		return nil
 	}
 	var out []Entry
-	arrival, came := arrivalOf(d, grace)
-	if came {
+	arrival, late := arrivalOf(d, grace)
+	if late {
 		out = append(out, arrival)
 	}
 	seen := false
@@ -101,16 +101,10 @@ func arrivalOf(d Day, grace day.Minute) (Entry, bool) {
 		return Entry{}, false
 	}
 	e := Entry{Kind: LateArrival, At: -1, Slot: first.Name, Missed: -1}
-	for _, p := range d.Door {
-		if p.Out {
-			break
-		}
-		if p.At <= first.Start+grace {
-			return Entry{}, false
-		}
-		e.At, e.Reason = p.At, p.Reason
-		e.Missed = missedBefore(d.Slots, e.At)
-		return e, e.At < d.Slots[len(d.Slots)-1].End
+	if len(d.Door) > 0 && !d.Door[0].Out {
+		came := d.Door[0]
+		e.At, e.Reason, e.Missed = came.At, came.Reason, missedBefore(d.Slots, came.At)
+		return e, came.At > first.Start+grace && came.At < d.Slots[len(d.Slots)-1].End
 	}
 	for _, s := range d.Slots {
 		switch s.Presence {

@@ -100,8 +100,11 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
               students: notice.split(",").map(Number).filter(Boolean),
               from: params.get("noticeFrom") ?? "",
               to: params.get("noticeTo") ?? "",
+              message: Number(params.get("noticeMessage") ?? 0),
             }}
-            onClose={() => set({ notice: undefined, noticeFrom: undefined, noticeTo: undefined }, false)}
+            onClose={() =>
+              set({ notice: undefined, noticeFrom: undefined, noticeTo: undefined, noticeMessage: undefined }, false)
+            }
           />
         </Suspense>
       )}

@@ -22,7 +22,7 @@ const contact: Schemas["ContactRef"] = {
   doNotCall: false,
 };
 
-function open(students: number[] = [], preview: Partial<Schemas["NoticePreview"]> = {}) {
+function open(students: number[] = [], preview: Partial<Schemas["NoticePreview"]> = {}, message = 0) {
   const onClose = vi.fn();
   const server = testServer({
     "/api/settings": settings,
@@ -36,7 +36,7 @@ function open(students: number[] = [], preview: Partial<Schemas["NoticePreview"]
     },
     "/api/notices/read": { words: "ill", code: "M", codeWord: "medical", explains: 3, stand: 1, error: "", ...preview },
   });
-  const page = renderPage(<NoticeDialog asked={{ students, from: "", to: "" }} onClose={onClose} />);
+  const page = renderPage(<NoticeDialog asked={{ students, from: "", to: "", message }} onClose={onClose} />);
   const stored = () => server.sent.filter((s) => s.path === "/api/notices");
   return { ...page, server, stored, onClose };
 }
@@ -82,6 +82,15 @@ describe("what home says", () => {
         toldHow: "letter",
       }),
     );
+  });
+
+  it("takes an answer to a text as what it is", async () => {
+    const { hand, stored } = open([1], {}, 12);
+    expect(await screen.findByText("whoever answered the text")).toBeInTheDocument();
+    await hand.click(await screen.findByRole("button", { name: /^ill/ }));
+    await screen.findByText(/explains 3 marks/);
+    await hand.click(screen.getByRole("button", { name: /Store what home says/ }));
+    await waitFor(() => expect(stored()[0]?.body).toMatchObject({ students: [1], reason: "ill", message: 12 }));
   });
 
   it("says what is wrong and stores nothing", async () => {

@@ -13,8 +13,8 @@ import { WhoField } from "./WhoField";
 type How = NonNullable<Schemas["Notice"]["toldHow"]>;
 const ways: How[] = ["phone", "e-mail", "letter", "in person"];
 
-/** What is asked for in the address: students, and dates where they are known. */
-export type Asked = { students: number[]; from: string; to: string };
+/** What is asked for in the address: students, dates where they are known, the text that it answers. */
+export type Asked = { students: number[]; from: string; to: string; message: number };
 
 /** Home says something: about whom, why, when, and who told it. */
 export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose: () => void }) {
@@ -42,6 +42,7 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
     toTime,
     toldBy: told,
     toldHow: how,
+    ...(asked.message > 0 ? { message: asked.message } : {}),
   };
   const ready = students.length > 0 && reason !== "" && today !== "";
   const preview = useQuery<Schemas["NoticePreview"], Error>({
@@ -182,25 +183,11 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
           </dd>
           <dt>told by</dt>
           <dd>
-            {s?.contacts.map((c) => (
-              <Button
-                key={c.id}
-                size="small"
-                type={told === c.name ? "primary" : "default"}
-                aria-pressed={told === c.name}
-                onClick={() => setTold(told === c.name ? "" : c.name)}
-              >
-                {c.name} <span className="small">{c.relation}</span>
-              </Button>
-            ))}
-            <input
-              className="plain"
-              aria-label="Told by someone else"
-              placeholder="someone else"
-              value={s?.contacts.some((c) => c.name === told) ? "" : told}
-              onChange={(e) => setTold(e.target.value)}
-            />
-            <Segmented<How> size="small" aria-label="How" value={how} onChange={setHow} options={ways} />
+            {asked.message > 0 ? (
+              <span className="quiet">whoever answered the text</span>
+            ) : (
+              <ToldBy contacts={s?.contacts ?? []} told={told} setTold={setTold} how={how} setHow={setHow} />
+            )}
           </dd>
         </dl>
         <p className={`will${p?.error ? " error" : ""}`} role="status">
@@ -216,6 +203,45 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
         </div>
       </form>
     </Modal>
+  );
+}
+
+/** Who told it, one of the contacts or someone else, and how. */
+function ToldBy({
+  contacts,
+  told,
+  setTold,
+  how,
+  setHow,
+}: {
+  contacts: Schemas["ContactRef"][];
+  told: string;
+  setTold: (name: string) => void;
+  how: How;
+  setHow: (how: How) => void;
+}) {
+  return (
+    <>
+      {contacts.map((c) => (
+        <Button
+          key={c.id}
+          size="small"
+          type={told === c.name ? "primary" : "default"}
+          aria-pressed={told === c.name}
+          onClick={() => setTold(told === c.name ? "" : c.name)}
+        >
+          {c.name} <span className="small">{c.relation}</span>
+        </Button>
+      ))}
+      <input
+        className="plain"
+        aria-label="Told by someone else"
+        placeholder="someone else"
+        value={contacts.some((c) => c.name === told) ? "" : told}
+        onChange={(e) => setTold(e.target.value)}
+      />
+      <Segmented<How> size="small" aria-label="How" value={how} onChange={setHow} options={ways} />
+    </>
   );
 }
 

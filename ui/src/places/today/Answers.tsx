@@ -97,7 +97,9 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
           </Button>
           <Button
             size="small"
-            onClick={() => set({ notice: a.students.map((s) => s.id).join(",") }, false)}
+            onClick={() =>
+              set({ notice: a.students.map((s) => s.id).join(","), noticeMessage: String(a.message) }, false)
+            }
             title="For other days, or with more to say"
           >
             More …
