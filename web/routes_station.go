@@ -21,7 +21,7 @@ func (s *server) stationRoutes() {
 		return answer(s.office.Stations(ctx))
 	})
 	post(s, "add-station", "/stations", "Name a station and get its code", func(ctx context.Context, in *Keyed[work.NewStation]) (*body[work.StationCode], error) {
-		return answer(s.office.AddStation(ctx, person(ctx), in.Key, in.Body))
+		return answer(s.office.AddStation(ctx, person(ctx), in.Body))
 	})
 	post(s, "end-station", "/stations/{id}/end", "Take a station out of use", func(ctx context.Context, in *KeyedByID) (*body[work.Receipt], error) {
 		return answer(s.office.EndStation(ctx, person(ctx), in.Key, in.ID))

@@ -25,7 +25,7 @@ var officer = work.Person{Account: 41, Name: "R. Tolvan", Role: work.Officer}
 // device binds a device to a new station and returns its cookies.
 func device(t *testing.T, s *httptest.Server, o *work.Office, name string) []*http.Cookie {
 	t.Helper()
-	code, err := o.AddStation(t.Context(), work.Person{Account: 46, Role: work.Administrator}, "station "+name, work.NewStation{Name: name})
+	code, err := o.AddStation(t.Context(), work.Person{Account: 46, Role: work.Administrator}, work.NewStation{Name: name})
 	require.NoError(t, err)
 	bound := request(t, s, http.MethodPost, "/api/station/bind", fmt.Sprintf(`{"code":%q}`, code.Code), nil)
 	require.Equal(t, http.StatusOK, bound.StatusCode)

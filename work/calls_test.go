@@ -265,6 +265,7 @@ func TestATextAndItsAnswer(t *testing.T) {
 	assert.True(t, h.Waits)
 	for _, m := range outbox(t, o, officer) {
 		if m.Kind == "home" && strings.Contains(m.Words, "Elis") {
+			assert.Equal(t, "Ida Merrow, about Elis Merrow, Ansa Merrow", m.To)
 			assert.Equal(t, "Fairlead School: Ansa and Elis are not in at 09:12, and we do not know why. Please answer with the reason, or when we may expect them.", m.Words)
 		}
 	}

@@ -142,14 +142,28 @@ func (o *Office) Resend(ctx context.Context, p Person, key string, id int64) (Re
 			return notFound("there is no message %d today", id)
 		}
 		row := x.messages[i]
-		if row.StaffID != nil && row.Channel == byText && x.stateOfMessage(row, w.now) == "failed" {
-			row.Channel, row.Address = byEMail, v.school.staff[*row.StaffID].Email
+		if row.Channel == byText && x.stateOfMessage(row, w.now) == "failed" {
+			if other := v.emailFor(row); other != "" {
+				row.Channel, row.Address = byEMail, other
+			}
 		}
 		stored, err := w.addMessage(row)
 		out = Receipt{Seq: w.journal.ID, Words: "Sent again by " + row.Channel, IDs: []int64{stored}}
 		return err
 	})
 	return out, err
+}
+
+// emailFor is the e-mail address of whoever a message is for; empty for none.
+func (v view) emailFor(m store.Message) string {
+	switch {
+	case m.ContactID != nil:
+		return v.school.contacts[*m.ContactID].Email
+	case m.StaffID != nil:
+		return v.school.staff[*m.StaffID].Email
+	default:
+		return ""
+	}
 }
 
 // stateOfMessage is the last that is known of a message.
@@ -214,6 +228,8 @@ func (v view) messageView(x *Day, msg store.Message, known day.Instant) MessageV
 		}
 	}
 	switch {
+	case msg.ContactID != nil:
+		out.To = v.school.contacts[*msg.ContactID].Name() + ", about " + v.names(msg.Students)
 	case msg.StaffID != nil:
 		out.To = v.school.staff[*msg.StaffID].Short()
 	case msg.StudentID != nil:

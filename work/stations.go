@@ -40,27 +40,39 @@ func hashed(secret string) string {
 }
 
 // AddStation names a new station and returns the code to type on its device. The code is
-// shown this once.
-func (o *Office) AddStation(ctx context.Context, p Person, key string, n NewStation) (StationCode, error) {
-	var out StationCode
-	err := o.write(ctx, p, key, "station", &out, func(w *writing) error {
+// shown this once and kept nowhere: a repeat is refused, since the name is taken.
+func (o *Office) AddStation(ctx context.Context, p Person, n NewStation) (StationCode, error) {
+	out := StationCode{Name: strings.TrimSpace(n.Name)}
+	if out.Name == "" {
+		return out, wrong("say where the station stands; nothing was stored")
+	}
+	limit := new(big.Int).Exp(big.NewInt(10), big.NewInt(stationCodeDigits), nil)
+	number, err := rand.Int(rand.Reader, limit)
+	if err != nil {
+		return out, fmt.Errorf("drawing a code: %w", err)
+	}
+	err = o.write(ctx, p, "", "station", nil, func(w *writing) error {
 		w.aside = true
-		name := strings.TrimSpace(n.Name)
-		if name == "" {
-			return wrong("say where the station stands")
-		}
-		limit := new(big.Int).Exp(big.NewInt(10), big.NewInt(stationCodeDigits), nil)
-		number, err := rand.Int(rand.Reader, limit)
+		all, err := store.Stations(ctx, w.tx)
 		if err != nil {
-			return fmt.Errorf("drawing a code: %w", err)
+			return err
 		}
-		code := fmt.Sprintf("%0*d", stationCodeDigits, number)
+		for _, s := range all {
+			waits := s.Bound == nil && s.CodeUntil > w.now
+			if s.EndedBy == nil && strings.EqualFold(s.Name, out.Name) && (waits || s.Bound != nil) {
+				return conflict("there is a station at %s: take it out of use first", s.Name)
+			}
+		}
+		out.Code = fmt.Sprintf("%0*d", stationCodeDigits, number)
 		until := w.now + stationCodeMinutes
-		id, err := store.AddStation(ctx, w.tx, store.Station{Name: name, Code: hashed(code), CodeUntil: until, Origin: store.Origin{Journal: w.journal.ID}})
-		out = StationCode{ID: id, Name: name, Code: code, Until: until.Minute().String()}
+		out.Until = until.Minute().String()
+		out.ID, err = store.AddStation(ctx, w.tx, store.Station{Name: out.Name, Code: hashed(out.Code), CodeUntil: until, Origin: store.Origin{Journal: w.journal.ID}})
 		return err
 	})
-	return out, err
+	if err != nil {
+		return StationCode{}, err
+	}
+	return out, nil
 }
 
 // EndStation takes a station out of use; its device shows so.

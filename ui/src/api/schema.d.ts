@@ -1925,7 +1925,7 @@ export interface components {
             warnings: string[];
         };
         GroupMember: {
-            /** @description Expected and not spoken for: ticked at first */
+            /** @description Known to be missing and not spoken for: ticked at first */
             likely: boolean;
             place: components["schemas"]["Place"];
             student: components["schemas"]["StudentRef"];

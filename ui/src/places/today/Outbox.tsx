@@ -44,7 +44,7 @@ export default function Outbox() {
               {outbox.data.map((m) => (
                 <tr key={m.id}>
                   <td>{m.at}</td>
-                  <td className="nowrap">{m.to}</td>
+                  <td>{m.to}</td>
                   <td>
                     {ways[m.channel]}
                     {m.address && <div className="small quiet">{m.address}</div>}
@@ -60,7 +60,7 @@ export default function Outbox() {
                     ))}
                     {m.state === "failed" && who.inOffice && (
                       <Button size="small" onClick={() => again.mutate({ path: `/api/messages/${m.id}/again` })}>
-                        Send again{m.channel === "text" && " by e-mail"}
+                        Send again{m.channel === "text" && m.kind !== "home" && " by e-mail"}
                       </Button>
                     )}
                   </td>
