@@ -125,15 +125,11 @@ func (v view) arrivals(x *Day, slot day.Slot, m Moment) (registers, in, unaccoun
 		if r.Slot.Name != slot.Name {
 			continue
 		}
-		roll := v.school.Roll(r.Class.ID, slot.Name, x.Date)
-		if len(roll) == 0 {
-			continue
-		}
 		registers++
 		if r.sentBy(m) {
 			in++
 		}
-		for _, s := range roll {
+		for _, s := range r.Roll {
 			due[s.ID] = true
 		}
 	}
@@ -243,7 +239,7 @@ func countParts(count whereabouts.Count) []CountPart {
 func (v view) protocolRegisters(x *Day, slot day.Slot, m Moment) []ProtocolRegister {
 	out := []ProtocolRegister{}
 	for _, r := range x.Registers {
-		if r.Slot.Name != slot.Name || len(v.school.Roll(r.Class.ID, slot.Name, x.Date)) == 0 {
+		if r.Slot.Name != slot.Name {
 			continue
 		}
 		row := ProtocolRegister{Class: r.Class.Title, Taker: v.takersWords(x, r.Class.ID, slot.Name)}

@@ -15,6 +15,7 @@ type registry struct {
 	Meeting store.Meeting
 	Class   store.Class
 	Slot    day.Slot
+	Roll    []store.Student // those due, by name; there is one at least
 	Sent    *store.Register
 }
 
@@ -133,8 +134,12 @@ func (v view) addRegisters(x *Day, sent []store.Register) {
 		return
 	}
 	for _, m := range v.school.Meetings(x.School) {
+		roll := v.school.Roll(m.ClassID, m.Slot, x.Date)
+		if len(roll) == 0 {
+			continue // nobody is due: there is no register to take
+		}
 		pos, _ := x.School.Pattern.Position(m.Slot)
-		r := &registry{Meeting: m, Class: v.school.Classes[m.ClassID], Slot: x.School.Pattern.Slots[pos]}
+		r := &registry{Meeting: m, Class: v.school.Classes[m.ClassID], Slot: x.School.Pattern.Slots[pos], Roll: roll}
 		x.byKey[registryKey{m.ClassID, m.Slot}] = r
 		x.Registers = append(x.Registers, r)
 	}
@@ -148,7 +153,7 @@ func (v view) addRegisters(x *Day, sent []store.Register) {
 		if r.Sent != nil {
 			known = &whereabouts.Known{At: r.Sent.Known, Seq: r.Sent.Journal}
 		}
-		for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
+		for _, s := range r.Roll {
 			e := x.Evidence[s.ID]
 			e.Due = append(e.Due, whereabouts.DueSlot{Slot: r.Slot, Class: r.Class.Title, Sent: known})
 		}

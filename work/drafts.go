@@ -89,7 +89,7 @@ func registerScope(d day.Date, class int64, slot string) string {
 
 func (v view) putDrafts(w *writing, x *Day, r *registry, marks []DraftMark, out *DraftReceipt) error {
 	onRoll := map[int64]bool{}
-	for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
+	for _, s := range r.Roll {
 		onRoll[s.ID] = true
 	}
 	current, err := store.DraftsOf(w.ctx, w.tx, x.Date, r.Class.ID, r.Slot.Name)

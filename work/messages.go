@@ -106,7 +106,7 @@ func (o *Office) WriteToStudents(ctx context.Context, p Person, key string, msg 
 		if msg.Words == "" {
 			msg.Words = fmt.Sprintf("Check-in of %s, %s, is open and you are not in yet. Where are you?", r.Class.Title, r.Slot.Words())
 		}
-		roll := v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)
+		roll := r.Roll
 		out = Receipt{Seq: w.journal.ID, IDs: []int64{}}
 		var without []string
 		for _, id := range msg.Students {
@@ -351,7 +351,7 @@ func (v view) remindersDue(x *Day, at day.Instant) []Message {
 	for _, r := range x.Registers {
 		late := register.Overdue(r.Slot, v.settings.RegisterWithin, at.Minute())
 		k := registryKey{r.Class.ID, r.Slot.Name}
-		if r.Sent != nil || reminded[k] || late < int(v.settings.RemindAfter) || len(v.takersOf(x, k.class, k.slot)) == 0 || len(v.school.Roll(k.class, k.slot, x.Date)) == 0 {
+		if r.Sent != nil || reminded[k] || late < int(v.settings.RemindAfter) || len(v.takersOf(x, k.class, k.slot)) == 0 {
 			continue
 		}
 		out = append(out, Message{Kind: reminder, Class: k.class, Slot: k.slot})

@@ -198,7 +198,7 @@ func (v view) passLessons(x *Day, student int64, after day.Minute) []PassLesson 
 		if r.Slot.End <= after {
 			continue
 		}
-		for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
+		for _, s := range r.Roll {
 			if s.ID == student {
 				out = append(out, PassLesson{Slot: r.Slot.Name, Words: r.Slot.Words(), At: r.Slot.Start.String(), Class: r.Class.Title, Teacher: v.takersWords(x, r.Class.ID, r.Slot.Name), Room: r.Meeting.Room})
 			}

@@ -84,9 +84,6 @@ func (v view) railSlots(out *RailView, x *Day, m Moment) {
 	}
 	for _, r := range x.Registers {
 		pos, _ := x.School.Pattern.Position(r.Slot.Name)
-		if len(v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)) == 0 {
-			continue
-		}
 		out.Slots[pos].Registers++
 		if r.sentBy(m) {
 			out.Slots[pos].In++

@@ -80,7 +80,7 @@ func knownWords(known day.Instant, d day.Date) string {
 func (v view) registerRef(x *Day, r *registry, p Person, m Moment) RegisterRef {
 	out := RegisterRef{Class: r.Class.ID, Title: r.Class.Title, Slot: r.Slot.Name, Words: r.Slot.Words(), Start: r.Slot.Start.String(), End: r.Slot.End.String(),
 		Room: r.Meeting.Room, Teacher: v.takersWords(x, r.Class.ID, r.Slot.Name), State: string(r.stateOf(m, v.settings.RegisterWithin)),
-		DueBy: register.DueBy(r.Slot, v.settings.RegisterWithin).String(), Students: len(v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)),
+		DueBy: register.DueBy(r.Slot, v.settings.RegisterWithin).String(), Students: len(r.Roll),
 		Mine: v.school.teaches(p.Staff, r.Class.ID) || v.standsIn(x, p.Staff, r.Class.ID, r.Slot.Name)}
 	if r.sentBy(m) {
 		out.SentAt, out.SentBy = knownWords(r.Sent.Known, x.Date), r.Sent.By
@@ -247,7 +247,7 @@ func (v view) registry(x *Day, p Person, class int64, slot string) (*registry, e
 func (v view) registerView(x *Day, r *registry, p Person, m Moment) RegisterView {
 	out := RegisterView{Register: v.registerRef(x, r, p, m), Date: x.Date.String(), Words: x.Date.Words(), Rows: []RegisterRow{}, Codes: codeViews(v.codes), Reasons: v.settings.Reasons,
 		Arriving: v.arriving(r.Slot), CheckInDays: []CheckInDay{}}
-	for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
+	for _, s := range r.Roll {
 		row := RegisterRow{Student: v.ref(s, x.Date), Warnings: warningWords(v.school.warnings[s.ID]), Recent: v.recent(s.ID, x, r.Slot.Name),
 			Card: s.Card, Seat: register.Tray, Versions: []VersionView{}, Place: placeOf(v.position(x, s.ID, m))}
 		for _, mark := range x.versions[markKey{s.ID, r.Slot.Name}] {
@@ -418,7 +418,7 @@ func (v view) rowsOf(w *writing, x *Day, r *registry, sent []SentMark) ([]store.
 	}
 	var out []store.Mark
 	var blank []string
-	for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
+	for _, s := range r.Roll {
 		m, ok := byStudent[s.ID]
 		if !ok || m.Code == "" {
 			blank = append(blank, s.Name())

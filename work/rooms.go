@@ -58,7 +58,7 @@ func (v view) dueIn(x *Day, student int64, m Moment) string {
 		if r.Slot.Start > m.Minute || r.Slot.End <= m.Minute {
 			continue
 		}
-		for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
+		for _, s := range r.Roll {
 			if s.ID == student {
 				return fmt.Sprintf("due in %s, %s", r.Class.Title, r.Meeting.Room)
 			}
@@ -139,7 +139,7 @@ func (v view) seated(w *writing, x *Day, r *registry, seat Seat) (register.Seati
 	for _, s := range seats {
 		plan[s.StudentID] = s.Place
 	}
-	roll := v.school.Roll(r.Class.ID, r.Slot.Name, x.Date)
+	roll := r.Roll
 	ids := make([]int64, len(roll))
 	for i, s := range roll {
 		ids[i] = s.ID

@@ -182,7 +182,7 @@ func (v view) registersOut(out *TodayView, x *Day, waiting map[int64]bool, m Mom
 		}
 		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Words: r.Slot.Words(), Title: r.Class.Title, Teacher: v.takersWords(x, r.Class.ID, r.Slot.Name), Room: r.Meeting.Room,
 			Overdue: register.Overdue(r.Slot, v.settings.RegisterWithin, m.Minute)}
-		for _, s := range v.school.Roll(r.Class.ID, r.Slot.Name, x.Date) {
+		for _, s := range r.Roll {
 			if waiting[s.ID] {
 				row.Waiting++
 				counted[s.ID] = true

@@ -7,7 +7,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"meldung/core/day"
+	"meldung/demo"
 	"meldung/demo/demotest"
+	"meldung/store"
 	"meldung/work"
 )
 
@@ -59,6 +62,37 @@ func find(t *testing.T, o *work.Office, name string) work.FoundStudent {
 	require.NoError(t, err)
 	require.NotEmpty(t, list, name)
 	return list[0]
+}
+
+// A class of which nobody is due has no register: none is out, and nobody is reminded.
+func TestAClassWithoutStudentsHasNoRegister(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	clock.Set(day.At(demo.Today, 940))
+	school, err := store.LoadSchool(t.Context(), o.Store().Read())
+	require.NoError(t, err)
+	has := map[int64]bool{}
+	for _, e := range school.Enrollments {
+		has[e.ClassID] = true
+	}
+	meets := map[string]bool{}
+	for _, m := range school.Timetable {
+		for _, c := range school.Classes {
+			if c.ID == m.ClassID && !has[c.ID] {
+				meets[c.Title] = true
+			}
+		}
+	}
+	require.NotEmpty(t, meets, "some class of the demonstration is empty and meets")
+	v, err := o.Registers(t.Context(), officer, "")
+	require.NoError(t, err)
+	for _, r := range v.Registers {
+		assert.Positive(t, r.Students, r.Title)
+		assert.False(t, meets[r.Title], r.Title)
+	}
+	for _, r := range today(t, o, "").Registers {
+		assert.False(t, meets[r.Title], r.Title)
+	}
 }
 
 func TestRegister(t *testing.T) {

@@ -38,7 +38,7 @@ export function PassesOut({ passes, may }: { passes: Schemas["PassView"][]; may:
   const back = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
   return (
     <Panel title="Passes not returned" aside={passes.length || undefined}>
-      {passes.length === 0 && <p className="empty">Every pass that was made today is back.</p>}
+      {passes.length === 0 && <p className="empty">No pass is out.</p>}
       {passes.map((p) => (
         <div className="line" key={p.id}>
           <b>{p.number}</b>
