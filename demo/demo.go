@@ -70,6 +70,13 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		if err := store.SetSetting(ctx, tx, "school", settings); err != nil {
 			return err
 		}
+		mark, err := markPicture()
+		if err != nil {
+			return err
+		}
+		if err := store.SetSetting(ctx, tx, work.MarkSetting, mark); err != nil {
+			return err
+		}
 		if err := store.SetSetting(ctx, tx, firstPlayed, until); err != nil {
 			return err
 		}

@@ -69,7 +69,8 @@ type LatesView struct {
 // noReasonGiven stands where the door asked for none.
 const noReasonGiven = "none given"
 
-// Lates lists who came late and who left early, as it is known at a moment.
+// Lates lists who came late and who left early up to a moment: by the marks as they stand
+// now, and by what the door had stored by then and nobody has taken back.
 func (o *Office) Lates(ctx context.Context, asAt string, ask LatesAsk) (LatesView, error) {
 	out := LatesView{Groups: []Choice{}, Spans: []Choice{}, Rows: []LateRow{}, Reasons: []LateCount{}, Weekdays: []LateCount{}, Students: []LateStudent{}}
 	for k := range punctuality.Kinds {

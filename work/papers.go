@@ -10,8 +10,8 @@ import (
 
 const pdfType = "application/pdf"
 
-// markSetting names the school's mark among the settings.
-const markSetting = "mark"
+// MarkSetting names the school's mark, a PNG, among the settings.
+const MarkSetting = "mark"
 
 // PassSheet is a pass as PDF, for a printer of leaves or, for "thermal", of rolls.
 func (o *Office) PassSheet(ctx context.Context, p Person, number, stock string) (File, error) {
@@ -115,7 +115,7 @@ func slug(s string) string {
 // Mark returns the school's mark as PNG; empty for none.
 func (o *Office) Mark(ctx context.Context) ([]byte, error) {
 	var mark []byte
-	_, err := store.Setting(ctx, o.store.Read(), markSetting, &mark)
+	_, err := store.Setting(ctx, o.store.Read(), MarkSetting, &mark)
 	return mark, err
 }
 
@@ -144,7 +144,7 @@ func (o *Office) SetMark(ctx context.Context, p Person, key string, picture []by
 		if mark != nil {
 			out.Words = "The mark stands on passes from now on"
 		}
-		return store.SetSetting(ctx, w.tx, markSetting, mark)
+		return store.SetSetting(ctx, w.tx, MarkSetting, mark)
 	})
 	return out, err
 }

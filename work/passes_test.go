@@ -32,6 +32,23 @@ func printed(t *testing.T, f work.File) string {
 	return string(text)
 }
 
+// images lists the sizes of the pictures in a file, as pdfimages (poppler) has them.
+func images(t *testing.T, f work.File) []string {
+	t.Helper()
+	name := filepath.Join(t.TempDir(), "paper.pdf")
+	require.NoError(t, os.WriteFile(name, f.Content, 0o600))
+	list, err := exec.CommandContext(t.Context(), "pdfimages", "-list", name).Output()
+	require.NoError(t, err)
+	var out []string
+	for _, line := range strings.Split(string(list), "\n") {
+		// Page, number, kind, width, height; what is see-through has a row more of another kind.
+		if row := strings.Fields(line); len(row) > 4 && row[2] == "image" {
+			out = append(out, row[3]+" × "+row[4])
+		}
+	}
+	return out
+}
+
 func TestAPassIsMadeCheckedAndReturned(t *testing.T) {
 	t.Parallel()
 	o, clock := demotest.CopyWithClock(t)
@@ -50,6 +67,7 @@ func TestAPassIsMadeCheckedAndReturned(t *testing.T) {
 		f, err := o.PassSheet(ctx, maud, pass.Number, stock)
 		require.NoError(t, err)
 		said := printed(t, f)
+		assert.Len(t, images(t, f), 2, "the school's mark and the code")
 		for _, w := range []string{"Fairlead School", "Late pass", "Juno Sandal", "09:12, Tue 10 March", "overslept", "bus", "09:12 by M. Kersey", pass.Number, "lesson 1"} {
 			assert.Contains(t, said, w, stock)
 		}
@@ -176,11 +194,7 @@ func TestMarkAndPhoto(t *testing.T) {
 	require.NoError(t, err)
 	sheet, err := o.PassSheet(ctx, maud, pass.Number, "leaf")
 	require.NoError(t, err)
-	name := filepath.Join(t.TempDir(), "pass.pdf")
-	require.NoError(t, os.WriteFile(name, sheet.Content, 0o600))
-	images, err := exec.CommandContext(ctx, "pdfimages", "-list", name).Output()
-	require.NoError(t, err)
-	assert.Equal(t, 2, strings.Count(string(images), "400   266"), "%s", images)
+	assert.Equal(t, []string{"400 × 266", "400 × 266"}, images(t, sheet)[:2], "mark and photo")
 	_, err = o.SetPhoto(ctx, officer, "photo key 2", juno, nil)
 	require.NoError(t, err)
 	_, err = o.Photo(ctx, officer, juno)
