@@ -188,9 +188,7 @@ var passNumber = regexp.MustCompile(`Pass (\d{6,}) for`)
 
 // leavesWithPass signs a student out with a pass and returns its number.
 func leavesWithPass(t *testing.T, w *window) string {
-	w.typed("perran hask")
-	w.keys(input.Enter)
-	w.see("Perran leaves")
+	w.chooses("perran hask", "Perran leaves")
 	w.keys(input.Tab) // from the time over the reasons: the second is an appointment
 	w.KeyActions().Press(input.AltLeft).Type(input.Digit2).Release(input.AltLeft).MustDo()
 	w.MustElement("#desk-back").MustFocus()
@@ -258,6 +256,15 @@ func (w *window) scan(code string) {
 	}`, code)
 }
 
+// chooses types a name at the desk and waits for what is likely to happen.
+func (w *window) chooses(name, likely string) {
+	w.t.Helper()
+	w.see("A group is in")
+	w.typed(name)
+	w.keys(input.Enter)
+	w.see(likely)
+}
+
 // isOverdue: who is not back in time is missing again, until the desk has them in.
 func isOverdue(t *testing.T, officer, desk *window) {
 	officer.clockTo("09:56")
@@ -266,10 +273,7 @@ func isOverdue(t *testing.T, officer, desk *window) {
 	row := officer.MustElementX(`//div[contains(@class,"line")][.//button[text()="Perran Hask"]]`).MustText()
 	assert.Contains(t, row, "overdue")
 	desk.goTo("/desk")
-	desk.see("A group is in")
-	desk.typed("perran hask")
-	desk.keys(input.Enter)
-	desk.see("Perran is in")
+	desk.chooses("perran hask", "Perran is in")
 	desk.keys(input.Enter)
 	desk.see("Perran Hask in at 09:5")
 	officer.gone("overdue since 09:50")
@@ -296,9 +300,7 @@ func isFetched(t *testing.T, officer, desk *window) {
 	officer.see("comes by 10:30")
 	desk.goTo("/desk")
 	desk.see("To be fetched")
-	desk.typed("tavi lund")
-	desk.keys(input.Enter)
-	desk.see("Tavi leaves")
+	desk.chooses("tavi lund", "Tavi leaves")
 	assert.Equal(t, "true", *desk.MustElementR("form dl button", "Mats Lund").MustAttribute("aria-pressed"), "who comes is chosen already")
 	desk.keys(input.Enter)
 	desk.see("fetched by Mats Lund")

@@ -85,6 +85,21 @@ func TestAGroupIsHeldAndComesBackByItself(t *testing.T) {
 	assert.Equal(t, held.Households, again.Households, "as it was shown then")
 
 	clock.Set(day.At(demo.Today, 570))
+	// Held twice for the same reason, a student stands once in each group.
+	twice, err := o.Hold(ctx, officer, "hold key 1a", work.NewHold{Students: ferry.Students, Until: "945", Reason: "the Petrel is late"})
+	require.NoError(t, err)
+	desk, err := o.Desk(ctx, "")
+	require.NoError(t, err)
+	groups := 0
+	for _, g := range desk.Groups {
+		if g.Title == "the Petrel is late" {
+			groups++
+			assert.Len(t, g.Members, len(ferry.Students))
+		}
+	}
+	assert.Equal(t, 2, groups)
+	_, err = o.EndHold(ctx, officer, "hold key 1b", twice.IDs[0])
+	require.NoError(t, err)
 	_, err = o.EndHold(ctx, officer, "hold key 2", got.IDs[0])
 	require.NoError(t, err)
 	assert.Zero(t, today(t, o, "").Held)
@@ -342,7 +357,10 @@ func TestAChildIsIllAndMustBeFetched(t *testing.T) {
 	call.Fetch = 0
 	_, err = o.LogCall(ctx, maud, "fetch call 2", call)
 	assert.Equal(t, work.Refused, kind(t, err), "and about nobody else")
-	call.Fetch, call.Outcome, call.Collects = got.IDs[0], "spoke", "Uncle Brand"
+	call.Fetch, call.Outcome, call.Said = got.IDs[0], "spoke", "ill"
+	_, err = o.LogCall(ctx, maud, "fetch call 2a", call)
+	assert.Equal(t, work.Wrong, kind(t, err), "it makes no notice of whoever is here")
+	call.Said, call.Collects = "", "Uncle Brand"
 	_, err = o.LogCall(ctx, maud, "fetch call 3", call)
 	assert.ErrorContains(t, err, "not among those who may collect Tavi Lund")
 	call.Note, call.Until = "mother agreed on the phone", "905"

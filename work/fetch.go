@@ -121,6 +121,9 @@ func (v view) fetchCall(x *Day, c Call, row *store.Call, now day.Instant) (strin
 	if x.openFetch(s.ID, Moment{Date: x.Date, Minute: now.Minute(), Known: now}) == nil {
 		return "", conflict("%s is not to be fetched any more; nothing was stored", s.Name())
 	}
+	if c.Said != "" {
+		return "", wrong("a call about fetching %s says who comes, not why somebody is absent; nothing was stored", s.Name())
+	}
 	row.FetchID = &c.Fetch
 	if row.CollectorID, row.Collector, err = v.collector(s, c.Collector, c.Collects, c.Note); err != nil || row.Collector == "" {
 		return "", err

@@ -1,6 +1,7 @@
 package work
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -44,10 +45,8 @@ func (v view) groups(x *Day, m Moment) []GroupView {
 		g.Members = append(g.Members, GroupMember{Student: v.ref(s, m.Date), Place: placeOf(p), Likely: p.State == whereabouts.Unaccounted})
 	}
 	travelReason := ""
-	for _, r := range v.settings.Reasons {
-		if r.Word == "ferry" {
-			travelReason = r.Word
-		}
+	if slices.ContainsFunc(v.settings.Reasons, func(r Reason) bool { return r.Word == ferryReason }) {
+		travelReason = ferryReason
 	}
 	for _, s := range x.Roll {
 		if s.Travels != "" {
@@ -59,7 +58,7 @@ func (v view) groups(x *Day, m Moment) []GroupView {
 			continue
 		}
 		for _, id := range h.Students {
-			member("hold "+h.Reason, h.Reason, "", id)
+			member(fmt.Sprint("hold ", h.ID), h.Reason, "", id)
 		}
 	}
 	out := []GroupView{}

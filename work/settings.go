@@ -36,6 +36,9 @@ type Settings struct {
 // onTheWay is the reason that explains a student only until a time.
 const onTheWay = "on the way"
 
+// ferryReason is what those who come together by a ferry begin with.
+const ferryReason = "ferry"
+
 // noReason is given when nothing is known.
 const noReason = "no reason"
 
@@ -48,7 +51,7 @@ func UsualSettings() Settings {
 			{Word: "appointment", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true, Home: true, Key: "a"},
 			{Word: onTheWay, Absent: "N", Late: "L", Home: true, Key: "w"},
 			{Word: "away", Absent: "X", Late: "LX", Excused: true, Home: true, Key: "y"},
-			{Word: "ferry", Absent: "X", Late: "LX", Excused: true, Arrive: true},
+			{Word: ferryReason, Absent: "X", Late: "LX", Excused: true, Arrive: true},
 			{Word: "overslept", Absent: "U", Late: "L", Arrive: true},
 			{Word: "family", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true},
 			{Word: "truant", Absent: "U", Late: "L", Home: true, Key: "t"},

@@ -45,11 +45,14 @@ export default function Desk() {
     return () => window.removeEventListener("keydown", toField, true);
   }, []);
   const back = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  /** Takes a pass back where the text is one; reports whether it was. */
+  const isBack = (text: string) => {
+    if (!isPass(text)) return false;
+    back.mutate({ path: `/api/passes/${encodeURIComponent(text)}/return`, body: {} });
+    return true;
+  };
   useScanner((code) => {
-    if (isPass(code)) {
-      back.mutate({ path: `/api/passes/${encodeURIComponent(code)}/return`, body: {} });
-      return;
-    }
+    if (isBack(code)) return;
     if (student) message.info(`${student.student.name} was left; nothing was stored.`);
     setStudent(undefined);
     setQuery(code);
@@ -68,12 +71,8 @@ export default function Desk() {
     // A scan ends before the list has come: what stands in the field decides.
     const q = query.trim();
     if (!q) return;
-    if (isPass(q)) {
-      back.mutate({ path: `/api/passes/${encodeURIComponent(q)}/return`, body: {} });
-      setQuery("");
-      return;
-    }
-    choose((await read("/api/find", { q }))[row]);
+    if (isBack(q)) setQuery("");
+    else choose((await read("/api/find", { q }))[row]);
   };
   const onKey = (e: KeyboardEvent) => {
     if (e.key === "ArrowDown" || e.key === "ArrowUp") {

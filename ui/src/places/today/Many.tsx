@@ -18,7 +18,7 @@ export function Held({ h, may, write }: { h: Schemas["HoldView"]; may: boolean; 
       </span>
       {may && (
         <span className="actions">
-          <Link to={`/desk?group=${encodeURIComponent(`hold ${h.reason}`)}`}>They are in …</Link>
+          <Link to={`/desk?group=${encodeURIComponent(`hold ${h.id}`)}`}>They are in …</Link>
           <button
             type="button"
             className="link"
