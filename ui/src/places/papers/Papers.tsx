@@ -13,13 +13,23 @@ import { plural } from "../../parts/words";
 /** What is kept or printed: late arrivals and early departures, cards, the record of a morning. */
 export default function Papers() {
   const who = useOutletContext<Schemas["Who"]>();
+  const { at, params } = useAddress();
+  const asked: Asked = {
+    at,
+    from: params.get("from") ?? undefined,
+    to: params.get("to") ?? undefined,
+    group: params.get("group") ?? undefined,
+    kind: params.get("kind") ?? undefined,
+  };
+  const lates = useRead("/api/lates", asked);
+  if (!lates.data) return <Waiting error={lates.error} />;
   return (
     <main className="page">
       <h1 className="visually-hidden">Papers</h1>
       <div className="columns papers">
-        <Lates mayKeep={who.mayWrite} />
+        <Lates l={lates.data} asked={asked} mayKeep={who.mayWrite} />
         <div className="stack">
-          {who.inOffice && <Cards />}
+          {who.inOffice && <Cards groups={lates.data.groups} />}
           <Panel title="Record of the morning">
             <p className="empty">
               <Link to="/protocol">Registers, calls, who closed safe arrival and when</Link>: a page to print and sign.
@@ -31,6 +41,9 @@ export default function Papers() {
   );
 }
 
+/** What the address asks for. */
+type Asked = Record<"at" | "from" | "to" | "group" | "kind", string | undefined>;
+
 /** A query string of what is asked for. */
 function queryOf(asked: Record<string, string | undefined>): string {
   return new URLSearchParams(
@@ -40,18 +53,8 @@ function queryOf(asked: Record<string, string | undefined>): string {
 
 const mostRows = 300;
 
-function Lates({ mayKeep }: { mayKeep: boolean }) {
-  const { at, params, set } = useAddress();
-  const asked = {
-    at,
-    from: params.get("from") ?? undefined,
-    to: params.get("to") ?? undefined,
-    group: params.get("group") ?? undefined,
-    kind: params.get("kind") ?? undefined,
-  };
-  const lates = useRead("/api/lates", asked);
-  if (!lates.data) return <Waiting error={lates.error} />;
-  const l = lates.data;
+function Lates({ l, asked, mayKeep }: { l: Schemas["LatesView"]; asked: Asked; mayKeep: boolean }) {
+  const { set } = useAddress();
   const span = `${l.from}..${l.to}`;
   return (
     <div className="stack">
@@ -231,8 +234,7 @@ function Counts({ title, kinds, counts }: { title: string; kinds: string[]; coun
 }
 
 /** Cards with a code: one student, a form or class, a year, or all. */
-function Cards() {
-  const lates = useRead("/api/lates", {});
+function Cards({ groups }: { groups: Schemas["Choice"][] }) {
   const [group, setGroup] = useState("");
   const [one, setOne] = useState<Schemas["StudentRef"]>();
   const [symbol, setSymbol] = useState("code39");
@@ -251,7 +253,7 @@ function Cards() {
           <>
             <select className="plain" aria-label="Whose cards" value={group} onChange={(e) => setGroup(e.target.value)}>
               <option value="">everyone’s</option>
-              {lates.data?.groups.map((g) => (
+              {groups.map((g) => (
                 <option key={g.value} value={g.value}>
                   {g.label}
                 </option>
