@@ -3,10 +3,10 @@
 # make build   the binary, with the interface in it, at bin/meldung
 
 UI := ui/node_modules/.package-lock.json
-GO_FILES := $(shell find cmd core demo files outside store web work -name '*.go' -o -name '*.sql' -o -name '*.yaml')
+GO_FILES := $(shell find cmd core demo files outside pages store web work -name '*.go' -o -name '*.sql' -o -name '*.yaml')
 UI_FILES := $(shell find ui/src ui/public -type f) ui/index.html ui/vite.config.ts
 
-.PHONY: demo test build types tools lint test-go test-ui test-e2e bench screenshots clean
+.PHONY: demo test build types tools lint test-go test-ui test-e2e race bench screenshots clean
 
 build: bin/meldung
 
@@ -36,7 +36,7 @@ tools:
 test: tools lint test-ui test-go test-e2e
 
 lint: web/dist/index.html
-	test -z "$$(gofmt -l cmd core demo e2e files outside store web work)"
+	test -z "$$(gofmt -l cmd core demo e2e files outside pages store web work)"
 	go vet ./...
 	go tool staticcheck ./...
 	cd ui && npm run lint
@@ -46,11 +46,20 @@ lint: web/dist/index.html
 test-ui: $(UI)
 	cd ui && npm test
 
-test-go: web/dist/index.html
-	go test -timeout 30m $$(go list ./... | grep -v /e2e)
+# The invented school, built once for the tests that need one.
+SCHOOL := bin/school/meldung.db
+$(SCHOOL): $(GO_FILES) go.mod go.sum
+	go run ./demo/demotest/school bin/school
+
+test-go: web/dist/index.html $(SCHOOL)
+	MELDUNG_TEST_SCHOOL=$(CURDIR)/bin/school go test -timeout 30m $$(go list ./... | grep -v /e2e)
 
 test-e2e: bin/meldung
 	go test -count=1 -timeout 40m ./e2e
+
+# The race detector over all packages; it needs a C compiler.
+race: web/dist/index.html $(SCHOOL)
+	MELDUNG_TEST_SCHOOL=$(CURDIR)/bin/school CGO_ENABLED=1 go test -race -timeout 60m $$(go list ./... | grep -v /e2e)
 
 bench:
 	go test -run "^$$$$" -bench . -benchmem ./core/... ./files/assess ./store

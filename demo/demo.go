@@ -11,9 +11,12 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/register"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/accounts"
+	"meldung/work/school"
 )
 
 // Password opens every account of the demonstration.
@@ -38,7 +41,7 @@ type School struct {
 	people  *people
 	days    []day.Date
 	plans   [][]dayPlan
-	classes [][5][8]int64
+	classes [][5][8]ids.Class
 }
 
 // New plans the school and its year; nothing is stored.
@@ -57,7 +60,7 @@ func New() *School {
 // Build writes the school and every day before the given one. Progress is told in
 // hundredths.
 func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, progress func(percent int)) error {
-	hash, err := work.Hash(Password)
+	hash, err := accounts.Hash(Password)
 	if err != nil {
 		return err
 	}
@@ -70,11 +73,11 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		if err := store.SetSetting(ctx, tx, "school", settings); err != nil {
 			return err
 		}
-		mark, err := markPicture()
+		emblem, err := emblemPicture()
 		if err != nil {
 			return err
 		}
-		if err := store.SetSetting(ctx, tx, work.MarkSetting, mark); err != nil {
+		if err := store.SetSetting(ctx, tx, school.EmblemSetting, emblem); err != nil {
 			return err
 		}
 		if err := store.SetSetting(ctx, tx, firstPlayed, until); err != nil {
@@ -113,8 +116,8 @@ func (s *School) before(until day.Date) []day.Date {
 }
 
 // addAccounts makes an account for everyone who works here, and the administrator.
-func (s *School) addAccounts(ctx context.Context, tx *sqlx.Tx, hash string) (map[string]int64, error) {
-	ids := map[string]int64{}
+func (s *School) addAccounts(ctx context.Context, tx *sqlx.Tx, hash string) (map[string]ids.Account, error) {
+	made := map[string]ids.Account{}
 	for i, p := range s.people.school.Staff {
 		role := "teacher"
 		if i >= len(teacherSet) {
@@ -126,23 +129,23 @@ func (s *School) addAccounts(ctx context.Context, tx *sqlx.Tx, hash string) (map
 		if err != nil {
 			return nil, err
 		}
-		ids[username] = id
+		made[username] = id
 	}
 	id, err := store.AddAccount(ctx, tx, store.Account{Username: "admin", Name: "Administrator", Role: "administrator", Password: hash})
-	ids["admin"] = id
-	return ids, err
+	made["admin"] = id
+	return made, err
 }
 
 // addDay writes a past day: registers, marks, and the movements that go with them.
-func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, accounts map[string]int64) error {
-	teacherOf := map[int64]int64{}
+func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, accounts map[string]ids.Account) error {
+	teacherOf := map[ids.Class]ids.Account{}
 	for _, t := range s.people.school.Teachers {
 		teacherOf[t.ClassID] = accounts[strings.ToLower(s.people.school.Staff[t.StaffID-1].Family)]
 	}
 	var marks []store.Mark
 	var registers []store.Register
 	for k, slot := range dayShape {
-		entry := map[int64]int64{}
+		entry := map[ids.Class]ids.Entry{}
 		for i := range s.people.school.Students {
 			st := &s.people.school.Students[i]
 			class := s.classes[i][d.Weekday()-1][k]
@@ -151,7 +154,7 @@ func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, acc
 			}
 			if entry[class] == 0 {
 				account := teacherOf[class]
-				j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(d, slot.Start+takenAfter(class)), Account: &account, Kind: "register"})
+				j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(d, slot.Start.Add(takenAfter(class))), Account: &account, Kind: "register"})
 				if err != nil {
 					return err
 				}
@@ -159,13 +162,7 @@ func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, acc
 				registers = append(registers, store.Register{Date: d, Slot: slot.Slot, ClassID: class, Origin: store.Origin{Journal: j.ID}})
 			}
 			m := s.plans[i][n].slots[k]
-			row := store.Mark{Date: d, Slot: slot.Slot, StudentID: st.ID, Version: 1, ClassID: class, Code: m.code, Made: slot.Start + takenAfter(class) - 1, Source: "register", Origin: store.Origin{Journal: entry[class]}}
-			if m.from >= 0 {
-				row.AwayFrom = &m.from
-			}
-			if m.to >= 0 {
-				row.AwayTo = &m.to
-			}
+			row := store.Mark{Date: d, Slot: slot.Slot, StudentID: st.ID, Version: 1, ClassID: class, Code: m.code, AwayFrom: m.from, AwayTo: m.to, Made: slot.Start.Add(takenAfter(class) - 1), Source: "register", Origin: store.Origin{Journal: entry[class]}}
 			marks = append(marks, row)
 		}
 	}
@@ -186,7 +183,7 @@ func (s *School) addSeats(ctx context.Context, tx *sqlx.Tx, past []day.Date) err
 	if len(past) == 0 {
 		return nil
 	}
-	j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(past[0], 900), Kind: "seat"})
+	j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(past[0], day.MustMinute("15:00")), Kind: "seat"})
 	if err != nil {
 		return err
 	}
@@ -195,7 +192,7 @@ func (s *School) addSeats(ctx context.Context, tx *sqlx.Tx, past []day.Date) err
 		if !c.Form() || c.Title == unseated {
 			continue
 		}
-		var students []int64
+		var students []ids.Student
 		for _, e := range s.people.school.Enrollments {
 			if e.ClassID == c.ID && e.To == nil {
 				students = append(students, e.StudentID)
@@ -214,8 +211,8 @@ func (s *School) addSeats(ctx context.Context, tx *sqlx.Tx, past []day.Date) err
 }
 
 // addMovements writes who came late and left early on a past day.
-func (s *School) addMovements(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, desk int64) error {
-	add := func(student int64, at day.Minute, kind, reason string) error {
+func (s *School) addMovements(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, desk ids.Account) error {
+	add := func(student ids.Student, at day.Minute, kind, reason string) error {
 		j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(d, at), Account: &desk, Kind: "movement"})
 		if err != nil {
 			return err
@@ -229,13 +226,13 @@ func (s *School) addMovements(ctx context.Context, tx *sqlx.Tx, n int, d day.Dat
 		if !st.EnrolledOn(d) || s.classes[i][d.Weekday()-1][0] == 0 {
 			continue
 		}
-		if plan.comes >= 0 {
+		if !plan.comes.IsZero() {
 			if err := add(st.ID, plan.comes, "arrived", plan.lateReason(ferryLate[d.String()][st.Travels] > 0)); err != nil {
 				return err
 			}
 		}
 		for _, m := range plan.slots {
-			if m.code == "D" && m.from >= 0 {
+			if m.code == "D" && !m.from.IsZero() {
 				if err := add(st.ID, m.from, "departed", "appointment"); err != nil {
 					return err
 				}
@@ -246,4 +243,4 @@ func (s *School) addMovements(ctx context.Context, tx *sqlx.Tx, n int, d day.Dat
 }
 
 // takenAfter is how many minutes into a slot a class's register comes in.
-func takenAfter(class int64) day.Minute { return 4 + day.Minute(class*7%9) }
+func takenAfter(class ids.Class) day.Minutes { return 4 + day.Minutes(class*7%9) }

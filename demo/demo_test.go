@@ -12,9 +12,21 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/demo"
 	"meldung/demo/demotest"
+	"meldung/pages"
+	"meldung/pages/absencepage"
+	"meldung/pages/concernspage"
+	"meldung/pages/frame"
+	"meldung/pages/schoolpage"
+	"meldung/pages/studentpage"
+	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/concerns"
+	"meldung/work/desk"
+	"meldung/work/home"
+	"meldung/work/roster"
 )
 
 var officer = work.Person{Account: 41, Name: "R. Tolvan", Role: work.Officer}
@@ -36,19 +48,19 @@ func open(t *testing.T) *work.Office {
 }
 
 func TestTheSchoolIsAsTold(t *testing.T) {
-	v, err := open(t).Overview(t.Context())
+	v, err := schoolpage.Show(t.Context(), open(t))
 	require.NoError(t, err)
 	assert.Equal(t, []int{612, 24, 45}, []int{v.Students, v.Forms, v.Staff})
 	assert.Len(t, v.NoContact, 3)
 	assert.Len(t, v.OfNobody, 1)
 	assert.Empty(t, v.NoForm)
-	rail, err := open(t).Rail(t.Context(), "")
+	rail, err := frame.ShowRail(t.Context(), open(t), "")
 	require.NoError(t, err)
 	assert.Equal(t, []int{114, 190}, []int{rail.Number, rail.Of})
 }
 
 func TestPhonesAreFromRangesForFiction(t *testing.T) {
-	files, err := open(t).ExportRoster()
+	files, err := roster.ExportRoster(open(t))
 	require.NoError(t, err)
 	for _, line := range strings.Split(string(files["users.csv"]), "\n") {
 		if strings.Contains(line, ",guardian,") {
@@ -58,7 +70,7 @@ func TestPhonesAreFromRangesForFiction(t *testing.T) {
 }
 
 func TestTheMorningAddsUp(t *testing.T) {
-	today, err := open(t).Today(t.Context(), "")
+	today, err := todaypage.Show(t.Context(), open(t), "")
 	require.NoError(t, err)
 	sum := 0
 	for _, c := range today.Count {
@@ -71,21 +83,21 @@ func TestTheMorningAddsUp(t *testing.T) {
 	assert.Less(t, today.Missing, 40)
 }
 
-func student(t *testing.T, o *work.Office, name string) int64 {
+func student(t *testing.T, o *work.Office, name string) ids.Student {
 	t.Helper()
-	found, err := o.FindStudents(t.Context(), officer, name, "", 3)
+	found, err := frame.FindStudents(t.Context(), o, officer, name, "", 3)
 	require.NoError(t, err)
 	require.NotEmpty(t, found, name)
 	return found[0].Student.ID
 }
 
 func TestStorySlidingSinceTheMove(t *testing.T) {
-	s, err := open(t).Signals(t.Context(), officer, "")
+	s, err := concernspage.Show(t.Context(), open(t), officer, "")
 	require.NoError(t, err)
 	for _, r := range s.Rows {
 		if r.Student.Name == "Mika Ulvar" {
 			kinds := []string{}
-			for _, k := range r.Signals {
+			for _, k := range r.Concerns {
 				kinds = append(kinds, k.Kind)
 			}
 			assert.Subset(t, kinds, []string{"absence-band", "unexcused-days"})
@@ -98,12 +110,12 @@ func TestStorySlidingSinceTheMove(t *testing.T) {
 
 func TestStoryAHomeNobodyReaches(t *testing.T) {
 	o := open(t)
-	today, err := o.Today(t.Context(), "")
+	today, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	for _, h := range today.Households {
 		if len(h.Students) == 2 && strings.HasSuffix(h.Students[0].Student.Name, "Merrow") {
 			assert.Len(t, h.Contacts, 3)
-			sheet, err := o.Sheet(t.Context(), officer, h.Students[0].Student.ID, "")
+			sheet, err := studentpage.Show(t.Context(), o, officer, h.Students[0].Student.ID, "")
 			require.NoError(t, err)
 			calls := 0
 			for _, e := range sheet.Happened {
@@ -120,7 +132,7 @@ func TestStoryAHomeNobodyReaches(t *testing.T) {
 
 func TestStoryMissingSingleLessonsOnSite(t *testing.T) {
 	o := open(t)
-	today, err := o.Today(t.Context(), "")
+	today, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	require.NotEmpty(t, today.OnSite)
 	assert.Equal(t, "Oona Harle", today.OnSite[0].Student.Name)
@@ -129,11 +141,11 @@ func TestStoryMissingSingleLessonsOnSite(t *testing.T) {
 			assert.NotEqual(t, "Oona Harle", s.Student.Name, "home is not rung before the search")
 		}
 	}
-	sheet, err := o.Sheet(t.Context(), officer, student(t, o, "Oona Harle"), "")
+	sheet, err := studentpage.Show(t.Context(), o, officer, student(t, o, "Oona Harle"), "")
 	require.NoError(t, err)
 	single := 0
 	for _, e := range sheet.Happened {
-		if strings.HasPrefix(e.Words, "lesson 5: unexcused") {
+		if strings.HasPrefix(e.Text, "lesson 5: unexcused") {
 			single++
 		}
 	}
@@ -143,7 +155,7 @@ func TestStoryMissingSingleLessonsOnSite(t *testing.T) {
 
 func TestStoryPartTimeLooksWorseThanItIs(t *testing.T) {
 	o := open(t)
-	sheet, err := o.Sheet(t.Context(), officer, student(t, o, "Tavi Lund"), "")
+	sheet, err := studentpage.Show(t.Context(), o, officer, student(t, o, "Tavi Lund"), "")
 	require.NoError(t, err)
 	require.NotNil(t, sheet.Bases)
 	assert.Equal(t, "0.5", sheet.Bases.Here)
@@ -154,11 +166,11 @@ func TestStoryPartTimeLooksWorseThanItIs(t *testing.T) {
 
 func TestStoryNearlyBackUnderTenPerCent(t *testing.T) {
 	o := open(t)
-	sheet, err := o.Sheet(t.Context(), officer, student(t, o, "Perran Hask"), "")
+	sheet, err := studentpage.Show(t.Context(), o, officer, student(t, o, "Perran Hask"), "")
 	require.NoError(t, err)
 	assert.Equal(t, "chronic", sheet.Figures.Band)
 	assert.Less(t, sheet.Figures.WayBack.Units, 10)
-	page, err := o.Absence(t.Context(), "", work.AbsenceAsk{Policy: "ten-percent"})
+	page, err := absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{Policy: "ten-percent"})
 	require.NoError(t, err)
 	for _, r := range page.Rows[:25] {
 		if r.Student.Name == "Perran Hask" {
@@ -169,7 +181,7 @@ func TestStoryNearlyBackUnderTenPerCent(t *testing.T) {
 }
 
 func TestStoryVanishedFromEveryList(t *testing.T) {
-	today, err := open(t).Today(t.Context(), "")
+	today, err := todaypage.Show(t.Context(), open(t), "")
 	require.NoError(t, err)
 	for _, h := range today.Households {
 		if h.Students[0].Student.Name == "Della Fairhurst" {
@@ -183,35 +195,35 @@ func TestStoryVanishedFromEveryList(t *testing.T) {
 
 func TestExportImportExportGivesTheSameFiles(t *testing.T) {
 	o := open(t)
-	roster, err := o.ExportRoster()
+	people, err := roster.ExportRoster(o)
 	require.NoError(t, err)
-	timetable, err := o.ExportTimetable()
+	timetable, err := roster.ExportTimetable(o)
 	require.NoError(t, err)
 
-	empty, err := demotest.Empty(t.Context(), filepath.Join(t.TempDir(), "new"), day.At(demo.Today, 552))
+	empty, err := demotest.Empty(t.Context(), filepath.Join(t.TempDir(), "new"), day.At(demo.Today, day.MustMinute("09:12")))
 	require.NoError(t, err)
 	person := work.Person{Name: "import"}
-	look, err := empty.ImportRoster(t.Context(), person, "", roster, false)
+	look, err := roster.ImportRoster(t.Context(), empty, person, "", people, false)
 	require.NoError(t, err)
 	assert.False(t, look.Applied)
-	v, err := empty.Overview(t.Context())
+	v, err := schoolpage.Show(t.Context(), empty)
 	require.NoError(t, err)
 	assert.Zero(t, v.Students, "looking changes nothing")
 
-	done, err := empty.ImportRoster(t.Context(), person, "", roster, true)
+	done, err := roster.ImportRoster(t.Context(), empty, person, "", people, true)
 	require.NoError(t, err)
 	require.Empty(t, done.Problems)
-	_, err = empty.ImportTimetable(t.Context(), person, "", timetable, true)
+	_, err = roster.ImportTimetable(t.Context(), empty, person, "", timetable, true)
 	require.NoError(t, err)
-	again, err := empty.ImportRoster(t.Context(), person, "", roster, true)
+	again, err := roster.ImportRoster(t.Context(), empty, person, "", people, true)
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes(), "a second import changes nothing")
 	assert.Len(t, again.Notes, 4, "three without a guardian, one guardian of nobody")
 
-	back, err := empty.ExportRoster()
+	back, err := roster.ExportRoster(empty)
 	require.NoError(t, err)
-	assert.Equal(t, roster, back)
-	backTimetable, err := empty.ExportTimetable()
+	assert.Equal(t, people, back)
+	backTimetable, err := roster.ExportTimetable(empty)
 	require.NoError(t, err)
 	assert.Equal(t, timetable, backTimetable)
 }
@@ -225,58 +237,58 @@ func TestTheStoreAndTheLedgerAgree(t *testing.T) {
 // everyKindOfWork does one of each of the things that a day's start must be able to forget.
 func everyKindOfWork(t *testing.T, o *work.Office, player *demo.Player) {
 	ctx := t.Context()
-	now, err := o.Today(ctx, "")
+	now, err := todaypage.Show(ctx, o, "")
 	require.NoError(t, err)
 	require.NotEmpty(t, now.Households)
-	home := now.Households[0]
-	missing := home.Students[0].Student.ID
-	in, err := o.FindStudents(ctx, officer, "Tavi Lund", "", 1)
+	first := now.Households[0]
+	missing := first.Students[0].Student.ID
+	in, err := frame.FindStudents(ctx, o, officer, "Tavi Lund", "", 1)
 	require.NoError(t, err)
 	tavi := in[0].Student.ID
-	_, err = o.Hold(ctx, officer, "forget hold", work.NewHold{Students: []int64{missing}, Until: "11:00", Reason: "late"})
+	_, err = home.Hold(ctx, o, officer, "forget hold", home.NewHold{Students: []ids.Student{missing}, Until: "11:00", Reason: "late"})
 	require.NoError(t, err)
-	_, err = o.TextHomes(ctx, officer, "forget text", work.HomeText{Students: []int64{missing}})
+	_, err = home.TextHomes(ctx, o, officer, "forget text", home.HomeText{Students: []ids.Student{missing}})
 	require.NoError(t, err)
-	call := work.Call{Students: []int64{missing}, Outcome: "wrong number"}
-	if len(home.Contacts) > 0 {
-		call.Contact = home.Contacts[0].ID
+	call := home.Call{Students: []ids.Student{missing}, Outcome: "wrong number"}
+	if len(first.Contacts) > 0 {
+		call.Contact = first.Contacts[0].ID
 	}
-	_, err = o.LogCall(ctx, officer, "forget call", call)
+	_, err = home.LogCall(ctx, o, officer, "forget call", call)
 	require.NoError(t, err)
-	fetched, err := o.StartFetch(ctx, officer, "forget fetch", work.NewFetch{Student: tavi, Reason: "ill"})
+	fetched, err := home.StartFetch(ctx, o, officer, "forget fetch", home.NewFetch{Student: tavi, Reason: "ill"})
 	require.NoError(t, err)
-	_, err = o.LogCall(ctx, officer, "forget fetch call", work.Call{Students: []int64{tavi}, Fetch: fetched.IDs[0], Outcome: "no answer"})
+	_, err = home.LogCall(ctx, o, officer, "forget fetch call", home.Call{Students: []ids.Student{tavi}, Fetch: ids.Fetch(fetched.IDs[0]), Outcome: "no answer"})
 	require.NoError(t, err)
-	left, err := o.Move(ctx, officer, "forget leaving", work.Movement{Students: []int64{tavi}, Kind: "departed", Reason: "ill"})
+	left, err := desk.Move(ctx, o, officer, "forget leaving", desk.Movement{Students: []ids.Student{tavi}, Kind: "departed", Reason: "ill"})
 	require.NoError(t, err)
-	pass, err := o.MakePass(ctx, officer, "forget pass", left.IDs[0])
+	pass, err := desk.MakePass(ctx, o, officer, "forget pass", ids.Movement(left.IDs[0]))
 	require.NoError(t, err)
-	_, err = o.ReturnPass(ctx, officer, "forget return", pass.Number)
+	_, err = desk.ReturnPass(ctx, o, officer, "forget return", pass.Text)
 	require.NoError(t, err)
 	require.NoError(t, player.Jump(ctx, "10:10"))
-	later, err := o.Today(ctx, "")
+	later, err := todaypage.Show(ctx, o, "")
 	require.NoError(t, err)
 	for _, a := range later.Answers {
-		_, err = o.Notify(ctx, officer, "forget answer", work.Notice{Students: []int64{a.Students[0].ID}, Reason: "ill", Message: a.Message})
+		_, err = home.Notify(ctx, o, officer, "forget answer", home.Notice{Students: []ids.Student{a.Students[0].ID}, Reason: "ill", Message: a.Message})
 		require.NoError(t, err)
 	}
 }
 
 func TestMovingTheClock(t *testing.T) {
 	o, player := demotest.Played(t)
-	first, err := o.Today(t.Context(), "")
+	first, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	require.NoError(t, player.Jump(t.Context(), "10:05"))
-	later, err := o.Today(t.Context(), "")
+	later, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	assert.Less(t, later.Missing, first.Missing, "the Petrel has come in")
 	assert.Equal(t, "2026-03-10T10:05", later.AsAt)
 
-	_, err = o.LogFollowup(t.Context(), officer, "a call to be forgotten", work.Followup{Student: 1, Outcome: "spoke"})
+	_, err = concerns.LogFollowup(t.Context(), o, officer, "a call to be forgotten", concerns.Followup{Student: 1, Outcome: "spoke"})
 	require.NoError(t, err)
 	everyKindOfWork(t, o, player)
 	require.NoError(t, player.Jump(t.Context(), "09:12"))
-	again, err := o.Today(t.Context(), "")
+	again, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	assert.Equal(t, first, again, "the day plays as before")
 	wrong, err := o.Check(t.Context())
@@ -284,7 +296,7 @@ func TestMovingTheClock(t *testing.T) {
 	assert.Empty(t, wrong)
 
 	require.NoError(t, player.Jump(t.Context(), "next"))
-	next, err := o.Today(t.Context(), "")
+	next, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	assert.Equal(t, "2026-03-11T08:30", next.AsAt)
 	assert.True(t, next.Open)

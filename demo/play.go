@@ -15,9 +15,17 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/outside"
+	"meldung/pages/registerpage"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/accounts"
+	"meldung/work/desk"
+	"meldung/work/home"
+	"meldung/work/messages"
+	"meldung/work/registers"
+	"meldung/work/trips"
 )
 
 // act is something that one of the school's own people does at an instant.
@@ -28,12 +36,19 @@ type act struct {
 	do  func(ctx context.Context, p work.Person, key string) error
 }
 
+// Clock is the office's clock, which the player moves.
+type Clock interface {
+	work.Clock
+	Set(at day.Instant)
+}
+
 // Player has the school's people do their part as the demonstration's clock
 // passes; what the visitor has done already is left alone.
 type Player struct {
-	school *School
-	office *work.Office
-	clock  *outside.DemoClock
+	school  *School
+	office  *work.Office
+	clock   Clock
+	gateway outside.Gateway
 
 	mu      sync.Mutex
 	people  map[string]work.Person
@@ -43,18 +58,18 @@ type Player struct {
 }
 
 // NewPlayer readies the people of an office. Nothing happens before Advance.
-func NewPlayer(ctx context.Context, s *School, o *work.Office, clock *outside.DemoClock) (*Player, error) {
+func NewPlayer(ctx context.Context, s *School, o *work.Office, clock Clock) (*Player, error) {
 	p := &Player{school: s, office: o, clock: clock, people: map[string]work.Person{}, scripts: map[day.Date][]act{}}
 	if found, err := store.Setting(ctx, o.Store().Read(), firstPlayed, &p.first); err != nil || !found {
 		return nil, errors.Join(fmt.Errorf("this data folder holds no demonstration"), err)
 	}
-	p.done = day.At(p.first, 0) - 1
-	accounts, err := store.Accounts(ctx, o.Store().Read())
+	p.done = day.At(p.first, day.Midnight) - 1
+	all, err := store.Accounts(ctx, o.Store().Read())
 	if err != nil {
 		return nil, err
 	}
-	for _, a := range accounts {
-		if p.people[a.Username], _, err = o.PersonOf(ctx, a.ID); err != nil {
+	for _, a := range all {
+		if p.people[a.Username], _, err = accounts.PersonOf(ctx, o, a.ID); err != nil {
 			return nil, err
 		}
 	}
@@ -88,7 +103,7 @@ func (p *Player) advance(ctx context.Context, to day.Instant) error {
 	}
 	p.done = to
 	if from == to {
-		return p.office.Tick(ctx, to) // something new may have been done within the minute
+		return messages.Tick(ctx, p.office, p.gateway, to) // something new may have been done within the minute
 	}
 	return p.tick(ctx, &ticked, to+1)
 }
@@ -96,8 +111,8 @@ func (p *Player) advance(ctx context.Context, to day.Instant) error {
 // tick lets what falls due by itself happen in every minute of the school's hours
 // before an instant that has not been ticked yet.
 func (p *Player) tick(ctx context.Context, done *day.Instant, before day.Instant) error {
-	for at := max(*done+1, day.At(before.Date(), dayShape[0].Start)); at < before && at.Minute() <= dayShape[len(dayShape)-1].End+30; at++ {
-		if err := p.office.Tick(ctx, at); err != nil {
+	for at := max(*done+1, day.At(before.Date(), dayShape[0].Start)); at < before && !at.Minute().After(dayShape[len(dayShape)-1].End.Add(30)); at++ {
+		if err := messages.Tick(ctx, p.office, p.gateway, at); err != nil {
 			return fmt.Errorf("ticking at %s: %w", at, err)
 		}
 	}
@@ -136,7 +151,7 @@ func (p *Player) Jump(ctx context.Context, to string) error {
 		return err
 	}
 	if target <= now {
-		start := day.At(target.Date(), 0)
+		start := day.At(target.Date(), day.Midnight)
 		if err := p.office.Store().Write(ctx, func(tx *sqlx.Tx) error { return store.DropFrom(ctx, tx, target.Date()) }); err != nil {
 			return err
 		}
@@ -159,14 +174,14 @@ func (p *Player) target(now day.Instant, to string) (day.Instant, error) {
 	if to == "next" {
 		for _, d := range p.school.days {
 			if d > now.Date() {
-				return day.At(d, 510), nil
+				return day.At(d, day.MustMinute("08:30")), nil
 			}
 		}
-		return 0, &work.Error{Kind: work.Refused, Words: "the school year is over"}
+		return 0, &work.Error{Kind: work.Refused, Message: "the school year is over"}
 	}
 	m, err := day.ParseMinute(to)
 	if err != nil {
-		return 0, &work.Error{Kind: work.Wrong, Words: err.Error()}
+		return 0, &work.Error{Kind: work.Wrong, Message: err.Error()}
 	}
 	return day.At(now.Date(), m), nil
 }
@@ -200,19 +215,19 @@ func (w *scriptWriter) add(at day.Minute, who, key string, do func(ctx context.C
 	w.acts = append(w.acts, act{day.At(w.d, at), "demo " + w.d.String() + " " + key, who, do})
 }
 
-func (w *scriptWriter) id(name string) int64 { return w.school.people.named(name).ID }
+func (w *scriptWriter) id(name string) ids.Student { return w.school.people.named(name).ID }
 
-func (w *scriptWriter) move(at day.Minute, key string, m work.Movement) {
+func (w *scriptWriter) move(at day.Minute, key string, m desk.Movement) {
 	m.Time = at.String()
 	w.add(at, "kersey", key, func(ctx context.Context, p work.Person, key string) error {
-		_, err := w.player.office.Move(ctx, p, key, m)
+		_, err := desk.Move(ctx, w.player.office, p, key, m)
 		return err
 	})
 }
 
-func (w *scriptWriter) notice(at day.Minute, key string, n work.Notice) {
+func (w *scriptWriter) notice(at day.Minute, key string, n home.Notice) {
 	w.add(at, "kersey", key, func(ctx context.Context, p work.Person, key string) error {
-		_, err := w.player.office.Notify(ctx, p, key, n)
+		_, err := home.Notify(ctx, w.player.office, p, key, n)
 		return err
 	})
 }
@@ -232,7 +247,7 @@ func (w *scriptWriter) write() {
 
 func (w *scriptWriter) allIn(name string) *dayPlan {
 	plan := &w.plans[w.id(name)-1]
-	*plan = dayPlan{comes: -1}
+	*plan = dayPlan{}
 	for k := range plan.slots {
 		plan.slots[k] = present
 	}
@@ -241,7 +256,7 @@ func (w *scriptWriter) allIn(name string) *dayPlan {
 
 func (w *scriptWriter) away(name, code string) {
 	plan := &w.plans[w.id(name)-1]
-	*plan = dayPlan{comes: -1}
+	*plan = dayPlan{}
 	plan.whole(code, "")
 }
 
@@ -254,31 +269,31 @@ func (w *scriptWriter) today() {
 		w.away(name, "N")
 	}
 	oona := w.allIn("Oona Harle")
-	oona.slots[0] = mark{"N", -1, -1}
-	w.move(521, "oona in", work.Movement{Students: []int64{w.id("Oona Harle")}, Kind: "arrived"})
+	oona.slots[0] = mark{code: "N"}
+	w.move(day.MustMinute("08:41"), "oona in", desk.Movement{Students: []ids.Student{w.id("Oona Harle")}, Kind: "arrived"})
 
-	w.move(538, "corin out", work.Movement{Students: []int64{w.id("Corin Vale")}, Kind: "departed", Reason: "family", Returns: "10:30"})
-	w.move(545, "pip out", work.Movement{Students: []int64{w.id("Pip Garrow")}, Kind: "departed", Reason: "appointment", Note: "physiotherapy", Returns: "11:15"})
-	w.notice(502, "jory ill", work.Notice{Students: []int64{w.id("Jory Marr")}, Reason: "ill", ToldBy: "a neighbour"})
+	w.move(day.MustMinute("08:58"), "corin out", desk.Movement{Students: []ids.Student{w.id("Corin Vale")}, Kind: "departed", Reason: "family", Returns: "10:30"})
+	w.move(day.MustMinute("09:05"), "pip out", desk.Movement{Students: []ids.Student{w.id("Pip Garrow")}, Kind: "departed", Reason: "appointment", Note: "physiotherapy", Returns: "11:15"})
+	w.notice(day.MustMinute("08:22"), "jory ill", home.Notice{Students: []ids.Student{w.id("Jory Marr")}, Reason: "ill", ToldBy: "a neighbour"})
 	eskil := w.allIn("Eskil Dray")
 	for k := range 5 {
-		eskil.slots[k] = mark{"X", -1, -1}
+		eskil.slots[k] = mark{code: "X"}
 	}
-	w.notice(505, "eskil clinic", work.Notice{Students: []int64{w.id("Eskil Dray")}, Reason: "appointment", ToTime: "13:45", ToldBy: "mother"})
+	w.notice(day.MustMinute("08:25"), "eskil clinic", home.Notice{Students: []ids.Student{w.id("Eskil Dray")}, Reason: "appointment", ToTime: "13:45", ToldBy: "mother"})
 	w.trip()
 	w.petrel()
 }
 
 // trip takes nine of year 9 to the harbour for the day.
 func (w *scriptWriter) trip() {
-	var going []int64
+	var going []ids.Student
 	for i, s := range w.school.people.school.Students {
 		if s.Year == "9" && len(going) < 9 && !w.school.people.isPlanted(&w.school.people.school.Students[i]) && i%3 == 0 && w.plans[i].slots[0].code == "P" {
 			going = append(going, s.ID)
 		}
 	}
-	w.add(480, "tolvan", "trip", func(ctx context.Context, p work.Person, key string) error {
-		_, err := w.player.office.Plan(ctx, p, key, work.Activity{Title: "harbour survey", From: "08:30", To: "15:00", Students: going})
+	w.add(day.MustMinute("08:00"), "tolvan", "trip", func(ctx context.Context, p work.Person, key string) error {
+		_, err := trips.Plan(ctx, w.player.office, p, key, trips.Activity{Title: "harbour survey", From: "08:30", To: "15:00", Students: going})
 		return err
 	})
 }
@@ -286,15 +301,15 @@ func (w *scriptWriter) trip() {
 // petrel has the first boat of the Petrel run 35 minutes late, with thirteen
 // students on it whom nobody has spoken for.
 func (w *scriptWriter) petrel() {
-	var aboard []int64
+	var aboard []ids.Student
 	for i, s := range w.school.people.school.Students {
 		if s.Travels == "Petrel" && len(aboard) < 13 && i%4 == 1 && w.plans[i].slots[0].code == "P" && s.Year != "8" && s.Year != "11" {
 			w.plans[i].lateBy(56, "N", "N")
-			w.plans[i].comes = -1
+			w.plans[i].comes = day.Minute{}
 			aboard = append(aboard, s.ID)
 		}
 	}
-	w.move(581, "petrel", work.Movement{Students: aboard, Kind: "arrived", Reason: "ferry", Note: "the Petrel, 35 minutes late"})
+	w.move(day.MustMinute("09:41"), "petrel", desk.Movement{Students: aboard, Kind: "arrived", Reason: "ferry", Note: "the Petrel, 35 minutes late"})
 }
 
 // silent is how many homes of the day's absent say nothing, beside the planted.
@@ -306,7 +321,7 @@ func (w *scriptWriter) homes() {
 	for i := range w.plans {
 		plan := &w.plans[i]
 		code := plan.slots[0].code
-		if plan.comes >= 0 || plan.slots[7].code != code || (code != "M" && code != "X" && code != "U") {
+		if !plan.comes.IsZero() || plan.slots[7].code != code || (code != "M" && code != "X" && code != "U") {
 			continue
 		}
 		if quiet < silent && (code == "U" || w.r.IntN(6) == 0) {
@@ -315,7 +330,7 @@ func (w *scriptWriter) homes() {
 			continue
 		}
 		reason := map[string]string{"M": "ill", "X": "family", "U": "family"}[code]
-		w.notice(day.Minute(480+w.r.IntN(44)), "home "+strconv.Itoa(i), work.Notice{Students: []int64{int64(i + 1)}, Reason: reason, ToldBy: "mother"})
+		w.notice(day.MustMinute("08:00").Add(day.Minutes(w.r.IntN(44))), "home "+strconv.Itoa(i), home.Notice{Students: []ids.Student{ids.Student(i + 1)}, Reason: reason, ToldBy: "mother"})
 	}
 }
 
@@ -323,12 +338,12 @@ func (w *scriptWriter) homes() {
 func (w *scriptWriter) doors() {
 	for i := range w.plans {
 		plan := &w.plans[i]
-		if plan.comes >= 0 {
-			w.move(plan.comes, "in "+strconv.Itoa(i), work.Movement{Students: []int64{int64(i + 1)}, Kind: "arrived", Reason: plan.lateReason(false)})
+		if !plan.comes.IsZero() {
+			w.move(plan.comes, "in "+strconv.Itoa(i), desk.Movement{Students: []ids.Student{ids.Student(i + 1)}, Kind: "arrived", Reason: plan.lateReason(false)})
 		}
 		for k, m := range plan.slots {
-			if m.code == "D" && m.from >= 0 && k < 8 {
-				w.move(m.from, "out "+strconv.Itoa(i), work.Movement{Students: []int64{int64(i + 1)}, Kind: "departed", Reason: "appointment"})
+			if m.code == "D" && !m.from.IsZero() && k < 8 {
+				w.move(m.from, "out "+strconv.Itoa(i), desk.Movement{Students: []ids.Student{ids.Student(i + 1)}, Kind: "departed", Reason: "appointment"})
 			}
 		}
 	}
@@ -337,35 +352,39 @@ func (w *scriptWriter) doors() {
 // registers has every teacher take theirs; two forget the first one.
 func (w *scriptWriter) registers() {
 	people := w.school.people
-	username := map[int64]string{}
+	username := map[ids.Class]string{}
 	for _, t := range people.school.Teachers {
 		username[t.ClassID] = strings.ToLower(people.school.Staff[t.StaffID-1].Family)
 	}
-	meets := map[[2]int64]bool{}
+	type meeting struct {
+		class ids.Class
+		slot  int
+	}
+	meets := map[meeting]bool{}
 	for i := range people.school.Students {
 		for k, class := range w.school.classes[i][w.d.Weekday()-1] {
-			if class != 0 && !meets[[2]int64{class, int64(k)}] {
-				meets[[2]int64{class, int64(k)}] = true
+			if class != 0 && !meets[meeting{class, k}] {
+				meets[meeting{class, k}] = true
 				w.register(class, k, username[class])
 			}
 		}
 	}
 }
 
-func (w *scriptWriter) register(class int64, k int, who string) {
+func (w *scriptWriter) register(class ids.Class, k int, who string) {
 	slot := dayShape[k]
-	at := slot.Start + takenAfter(class)
+	at := slot.Start.Add(takenAfter(class))
 	title := w.school.people.school.Classes[class-1].Title
 	if w.d == Today && k == 0 {
-		at = slot.Start + 4 + takenAfter(class)*2/3
+		at = slot.Start.Add(4 + takenAfter(class)*2/3)
 		if title == "8 Halyard" || title == "11 Cleat" {
-			at = 573 + day.Minute(class%4)
+			at = day.MustMinute("09:33").Add(day.Minutes(class % 4))
 		}
 	}
 	if w.d == Today && k == 1 && strings.HasPrefix(title, "9") {
-		at = slot.Start + 4 + takenAfter(class)/6 // the year nine teachers are quick
+		at = slot.Start.Add(4 + takenAfter(class)/6) // the year nine teachers are quick
 	} else if w.d == Today && k == 1 {
-		at = slot.Start + 9 + takenAfter(class)/2
+		at = slot.Start.Add(9 + takenAfter(class)/2)
 	}
 	w.add(at, who, fmt.Sprintf("register %d %s", class, slot.Slot), func(ctx context.Context, p work.Person, key string) error {
 		return w.take(ctx, p, key, class, k, at)
@@ -373,16 +392,16 @@ func (w *scriptWriter) register(class int64, k int, who string) {
 }
 
 // take fills a register as a teacher would: what is known first, then their eyes.
-func (w *scriptWriter) take(ctx context.Context, p work.Person, key string, class int64, k int, at day.Minute) error {
+func (w *scriptWriter) take(ctx context.Context, p work.Person, key string, class ids.Class, k int, at day.Minute) error {
 	slot := dayShape[k].Slot
-	view, err := w.player.office.Register(ctx, p, class, slot, day.At(w.d, at).String())
+	view, err := registerpage.Show(ctx, w.player.office, p, class, slot, day.At(w.d, at).String())
 	if err != nil {
 		return err
 	}
-	var marks []work.SentMark
+	var marks []registers.SentMark
 	for _, row := range view.Rows {
 		m := w.plans[row.Student.ID-1].slots[k]
-		sent := work.SentMark{Student: row.Student.ID, Code: m.code, Made: (at - 1).String()}
+		sent := registers.SentMark{Student: row.Student.ID, Code: m.code, Made: at.Add(-1).String()}
 		if m.code == "L" || m.code == "LX" || m.code == "D" || m.code == "M" || m.code == "X" || m.code == "U" {
 			sent.Code = "N" // the teacher sees an empty chair
 		}
@@ -395,7 +414,7 @@ func (w *scriptWriter) take(ctx context.Context, p work.Person, key string, clas
 		}
 		marks = append(marks, sent)
 	}
-	_, err = w.player.office.SendRegister(ctx, p, key, w.d.String(), class, slot, marks)
+	_, err = registers.Send(ctx, w.player.office, p, key, registers.SentRegister{Date: w.d.String(), Class: class, Slot: slot, Marks: marks})
 	return err
 }
 

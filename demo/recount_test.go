@@ -13,10 +13,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/files/assess"
 	"meldung/files/policyfile"
 	"meldung/files/table"
+	"meldung/pages"
+	"meldung/pages/absencepage"
 	"meldung/work"
+	"meldung/work/roster"
 )
 
 // The school's own data, exported and measured as plain files, give the figures
@@ -24,7 +28,7 @@ import (
 func TestExportedFilesMeasureAsThePageShows(t *testing.T) {
 	o := open(t)
 	folder := t.TempDir()
-	files, err := o.ExportAssess()
+	files, err := roster.ExportAssess(o)
 	require.NoError(t, err)
 	require.NoError(t, table.WriteFolder(folder, files))
 	for _, id := range policyfile.Policies() {
@@ -32,7 +36,7 @@ func TestExportedFilesMeasureAsThePageShows(t *testing.T) {
 		require.NoError(t, err)
 		ledger, problems := assess.Read(os.DirFS(folder), p)
 		require.Empty(t, problems)
-		page, err := o.Absence(t.Context(), "", work.AbsenceAsk{Policy: id})
+		page, err := absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{Policy: id})
 		require.NoError(t, err)
 		require.Equal(t, 612, page.Students)
 
@@ -41,7 +45,7 @@ func TestExportedFilesMeasureAsThePageShows(t *testing.T) {
 		triggers, steps := rowsByStudent(t, tables["triggers.csv"]), rowsByStudent(t, tables["steps.csv"])
 		for _, r := range page.Rows {
 			f, row := r.Figures, want[sourced(t, o, r.Student.ID)][0]
-			room := func(v work.RoomView) string {
+			room := func(v pages.RoomView) string {
 				return map[bool]string{true: fmt.Sprint(v.Units), false: ""}[v.Known && !v.None] + map[bool]string{true: "none", false: ""}[v.None]
 			}
 			got := []string{f.Unit, fmt.Sprint(f.Possible), fmt.Sprint(f.Absent), fmt.Sprint(f.Excused), fmt.Sprint(f.Unexcused), fmt.Sprint(f.Unexplained),
@@ -56,7 +60,7 @@ func TestExportedFilesMeasureAsThePageShows(t *testing.T) {
 			}
 		}
 		for _, row := range page.Rows[:40] {
-			why, err := o.Why(t.Context(), officer, row.Student.ID, "", work.AbsenceAsk{Policy: id})
+			why, err := absencepage.ShowWhy(t.Context(), o, officer, row.Student.ID, "", pages.AbsenceAsk{Policy: id})
 			require.NoError(t, err)
 			student := sourced(t, o, row.Student.ID)
 			reached := 0
@@ -94,7 +98,7 @@ func rowsByStudent(t *testing.T, text []byte) map[string][][]string {
 }
 
 // sourced is a student's id in files.
-func sourced(t *testing.T, o *work.Office, id int64) string {
+func sourced(t *testing.T, o *work.Office, id ids.Student) string {
 	t.Helper()
 	var text string
 	require.NoError(t, o.Store().SQL().QueryRowContext(t.Context(), "SELECT sourced_id FROM student WHERE id = ?", id).Scan(&text))
@@ -126,10 +130,10 @@ FROM student p LEFT JOIN day ON day.student_id = p.id LEFT JOIN session ON sessi
 
 func TestDayAndSessionSumsBySQLite(t *testing.T) {
 	o := open(t)
-	figures := map[int64][]int{}
+	figures := map[ids.Student][]int{}
 	asAt := ""
 	for _, id := range []string{"ten-percent", "sessions"} {
-		page, err := o.Absence(t.Context(), "", work.AbsenceAsk{Policy: id})
+		page, err := absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{Policy: id})
 		require.NoError(t, err)
 		asAt = page.AsAt
 		for _, r := range page.Rows {
@@ -144,7 +148,7 @@ func TestDayAndSessionSumsBySQLite(t *testing.T) {
 	require.NoError(t, err, string(out))
 	absent := 0
 	for _, line := range strings.Split(strings.TrimSpace(string(out)), "\n") {
-		var id int64
+		var id ids.Student
 		n := make([]int, 6)
 		_, err := fmt.Sscanf(strings.TrimSpace(line), "%d,%d,%d,%d,%d,%d,%d", &id, &n[0], &n[1], &n[2], &n[3], &n[4], &n[5])
 		require.NoError(t, err, line)

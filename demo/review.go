@@ -7,14 +7,15 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/store"
 )
 
 var letterGrades = []string{"A", "A−", "B+", "B", "B−", "C+", "C", "C−", "D+", "D", "D−", "F"}
 
 // addReview writes incidents, grades and a few follow-ups of the past.
-func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, accounts map[string]int64) error {
-	j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(days[0], 420), Kind: "import"})
+func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, accounts map[string]ids.Account) error {
+	j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(days[0], day.MustMinute("07:00")), Kind: "import"})
 	if err != nil {
 		return err
 	}
@@ -27,28 +28,28 @@ func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 	return p.addTalks(ctx, tx, accounts)
 }
 
-func (p *people) addIncidents(ctx context.Context, tx *sqlx.Tx, days []day.Date, journal int64) error {
+func (p *people) addIncidents(ctx context.Context, tx *sqlx.Tx, days []day.Date, journal ids.Entry) error {
 	r := rand.New(rand.NewPCG(seed, 3))
 	var once, parts []store.Incident
-	add := func(d day.Date, kind, place string, did int64) {
-		i := store.Incident{ID: int64(len(once) + 1), Date: d, Minute: day.Minute(540 + r.IntN(400)), Place: place, Kind: kind, Action: responses[r.IntN(len(responses))],
+	add := func(d day.Date, kind, place string, did ids.Student) {
+		i := store.Incident{ID: ids.Incident(len(once) + 1), Date: d, Minute: day.MustMinute("09:00").Add(day.Minutes(r.IntN(400))), Place: place, Kind: kind, Action: responses[r.IntN(len(responses))],
 			RecordedBy: p.school.Staff[r.IntN(40)].Short(), Journal: journal, StudentID: did, Role: "did it"}
 		once, parts = append(once, i), append(parts, i)
 		if r.IntN(3) == 0 {
-			i.StudentID, i.Role = int64(1+r.IntN(len(p.school.Students))), "was harmed"
+			i.StudentID, i.Role = ids.Student(1+r.IntN(len(p.school.Students))), "was harmed"
 			if i.StudentID != did {
 				parts = append(parts, i)
 			}
 		}
 	}
-	restless := make([]int64, 40)
+	restless := make([]ids.Student, 40)
 	for i := range restless {
-		restless[i] = int64(1 + r.IntN(len(p.school.Students)))
+		restless[i] = ids.Student(1 + r.IntN(len(p.school.Students)))
 	}
 	for range 294 {
 		who := restless[r.IntN(len(restless))]
 		if r.IntN(3) == 0 {
-			who = int64(1 + r.IntN(len(p.school.Students)))
+			who = ids.Student(1 + r.IntN(len(p.school.Students)))
 		}
 		add(days[r.IntN(len(days)-1)], conduct[r.IntN(len(conduct))], places[r.IntN(len(places))], who)
 	}
@@ -61,7 +62,7 @@ func (p *people) addIncidents(ctx context.Context, tx *sqlx.Tx, days []day.Date,
 	return store.AddIncidents(ctx, tx, once, parts)
 }
 
-func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, journal int64) error {
+func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, journal ids.Entry) error {
 	r := rand.New(rand.NewPCG(seed, 4))
 	var rows []store.Grade
 	for i, s := range p.school.Students {
@@ -89,7 +90,7 @@ func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 }
 
 // addTalks writes the calls and follow-ups that the stories need.
-func (p *people) addTalks(ctx context.Context, tx *sqlx.Tx, accounts map[string]int64) error {
+func (p *people) addTalks(ctx context.Context, tx *sqlx.Tx, accounts map[string]ids.Account) error {
 	write := func(account, at, kind string, f func(j store.Journal, d day.Date, m day.Minute) error) error {
 		i, err := day.ParseInstant(at)
 		if err != nil {
@@ -102,13 +103,13 @@ func (p *people) addTalks(ctx context.Context, tx *sqlx.Tx, accounts map[string]
 		}
 		return f(j, i.Date(), i.Minute())
 	}
-	first := map[int64]int64{}
+	first := map[ids.Student]ids.Contact{}
 	for _, t := range p.school.StudentContacts {
 		if t.CallOrder == 1 {
 			first[t.StudentID] = t.ContactID
 		}
 	}
-	merrows := []int64{p.named("Elis Merrow").ID, p.named("Ansa Merrow").ID}
+	merrows := []ids.Student{p.named("Elis Merrow").ID, p.named("Ansa Merrow").ID}
 	for _, at := range []string{"2026-01-30T09:21", "2026-02-10T09:18", "2026-02-24T09:30", "2026-03-04T09:16"} {
 		outcome := map[bool]string{true: "no answer", false: "message"}[at < "2026-02-20"]
 		err := write("tolvan", at, "call", func(j store.Journal, d day.Date, m day.Minute) error {

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/store"
 )
 
@@ -19,13 +20,13 @@ type people struct {
 	school   store.School
 	random   *rand.Rand
 	students map[string]*store.Student // planted ones, by name
-	subject  map[string]int64          // course by year and subject
-	forms    map[string]int64          // form class by title
+	subject  map[string]ids.Course     // course by year and subject
+	forms    map[string]ids.Class      // form class by title
 	phones   int
 }
 
 func newSchool() *people {
-	p := &people{random: rand.New(rand.NewPCG(seed, 1)), students: map[string]*store.Student{}, subject: map[string]int64{}, forms: map[string]int64{}}
+	p := &people{random: rand.New(rand.NewPCG(seed, 1)), students: map[string]*store.Student{}, subject: map[string]ids.Course{}, forms: map[string]ids.Class{}}
 	p.calendar()
 	p.staff()
 	p.classes()
@@ -35,14 +36,14 @@ func newSchool() *people {
 }
 
 var dayShape = []store.PatternSlot{
-	{Slot: "AM", Start: 525, End: 540, Kind: "registration"},
-	{Slot: "1", Start: 545, End: 595, Kind: "lesson"},
-	{Slot: "2", Start: 600, End: 650, Kind: "lesson"},
-	{Slot: "3", Start: 670, End: 720, Kind: "lesson"},
-	{Slot: "4", Start: 725, End: 775, Kind: "lesson"},
-	{Slot: "PM", Start: 825, End: 835, Kind: "registration"},
-	{Slot: "5", Start: 840, End: 890, Kind: "lesson"},
-	{Slot: "6", Start: 895, End: 945, Kind: "lesson"},
+	{Slot: "AM", Start: day.MustMinute("08:45"), End: day.MustMinute("09:00"), Kind: "registration"},
+	{Slot: "1", Start: day.MustMinute("09:05"), End: day.MustMinute("09:55"), Kind: "lesson"},
+	{Slot: "2", Start: day.MustMinute("10:00"), End: day.MustMinute("10:50"), Kind: "lesson"},
+	{Slot: "3", Start: day.MustMinute("11:10"), End: day.MustMinute("12:00"), Kind: "lesson"},
+	{Slot: "4", Start: day.MustMinute("12:05"), End: day.MustMinute("12:55"), Kind: "lesson"},
+	{Slot: "PM", Start: day.MustMinute("13:45"), End: day.MustMinute("13:55"), Kind: "registration"},
+	{Slot: "5", Start: day.MustMinute("14:00"), End: day.MustMinute("14:50"), Kind: "lesson"},
+	{Slot: "6", Start: day.MustMinute("14:55"), End: day.MustMinute("15:45"), Kind: "lesson"},
 }
 
 const pattern = "normal"
@@ -106,7 +107,7 @@ func (p *people) calendar() {
 
 func (p *people) staff() {
 	add := func(given, family, role string) {
-		id := int64(len(p.school.Staff) + 1)
+		id := ids.Staff(len(p.school.Staff) + 1)
 		email := strings.ToLower(given + "." + family + "@fairlead.example")
 		p.school.Staff = append(p.school.Staff, store.Staff{ID: id, SourcedID: fmt.Sprintf("staff-%02d", id), Number: fmt.Sprintf("%03d", 100+id), Given: given, Family: family, Role: role, Email: email, Phone: fmt.Sprintf("07700 900 %03d", 900+id)})
 	}
@@ -120,22 +121,22 @@ func (p *people) staff() {
 
 // classes makes forms, courses and sets with their timetable.
 func (p *people) classes() {
-	course := func(code, title, year string) int64 {
-		id := int64(len(p.school.Courses) + 1)
+	course := func(code, title, year string) ids.Course {
+		id := ids.Course(len(p.school.Courses) + 1)
 		p.school.Courses = append(p.school.Courses, store.Course{ID: id, SourcedID: fmt.Sprintf("course-%03d", id), Title: title, Code: code, Grades: year, Subject: title})
 		return id
 	}
-	class := func(c store.Class, staff int64) int64 {
-		c.ID = int64(len(p.school.Classes) + 1)
+	class := func(c store.Class, staff ids.Staff) ids.Class {
+		c.ID = ids.Class(len(p.school.Classes) + 1)
 		c.SourcedID = fmt.Sprintf("class-%03d", c.ID)
 		c.Terms = "year-2026"
 		p.school.Classes = append(p.school.Classes, c)
 		p.school.Teachers = append(p.school.Teachers, store.ClassTeacher{SourcedID: fmt.Sprintf("teach-%03d", c.ID), ClassID: c.ID, StaffID: staff, Main: true})
 		return c.ID
 	}
-	tutor := int64(1)
-	tutors := map[string]int64{"8 Halyard": 1, "11 Cleat": 2, "9 Bowline": 3}
-	used := map[int64]bool{1: true, 2: true, 3: true}
+	tutor := ids.Staff(1)
+	tutors := map[string]ids.Staff{"8 Halyard": 1, "11 Cleat": 2, "9 Bowline": 3}
+	used := map[ids.Staff]bool{1: true, 2: true, 3: true}
 	for _, y := range years {
 		year := fmt.Sprint(y)
 		registration := course(year+"Reg", "Registration "+year, year)
@@ -160,14 +161,14 @@ func (p *people) classes() {
 			p.subject[year+s.code] = c
 			for set := range 4 {
 				room := fmt.Sprintf("%s %d", strings.ToLower(s.title[:3]), set+1)
-				id := class(store.Class{Title: fmt.Sprintf("%s%s%d", year, s.code, set+1), Type: "scheduled", CourseID: c, Year: year, Code: fmt.Sprintf("%s%s%d", year, s.code, set+1), Room: room}, int64(k*4+set+1))
+				id := class(store.Class{Title: fmt.Sprintf("%s%s%d", year, s.code, set+1), Type: "scheduled", CourseID: c, Year: year, Code: fmt.Sprintf("%s%s%d", year, s.code, set+1), Room: room}, ids.Staff(k*4+set+1))
 				p.meet(id, y, s.code, room)
 			}
 		}
 	}
 }
 
-func (p *people) meet(class int64, year int, subject, room string) {
+func (p *people) meet(class ids.Class, year int, subject, room string) {
 	for k := range 30 {
 		if week[(k+5*(year-7))%30] != subject {
 			continue
@@ -217,7 +218,7 @@ func (p *people) student(form string, year, number int, given, family string, ta
 			taken[g+f] = true
 		}
 	}
-	id := int64(len(p.school.Students) + 1)
+	id := ids.Student(len(p.school.Students) + 1)
 	born := day.MustDate(fmt.Sprintf("%d-09-01", 2025-year-5)) + day.Date(p.random.IntN(364))
 	s := store.Student{ID: id, SourcedID: fmt.Sprintf("student-%05d", number), Number: fmt.Sprint(number), Given: given, Family: family, Year: fmt.Sprint(year),
 		Born: born.String(), Card: fmt.Sprintf("FL%06d", 700000+number), Email: fmt.Sprintf("%d@students.fairlead.example", number), EnrolledFrom: firstDay, ShareHere: "1", ShareElsewhere: "0"}
@@ -228,15 +229,15 @@ func (p *people) student(form string, year, number int, given, family string, ta
 	p.enrolIn(p.forms[form], id, firstDay)
 }
 
-func (p *people) enrolIn(class, student int64, from day.Date) {
+func (p *people) enrolIn(class ids.Class, student ids.Student, from day.Date) {
 	id := int64(len(p.school.Enrollments) + 1)
 	p.school.Enrollments = append(p.school.Enrollments, store.Enrollment{ID: id, SourcedID: fmt.Sprintf("enrol-%05d", id), ClassID: class, StudentID: student, From: from})
 }
 
 // plant gives the planted names to the first students of their forms.
 func (p *people) plant() {
-	next := map[int64]int{}
-	byForm := map[int64][]int{}
+	next := map[ids.Class]int{}
+	byForm := map[ids.Class][]int{}
 	for _, e := range p.school.Enrollments {
 		byForm[e.ClassID] = append(byForm[e.ClassID], int(e.StudentID-1))
 	}
@@ -314,8 +315,8 @@ func (p *people) phone() string {
 	return fmt.Sprintf("07700 900 %03d", (p.phones-p.phones/3)*3%1000)
 }
 
-func (p *people) contact(given, family string) int64 {
-	id := int64(len(p.school.Contacts) + 1)
+func (p *people) contact(given, family string) ids.Contact {
+	id := ids.Contact(len(p.school.Contacts) + 1)
 	c := store.Contact{ID: id, SourcedID: fmt.Sprintf("home-%04d", id), Given: given, Family: family, Phone: p.phone(),
 		Email: strings.ToLower(fmt.Sprintf("home%d@holm.example", id))}
 	c.SMS = c.Phone
@@ -323,7 +324,7 @@ func (p *people) contact(given, family string) int64 {
 	return id
 }
 
-func (p *people) tie(student, contact int64, order int, relation string, collect, lives, never bool) {
+func (p *people) tie(student ids.Student, contact ids.Contact, order int, relation string, collect, lives, never bool) {
 	p.school.StudentContacts = append(p.school.StudentContacts, store.StudentContact{StudentID: student, ContactID: contact, CallOrder: order, Relation: relation,
 		MayCollect: collect, LivesWith: lives, DoNotCall: never})
 }
@@ -331,12 +332,12 @@ func (p *people) tie(student, contact int64, order int, relation string, collect
 // homes gives students their contacts; about one in four has a sibling here.
 func (p *people) homes() {
 	p.plantedHomes()
-	has := map[int64]bool{}
+	has := map[ids.Student]bool{}
 	for _, t := range p.school.StudentContacts {
 		has[t.StudentID] = true
 	}
 	has[p.named("Della Fairhurst").ID] = true // nobody is on file
-	without := map[int64]bool{251: true, 401: true}
+	without := map[ids.Student]bool{251: true, 401: true}
 	for i := range p.school.Students {
 		s := &p.school.Students[i]
 		if has[s.ID] || without[s.ID] {
@@ -367,11 +368,11 @@ func (p *people) isPlanted(s *store.Student) bool {
 	return false
 }
 
-func (p *people) home(students []*store.Student, has map[int64]bool) {
+func (p *people) home(students []*store.Student, has map[ids.Student]bool) {
 	family := students[0].Family
 	given := func() string { return givenNames[p.random.IntN(len(givenNames))] }
 	first := p.contact(given(), family)
-	second, third := int64(0), int64(0)
+	second, third := ids.Contact(0), ids.Contact(0)
 	if p.random.IntN(4) > 0 {
 		second = p.contact(given(), family)
 	}
@@ -406,14 +407,14 @@ func (p *people) plantedHomes() {
 		{[]string{"Bram Ollerton"}, [][3]string{{"Sefa", "Ollerton", "mother"}}},
 		{[]string{"Idris Quell"}, [][3]string{{"Rhona", "Quell", "mother"}, {"Tor", "Quell", "grandfather"}}},
 	} {
-		var ids []int64
+		var contacts []ids.Contact
 		for _, c := range h.contacts {
-			ids = append(ids, p.contact(c[0], strings.TrimSuffix(c[1], "!")))
+			contacts = append(contacts, p.contact(c[0], strings.TrimSuffix(c[1], "!")))
 		}
 		for _, name := range h.students {
 			for n, c := range h.contacts {
 				never := strings.HasSuffix(c[1], "!")
-				p.tie(p.named(name).ID, ids[n], n+1, c[2], n == 0 && !never, n == 0, never)
+				p.tie(p.named(name).ID, contacts[n], n+1, c[2], n == 0 && !never, n == 0, never)
 			}
 		}
 	}
@@ -428,12 +429,12 @@ func (p *people) warnings() {
 		{"Cato Vane", "safety plan", true}, {"Juno Sandal", "never ring B. Sandal", false}, {"Pip Garrow", "knee: no stairs", false},
 		{"Tavi Lund", "afternoons at the boatyard college", false}, {"Della Fairhurst", "joined in September, papers lost", false},
 	} {
-		p.school.Warnings = append(p.school.Warnings, store.Warning{StudentID: p.named(w.name).ID, Words: w.words, CareFirst: w.care})
+		p.school.Warnings = append(p.school.Warnings, store.Warning{StudentID: p.named(w.name).ID, Text: w.words, CareFirst: w.care})
 	}
 	for i := 25; i < len(p.school.Students); i += 41 {
 		if p.isPlanted(&p.school.Students[i]) {
 			continue
 		}
-		p.school.Warnings = append(p.school.Warnings, store.Warning{StudentID: p.school.Students[i].ID, Words: []string{"nut allergy", "hearing aid: sits in front", "diabetes: may leave to eat"}[i%3], CareFirst: i%3 == 2})
+		p.school.Warnings = append(p.school.Warnings, store.Warning{StudentID: p.school.Students[i].ID, Text: []string{"nut allergy", "hearing aid: sits in front", "diabetes: may leave to eat"}[i%3], CareFirst: i%3 == 2})
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/store"
 )
 
@@ -14,7 +15,7 @@ type mark struct {
 	from, to day.Minute // −1 for none
 }
 
-var present = mark{"P", -1, -1}
+var present = mark{code: "P"}
 
 // habit is how a student comes to school. Chances are per school day.
 type habit struct {
@@ -67,7 +68,7 @@ func (p *people) habits() []habit {
 }
 
 // ferryLate are the days on which a ferry came late, and by how much.
-var ferryLate = map[string]map[string]day.Minute{
+var ferryLate = map[string]map[string]day.Minutes{
 	"2025-09-23": {"Skua": 25}, "2025-10-14": {"Petrel": 40}, "2025-11-06": {"Dunlin": 30, "Skua": 55}, "2025-11-27": {"Petrel": 20},
 	"2025-12-09": {"Skua": 70}, "2026-01-15": {"Petrel": 35, "Dunlin": 35}, "2026-02-05": {"Skua": 30}, "2026-02-26": {"Petrel": 45},
 }
@@ -98,7 +99,7 @@ func (p *people) year(days []day.Date) [][]dayPlan {
 }
 
 func planDay(r *rand.Rand, h habit, n int, d day.Date, illFor int, travels string) (dayPlan, int) {
-	plan := dayPlan{comes: -1}
+	plan := dayPlan{}
 	for k := range plan.slots {
 		plan.slots[k] = present
 	}
@@ -132,37 +133,37 @@ func planDay(r *rand.Rand, h habit, n int, d day.Date, illFor int, travels strin
 func (p *dayPlan) whole(code, reason string) {
 	p.reason = reason
 	for k := range p.slots {
-		p.slots[k] = mark{code, -1, -1}
+		p.slots[k] = mark{code: code}
 	}
 }
 
 // parts plans lates, appointments, early departures and single lessons missed.
-func (p *dayPlan) parts(r *rand.Rand, h habit, worse float64, rolls [6]float64, ferry day.Minute) {
+func (p *dayPlan) parts(r *rand.Rand, h habit, worse float64, rolls [6]float64, ferry day.Minutes) {
 	switch {
 	case ferry > 0:
 		p.lateBy(ferry, "X", "LX")
 	case rolls[3] < h.late*min(worse, 3):
-		p.lateBy(day.Minute(4+int(r.ExpFloat64()*9)), "U", "L")
+		p.lateBy(day.Minutes(4+int(r.ExpFloat64()*9)), "U", "L")
 	case rolls[4] < 0.009:
-		p.lateBy(day.Minute(60+r.IntN(150)), "X", "LX") // an appointment in the morning
+		p.lateBy(day.Minutes(60+r.IntN(150)), "X", "LX") // an appointment in the morning
 	case rolls[4] > 0.993:
-		p.leave(day.Minute(700+r.IntN(180)), "D", "X")
+		p.leave(day.MustMinute("11:40").Add(day.Minutes(r.IntN(180))), "D", "X")
 	}
 	if rolls[5] < h.skip*worse {
-		p.slots[[]int{2, 3, 4, 6, 6, 7}[r.IntN(6)]] = mark{"U", -1, -1}
+		p.slots[[]int{2, 3, 4, 6, 6, 7}[r.IntN(6)]] = mark{code: "U"}
 	}
 }
 
 // lateBy has the student arrive so many minutes after the first slot began.
-func (p *dayPlan) lateBy(minutes day.Minute, missed, late string) {
-	at := dayShape[0].Start + min(minutes, 300)
+func (p *dayPlan) lateBy(minutes day.Minutes, missed, late string) {
+	at := dayShape[0].Start.Add(min(minutes, 300))
 	p.comes = at
 	for k, s := range dayShape {
 		switch {
-		case s.End <= at:
-			p.slots[k] = mark{missed, -1, -1}
-		case s.Start < at:
-			p.slots[k] = mark{late, -1, at}
+		case !s.End.After(at):
+			p.slots[k] = mark{code: missed}
+		case s.Start.Before(at):
+			p.slots[k] = mark{code: late, to: at}
 		}
 	}
 }
@@ -182,10 +183,10 @@ func (p *dayPlan) lateReason(ferry bool) string {
 func (p *dayPlan) leave(at day.Minute, early, after string) {
 	for k, s := range dayShape {
 		switch {
-		case s.Start >= at:
-			p.slots[k] = mark{after, -1, -1}
-		case s.End > at:
-			p.slots[k] = mark{early, at, -1}
+		case !s.Start.Before(at):
+			p.slots[k] = mark{code: after}
+		case s.End.After(at):
+			p.slots[k] = mark{code: early, from: at}
 		}
 	}
 }
@@ -195,7 +196,7 @@ func (p *people) storyDays(days []day.Date, out [][]dayPlan) {
 	set := func(name string, code, reason string, numbers ...int) {
 		for _, n := range numbers {
 			if n-1 < len(days) {
-				plan := dayPlan{comes: -1}
+				plan := dayPlan{}
 				plan.whole(code, reason)
 				out[p.named(name).ID-1][n-1] = plan
 			}
@@ -203,7 +204,7 @@ func (p *people) storyDays(days []day.Date, out [][]dayPlan) {
 	}
 	clear := func(name string, from, to int) {
 		for n := from; n <= to && n-1 < len(days); n++ {
-			plan := dayPlan{comes: -1}
+			plan := dayPlan{}
 			for k := range plan.slots {
 				plan.slots[k] = present
 			}
@@ -228,7 +229,7 @@ func (p *people) storyDays(days []day.Date, out [][]dayPlan) {
 	for _, n := range []int{84, 87, 91, 95, 98, 102, 105, 108, 111} {
 		clear("Oona Harle", n, n)
 		if n-1 < len(oona) {
-			oona[n-1].slots[6] = mark{"U", -1, -1}
+			oona[n-1].slots[6] = mark{code: "U"}
 		}
 	}
 	clear("Oona Harle", 112, 113)
@@ -253,9 +254,9 @@ func (p *people) neverSaidWhy(out [][]dayPlan) {
 
 // timetableOf returns, for each student and weekday, the class of each slot; 0
 // where the student is not due.
-func (p *people) timetableOf() [][5][8]int64 {
-	out := make([][5][8]int64, len(p.school.Students))
-	meets := map[int64][]store.Meeting{}
+func (p *people) timetableOf() [][5][8]ids.Class {
+	out := make([][5][8]ids.Class, len(p.school.Students))
+	meets := map[ids.Class][]store.Meeting{}
 	for _, m := range p.school.Timetable {
 		meets[m.ClassID] = append(meets[m.ClassID], m)
 	}
@@ -263,7 +264,7 @@ func (p *people) timetableOf() [][5][8]int64 {
 	for k, s := range dayShape {
 		place[s.Slot] = k
 	}
-	due := map[int64]map[[2]int]bool{}
+	due := map[ids.Student]map[[2]int]bool{}
 	for _, s := range p.school.Slots {
 		if due[s.StudentID] == nil {
 			due[s.StudentID] = map[[2]int]bool{}

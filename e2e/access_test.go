@@ -19,7 +19,7 @@ func TestAtNineTwelve(t *testing.T) {
 	t.Run("a teacher may not see another class", func(t *testing.T) { otherClass(t, s) })
 	t.Run("two windows see each other", func(t *testing.T) { twoWindows(t, s) })
 	t.Run("an earlier minute", func(t *testing.T) { earlier(t, s) })
-	t.Run("a follow-up from the signals", func(t *testing.T) { followUp(t, s) })
+	t.Run("a follow-up from the concerns", func(t *testing.T) { followUp(t, s) })
 	t.Run("a figure is taken apart", func(t *testing.T) { why(t, s) })
 	t.Run("nothing serious for assistive technology", func(t *testing.T) { axe(t, s) })
 }
@@ -67,7 +67,7 @@ func earlier(t *testing.T, s *school) {
 
 func followUp(t *testing.T, s *school) {
 	w := s.open("ase")
-	w.goTo("/signals")
+	w.goTo("/concerns")
 	w.see("Mika Ulvar")
 	w.MustElementX(`//div[contains(@class,"case")][.//button[text()="Oona Harle"]]//button[normalize-space()="Log a call"]`).MustClick()
 	w.typed("will come in on Thursday")
@@ -100,8 +100,8 @@ func axe(t *testing.T, s *school) {
 	w := s.open("admin")
 	for _, page := range []struct{ path, wait string }{
 		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/registers/48/AM?by=seat", "A tap marks"}, {"/registers/90/AM", "sent 08:5"}, {"/desk", "Today at the desk"},
-		{"/absence", "Why "}, {"/signals", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"}, {"/today?notice=232", "told by"},
-		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/mend", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"},
+		{"/absence", "Why "}, {"/concerns", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"}, {"/today?notice=232", "told by"},
+		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/contacts", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"},
 		{"/desk?group=travels+Petrel", "Tick none"}, {"/pass", "Check a pass"}, {"/station", "no station yet"},
 		{"/check-in", "The code your teacher shows"}, {"/reader?class=48&slot=AM", "Not connected"},
 	} {

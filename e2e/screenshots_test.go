@@ -25,7 +25,7 @@ func TestScreenshots(t *testing.T) {
 		{"today", "/today", "Call home"},
 		{"registers", "/registers", "8 Halyard"},
 		{"absence", "/absence", "Why"},
-		{"signals", "/signals", "Calls due"},
+		{"concerns", "/concerns", "Calls due"},
 		{"student", "/absence?student=232", "What happened"},
 	} {
 		w.goTo(view.path)

@@ -19,7 +19,7 @@ func (c WallClock) Now() day.Instant { return instantOf(time.Now().In(c.Zone)) }
 func (c WallClock) Unix() int64 { return time.Now().Unix() }
 
 func instantOf(t time.Time) day.Instant {
-	return day.At(day.DateOf(t.Year(), t.Month(), t.Day()), day.Minute(t.Hour()*60+t.Minute()))
+	return day.At(day.DateOf(t.Year(), t.Month(), t.Day()), day.Midnight.Add(day.Minutes(t.Hour()*60+t.Minute())))
 }
 
 // DemoClock ticks like a real one from wherever it was last set.

@@ -4,14 +4,15 @@ import (
 	"hash/fnv"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 // Outgoing is a message for a gateway.
 type Outgoing struct {
-	ID            int64
+	ID            ids.Message
 	Channel, Kind string // text or e-mail; what it is about
 	Address       string
-	Words         string
+	Text          string
 	Sent          day.Instant
 }
 
@@ -19,7 +20,7 @@ type Outgoing struct {
 type Report struct {
 	At    day.Instant
 	State string // sent, delivered, failed, replied
-	Words string
+	Text  string
 }
 
 // Gateway stands in for the services that carry texts and e-mails. Nothing leaves the
@@ -37,15 +38,15 @@ func (Gateway) Deliver(m Outgoing, now day.Instant) []Report {
 	all := []Report{{At: m.Sent, State: "sent"}}
 	switch {
 	case m.Address == "":
-		all[0] = Report{At: m.Sent, State: "failed", Words: "there is no address"}
+		all[0] = Report{At: m.Sent, State: "failed", Text: "there is no address"}
 	case lot%8 == 3 && m.Channel == "text":
-		all = append(all, Report{At: m.Sent + 1, State: "failed", Words: "the phone could not be reached"})
+		all = append(all, Report{At: m.Sent + 1, State: "failed", Text: "the phone could not be reached"})
 	case lot%8 == 3:
-		all = append(all, Report{At: m.Sent + 1, State: "failed", Words: "the mailbox is full"})
+		all = append(all, Report{At: m.Sent + 1, State: "failed", Text: "the mailbox is full"})
 	default:
 		all = append(all, Report{At: m.Sent + 1, State: "delivered"})
 		if answer := answerTo(m, lot); answer != "" {
-			all = append(all, Report{At: m.Sent + 3, State: "replied", Words: answer})
+			all = append(all, Report{At: m.Sent + 3, State: "replied", Text: answer})
 		}
 	}
 	n := 0
@@ -65,9 +66,12 @@ func answerTo(m Outgoing, lot uint32) string {
 	case "remind":
 		return []string{"", "Sorry, sending it now", "", "Two minutes, the projector failed"}[lot/8%4]
 	case "home":
-		by := (m.Sent.Minute()/5 + 6) * 5
-		return []string{"Ill today, sorry, I meant to ring", "On the way, there by " + by.String(), "", "Who is this?", "Has an appointment until " + (by + 60).String()}[lot/8%5]
+		by := nextFive(m.Sent.Minute()).Add(25)
+		return []string{"Ill today, sorry, I meant to ring", "On the way, there by " + by.String(), "", "Who is this?", "Has an appointment until " + (by.Add(60)).String()}[lot/8%5]
 	default:
 		return ""
 	}
 }
+
+// nextFive returns the next minute that is a multiple of five.
+func nextFive(m day.Minute) day.Minute { return m.Add(day.Minutes(5 - m.SinceMidnight()%5)) }

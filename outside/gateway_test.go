@@ -5,6 +5,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+
+	"meldung/core/ids"
 )
 
 // What the gateway says only grows with time, is the same when it is asked again, and
@@ -13,7 +15,7 @@ func TestTheGatewaySaysMoreAsTimePasses(t *testing.T) {
 	last := map[string]int{}
 	for n := range 200 {
 		for _, channel := range []string{"text", "e-mail"} {
-			m := Outgoing{ID: int64(n), Channel: channel, Kind: "remind", Address: fmt.Sprintf("07700 900 %03d", n), Sent: 1000}
+			m := Outgoing{ID: ids.Message(n), Channel: channel, Kind: "remind", Address: fmt.Sprintf("07700 900 %03d", n), Sent: 1000}
 			assert.Empty(t, Gateway{}.Deliver(m, 999))
 			before := Gateway{}.Deliver(m, 1000)
 			assert.Equal(t, []Report{{At: 1000, State: "sent"}}, before)
@@ -25,7 +27,7 @@ func TestTheGatewaySaysMoreAsTimePasses(t *testing.T) {
 			}
 			end := before[len(before)-1]
 			last[channel+" "+end.State]++
-			assert.Equal(t, end.State == "failed", end.State == "failed" && end.Words != "", "a failure says why")
+			assert.Equal(t, end.State == "failed", end.State == "failed" && end.Text != "", "a failure says why")
 		}
 	}
 	for _, what := range []string{"text delivered", "text failed", "text replied", "e-mail delivered", "e-mail failed"} {

@@ -78,7 +78,7 @@ func BenchmarkEveryShippedPolicy(b *testing.B) {
 // shipped policy.
 func BenchmarkOneChange(b *testing.B) {
 	ledger, panel := panelOfShipped(b)
-	mark := absence.Mark{From: absence.Missing, To: absence.Missing}
+	mark := absence.Mark{}
 	for n := 0; b.Loop(); n++ {
 		mark.Code = n % len(ledger.Codes().Codes)
 		if err := ledger.Set(n%ledger.Len(), n%190, n%6, mark); err != nil {
@@ -105,7 +105,7 @@ func panelOfShipped(b *testing.B) (*absence.Ledger, *absence.Panel) {
 func bigSchool(b *testing.B, codes *policy.CodeSet, students, days, slots int) (*absence.Ledger, string) {
 	pattern := day.Pattern{Name: "long"}
 	for k := range slots {
-		pattern.Slots = append(pattern.Slots, day.Slot{Name: fmt.Sprint(k), Start: day.Minute(540 + 45*k), End: day.Minute(580 + 45*k)})
+		pattern.Slots = append(pattern.Slots, day.Slot{Name: fmt.Sprint(k), Start: day.Midnight.Add(day.Minutes(540 + 45*k)), End: day.Midnight.Add(day.Minutes(580 + 45*k))})
 	}
 	pattern.Slots[0].Kind = day.Registration
 	var rows []day.Row
@@ -135,7 +135,7 @@ func bigSchool(b *testing.B, codes *policy.CodeSet, students, days, slots int) (
 					code = chosen[r.IntN(len(chosen))]
 				}
 				place, _ := codes.Index(code)
-				if err := ledger.Set(i, d, k, absence.Mark{Code: place, From: absence.Missing, To: absence.Missing}); err != nil {
+				if err := ledger.Set(i, d, k, absence.Mark{Code: place}); err != nil {
 					b.Fatal(err)
 				}
 				fmt.Fprintf(w, "%d,%d,%d,%s\n", n, d, k, code)

@@ -57,48 +57,24 @@ func brokenHistory(ctx context.Context, q Queryer) ([]string, error) {
 // stay, emptied, since taking them away would search every table for who names
 // them. It is for the demonstration, which starts a day again, and for nothing else.
 func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
-	known := day.At(d, 0)
-	const later = `(SELECT id FROM journal WHERE known >= ?)`
-	for _, q := range []string{
-		`DELETE FROM hold_student WHERE hold_id IN (SELECT id FROM hold WHERE journal_id IN ` + later + `)`,
-		`DELETE FROM hold WHERE journal_id IN ` + later,
-		`UPDATE hold SET ended_by = NULL WHERE ended_by IN ` + later,
-		`DELETE FROM mended WHERE journal_id IN ` + later,
-		`DELETE FROM call_student WHERE call_id IN (SELECT id FROM call WHERE journal_id IN ` + later + `)`,
-		`DELETE FROM activity_student WHERE activity_id IN (SELECT id FROM activity WHERE journal_id IN ` + later + `)`,
-		`DELETE FROM mark WHERE version > 1 AND journal_id IN ` + later,
-		`DELETE FROM draft_mark WHERE journal_id IN ` + later,
-		`DELETE FROM photo WHERE journal_id IN ` + later,
-		`DELETE FROM wrong_try WHERE journal_id IN ` + later,
-		`DELETE FROM phone WHERE journal_id IN ` + later,
-		`DELETE FROM check_in_entry WHERE journal_id IN ` + later,
-		`DELETE FROM check_in WHERE journal_id IN ` + later,
-		`DELETE FROM stand_in WHERE journal_id IN ` + later,
-		`DELETE FROM seat WHERE journal_id IN ` + later,
-		`DELETE FROM pass WHERE journal_id IN ` + later,
-		`UPDATE pass SET returned_by = NULL WHERE returned_by IN ` + later,
-		`DELETE FROM movement WHERE journal_id IN ` + later,
-		`DELETE FROM notice WHERE journal_id IN ` + later,
-		`DELETE FROM activity WHERE journal_id IN ` + later,
-		`DELETE FROM call WHERE journal_id IN ` + later,
-		`DELETE FROM fetch WHERE journal_id IN ` + later,
-		`UPDATE fetch SET ended_by = NULL WHERE ended_by IN ` + later,
-		`DELETE FROM search WHERE journal_id IN ` + later,
-		`DELETE FROM settled WHERE journal_id IN ` + later,
-		`DELETE FROM answer_read WHERE journal_id IN ` + later,
-		`DELETE FROM message_student WHERE message_id IN (SELECT id FROM message WHERE journal_id IN ` + later + `)`,
-		`DELETE FROM message_event WHERE journal_id IN ` + later,
-		`DELETE FROM message WHERE journal_id IN ` + later,
-		`DELETE FROM closing WHERE journal_id IN ` + later,
-		`DELETE FROM followup WHERE journal_id IN ` + later,
-		`UPDATE movement SET undone_by = NULL WHERE undone_by IN ` + later,
-		`UPDATE notice SET withdrawn_by = NULL WHERE withdrawn_by IN ` + later,
-		`UPDATE activity SET ended_by = NULL WHERE ended_by IN ` + later,
-		`UPDATE check_in SET ended_by = NULL WHERE ended_by IN ` + later,
-		`UPDATE check_in_entry SET confirmed_by = NULL WHERE confirmed_by IN ` + later,
-		`UPDATE stand_in SET ended_by = NULL WHERE ended_by IN ` + later,
-		`UPDATE search SET ended_by = NULL, outcome = '', place = '', found_by = '' WHERE ended_by IN ` + later,
-	} {
+	known := day.At(d, day.Midnight)
+	const later = ` IN (SELECT id FROM journal WHERE known >= ?)`
+	var do []string
+	for _, of := range []string{"hold", "call", "activity", "message"} {
+		do = append(do, "DELETE FROM "+of+"_student WHERE "+of+"_id IN (SELECT id FROM "+of+" WHERE journal_id"+later+")")
+	}
+	// In this order nothing is left that names what goes.
+	for _, table := range []string{"hold", "mended", "draft_mark", "photo", "wrong_try", "phone", "check_in_entry", "check_in", "stand_in", "seat",
+		"pass", "movement", "notice", "activity", "call", "fetch", "search", "settled", "answer_read", "message_event", "message", "closing", "followup"} {
+		do = append(do, "DELETE FROM "+table+" WHERE journal_id"+later)
+	}
+	do = append(do, "DELETE FROM mark WHERE version > 1 AND journal_id"+later,
+		"UPDATE search SET ended_by = NULL, outcome = '', place = '', found_by = '' WHERE ended_by"+later)
+	for _, ended := range [][2]string{{"hold", "ended_by"}, {"fetch", "ended_by"}, {"activity", "ended_by"}, {"check_in", "ended_by"}, {"stand_in", "ended_by"},
+		{"pass", "returned_by"}, {"movement", "undone_by"}, {"notice", "withdrawn_by"}, {"check_in_entry", "confirmed_by"}} {
+		do = append(do, "UPDATE "+ended[0]+" SET "+ended[1]+" = NULL WHERE "+ended[1]+later)
+	}
+	for _, q := range do {
 		if _, err := tx.ExecContext(ctx, q, known); err != nil {
 			return fmt.Errorf("starting the day again: %w", err)
 		}

@@ -6,20 +6,21 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 // CheckIn is a window of minutes in which the students of a class check themselves in.
 type CheckIn struct {
-	ID       int64        `db:"id"`
+	ID       ids.CheckIn  `db:"id"`
 	Date     day.Date     `db:"date"`
 	Slot     string       `db:"slot"`
-	ClassID  int64        `db:"class_id"`
+	ClassID  ids.Class    `db:"class_id"`
 	Opens    day.Minute   `db:"opens"`
 	Closes   day.Minute   `db:"closes"`
 	Question string       `db:"question"`
 	Distance bool         `db:"distance"`
 	Secret   []byte       `db:"secret"`
-	EndedBy  *int64       `db:"ended_by"`
+	EndedBy  *ids.Entry   `db:"ended_by"`
 	EndedAt  *day.Instant `db:"ended_at"`
 	Origin
 }
@@ -32,35 +33,35 @@ func CheckInsOn(ctx context.Context, q Queryer, d day.Date) ([]CheckIn, error) {
 }
 
 // CheckInsOf returns a class's check-in windows in a slot from a date on.
-func CheckInsOf(ctx context.Context, q Queryer, class int64, slot string, from day.Date) ([]CheckIn, error) {
+func CheckInsOf(ctx context.Context, q Queryer, class ids.Class, slot string, from day.Date) ([]CheckIn, error) {
 	return list[CheckIn](ctx, q, checkIns+`WHERE x.class_id = ? AND x.slot = ? AND x.date >= ? ORDER BY x.date, x.id`, class, slot, from)
 }
 
 // AddCheckIn writes a check-in window and returns its id.
-func AddCheckIn(ctx context.Context, tx *sqlx.Tx, c CheckIn) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO check_in (date, slot, class_id, opens, closes, question, distance, secret, journal_id)
+func AddCheckIn(ctx context.Context, tx *sqlx.Tx, c CheckIn) (ids.CheckIn, error) {
+	return insert[ids.CheckIn](ctx, tx, `INSERT INTO check_in (date, slot, class_id, opens, closes, question, distance, secret, journal_id)
 		VALUES (:date, :slot, :class_id, :opens, :closes, :question, :distance, :secret, :journal_id)`, c)
 }
 
 // EndCheckIn closes a check-in window.
-func EndCheckIn(ctx context.Context, tx *sqlx.Tx, id, journal int64) (bool, error) {
+func EndCheckIn(ctx context.Context, tx *sqlx.Tx, id ids.CheckIn, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE check_in SET ended_by = ? WHERE id = ? AND ended_by IS NULL`, journal, id))
 }
 
 // CheckInEntry is a student who has checked in.
 type CheckInEntry struct {
-	CheckInID   int64      `db:"check_in_id"`
-	StudentID   int64      `db:"student_id"`
-	Minute      day.Minute `db:"minute"`
-	Answer      string     `db:"answer"`
-	Distance    bool       `db:"distance"`
-	Phone       string     `db:"phone"`
-	ConfirmedBy *int64     `db:"confirmed_by"`
+	CheckInID   ids.CheckIn `db:"check_in_id"`
+	StudentID   ids.Student `db:"student_id"`
+	Minute      day.Minute  `db:"minute"`
+	Answer      string      `db:"answer"`
+	Distance    bool        `db:"distance"`
+	Phone       string      `db:"phone"`
+	ConfirmedBy *ids.Entry  `db:"confirmed_by"`
 	Origin
 }
 
 // EntriesOf returns who has checked in on a window, in the order in which they came.
-func EntriesOf(ctx context.Context, q Queryer, checkIn int64) ([]CheckInEntry, error) {
+func EntriesOf(ctx context.Context, q Queryer, checkIn ids.CheckIn) ([]CheckInEntry, error) {
 	return list[CheckInEntry](ctx, q, `SELECT x.*, `+origin+` FROM check_in_entry x`+originJoin+`WHERE x.check_in_id = ? ORDER BY x.journal_id`, checkIn)
 }
 
@@ -72,21 +73,21 @@ func AddEntry(ctx context.Context, tx *sqlx.Tx, e CheckInEntry) error {
 }
 
 // ConfirmEntry writes that the teacher has confirmed a student.
-func ConfirmEntry(ctx context.Context, tx *sqlx.Tx, checkIn, student, journal int64) error {
+func ConfirmEntry(ctx context.Context, tx *sqlx.Tx, checkIn ids.CheckIn, student ids.Student, journal ids.Entry) error {
 	_, err := tx.ExecContext(ctx, `UPDATE check_in_entry SET confirmed_by = ? WHERE check_in_id = ? AND student_id = ?`, journal, checkIn, student)
 	return err
 }
 
 // Phone is a phone with the student whom a teacher has confirmed on it.
 type Phone struct {
-	Phone     string `db:"phone"`
-	StudentID int64  `db:"student_id"`
+	Phone     string      `db:"phone"`
+	StudentID ids.Student `db:"student_id"`
 }
 
 // Phones returns the students of phones.
-func Phones(ctx context.Context, q Queryer) (map[string]int64, error) {
+func Phones(ctx context.Context, q Queryer) (map[string]ids.Student, error) {
 	rows, err := list[Phone](ctx, q, `SELECT phone, student_id FROM phone`)
-	out := make(map[string]int64, len(rows))
+	out := make(map[string]ids.Student, len(rows))
 	for _, r := range rows {
 		out[r.Phone] = r.StudentID
 	}
@@ -94,8 +95,8 @@ func Phones(ctx context.Context, q Queryer) (map[string]int64, error) {
 }
 
 // StudentOfPhone returns the student of a phone; 0 for none.
-func StudentOfPhone(ctx context.Context, q Queryer, phone string) (int64, error) {
-	rows, err := list[int64](ctx, q, `SELECT student_id FROM phone WHERE phone = ?`, phone)
+func StudentOfPhone(ctx context.Context, q Queryer, phone string) (ids.Student, error) {
+	rows, err := list[ids.Student](ctx, q, `SELECT student_id FROM phone WHERE phone = ?`, phone)
 	if len(rows) == 0 {
 		return 0, err
 	}
@@ -103,19 +104,19 @@ func StudentOfPhone(ctx context.Context, q Queryer, phone string) (int64, error)
 }
 
 // AddPhone writes a phone's student; a phone that has one keeps that one.
-func AddPhone(ctx context.Context, tx *sqlx.Tx, p Phone, journal int64) error {
+func AddPhone(ctx context.Context, tx *sqlx.Tx, p Phone, journal ids.Entry) error {
 	_, err := tx.ExecContext(ctx, `INSERT INTO phone (phone, student_id, journal_id) VALUES (?, ?, ?) ON CONFLICT DO NOTHING`, p.Phone, p.StudentID, journal)
 	return err
 }
 
 // WrongTry is a code or number that was wrong.
 type WrongTry struct {
-	ID        int64      `db:"id"`
-	Date      day.Date   `db:"date"`
-	Minute    day.Minute `db:"minute"`
-	CheckInID *int64     `db:"check_in_id"`
-	Kind      string     `db:"kind"` // code, number
-	Phone     string     `db:"phone"`
+	ID        int64        `db:"id"`
+	Date      day.Date     `db:"date"`
+	Minute    day.Minute   `db:"minute"`
+	CheckInID *ids.CheckIn `db:"check_in_id"`
+	Kind      string       `db:"kind"` // code, number
+	Phone     string       `db:"phone"`
 	Origin
 }
 
@@ -126,5 +127,5 @@ func WrongTriesOn(ctx context.Context, q Queryer, d day.Date) ([]WrongTry, error
 
 // AddWrongTry writes a wrong try.
 func AddWrongTry(ctx context.Context, tx *sqlx.Tx, t WrongTry) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO wrong_try (date, minute, check_in_id, kind, phone, journal_id) VALUES (:date, :minute, :check_in_id, :kind, :phone, :journal_id)`, t)
+	return insert[int64](ctx, tx, `INSERT INTO wrong_try (date, minute, check_in_id, kind, phone, journal_id) VALUES (:date, :minute, :check_in_id, :kind, :phone, :journal_id)`, t)
 }

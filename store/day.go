@@ -7,11 +7,12 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 // Origin is when a row became known and who wrote it.
 type Origin struct {
-	Journal int64       `db:"journal_id"`
+	Journal ids.Entry   `db:"journal_id"`
 	Known   day.Instant `db:"known"`
 	By      string      `db:"by_name"`
 }
@@ -23,12 +24,12 @@ const originJoin = ` JOIN journal j ON j.id = x.journal_id LEFT JOIN account a O
 type Mark struct {
 	Date      day.Date    `db:"date"`
 	Slot      string      `db:"slot"`
-	StudentID int64       `db:"student_id"`
+	StudentID ids.Student `db:"student_id"`
 	Version   int         `db:"version"`
-	ClassID   int64       `db:"class_id"`
+	ClassID   ids.Class   `db:"class_id"`
 	Code      string      `db:"code"`
-	AwayFrom  *day.Minute `db:"away_from"`
-	AwayTo    *day.Minute `db:"away_to"`
+	AwayFrom  day.Minute  `db:"away_from"`
+	AwayTo    day.Minute  `db:"away_to"`
 	Made      day.Minute  `db:"made"`
 	Source    string      `db:"source"`
 	Note      string      `db:"note"`
@@ -42,7 +43,7 @@ func MarksOn(ctx context.Context, q Queryer, d day.Date) ([]Mark, error) {
 }
 
 // MarksOf returns every version of a student's marks on given dates, newest first.
-func MarksOf(ctx context.Context, q Queryer, student int64, from, to day.Date) ([]Mark, error) {
+func MarksOf(ctx context.Context, q Queryer, student ids.Student, from, to day.Date) ([]Mark, error) {
 	return list[Mark](ctx, q, `SELECT x.*, `+origin+` FROM mark x INDEXED BY mark_student`+originJoin+`WHERE x.date BETWEEN ? AND ? AND x.student_id = ? ORDER BY x.date DESC, x.slot, x.version`, from, to, student)
 }
 
@@ -56,11 +57,11 @@ func AddMarks(ctx context.Context, tx *sqlx.Tx, marks []Mark) error {
 type LedgerMark struct {
 	Date      day.Date
 	Slot      string
-	StudentID int64
-	ClassID   int64
+	StudentID ids.Student
+	ClassID   ids.Class
 	Code      string
-	AwayFrom  *day.Minute
-	AwayTo    *day.Minute
+	AwayFrom  day.Minute
+	AwayTo    day.Minute
 }
 
 // EachMark gives every version of every mark in the order of date, slot,
@@ -85,9 +86,9 @@ func EachMark(ctx context.Context, q Queryer, yield func(LedgerMark) error) erro
 
 // Register says that a class's register for a slot is in.
 type Register struct {
-	Date    day.Date `db:"date"`
-	Slot    string   `db:"slot"`
-	ClassID int64    `db:"class_id"`
+	Date    day.Date  `db:"date"`
+	Slot    string    `db:"slot"`
+	ClassID ids.Class `db:"class_id"`
 	Origin
 }
 
@@ -103,19 +104,19 @@ func AddRegisters(ctx context.Context, tx *sqlx.Tx, rows []Register) error {
 
 // Movement is a student seen at the door or in the building.
 type Movement struct {
-	ID        int64       `db:"id"`
-	StudentID int64       `db:"student_id"`
-	Date      day.Date    `db:"date"`
-	Minute    day.Minute  `db:"minute"`
-	Kind      string      `db:"kind"` // arrived, departed, seen
-	Reason    string      `db:"reason"`
-	Note      string      `db:"note"`
-	Returns   *day.Minute `db:"returns"`
-	Collector string      `db:"collector"` // who collects, by name; empty for nobody
+	ID        ids.Movement `db:"id"`
+	StudentID ids.Student  `db:"student_id"`
+	Date      day.Date     `db:"date"`
+	Minute    day.Minute   `db:"minute"`
+	Kind      string       `db:"kind"` // arrived, departed, seen
+	Reason    string       `db:"reason"`
+	Note      string       `db:"note"`
+	Returns   day.Minute   `db:"returns"`
+	Collector string       `db:"collector"` // who collects, by name; empty for nobody
 	// CollectorID is the contact who collects; nil for nobody, or for someone else.
-	CollectorID *int64       `db:"collector_id"`
-	StationID   *int64       `db:"station_id"` // the station that stored it, which is then who wrote it
-	UndoneBy    *int64       `db:"undone_by"`
+	CollectorID *ids.Contact `db:"collector_id"`
+	StationID   *ids.Station `db:"station_id"` // the station that stored it, which is then who wrote it
+	UndoneBy    *ids.Entry   `db:"undone_by"`
 	UndoneAt    *day.Instant `db:"undone_at"`
 	Origin
 }
@@ -129,7 +130,7 @@ func MovementsOn(ctx context.Context, q Queryer, d day.Date) ([]Movement, error)
 }
 
 // MovementsOf returns a student's movements, newest first.
-func MovementsOf(ctx context.Context, q Queryer, student int64) ([]Movement, error) {
+func MovementsOf(ctx context.Context, q Queryer, student ids.Student) ([]Movement, error) {
 	return list[Movement](ctx, q, movements+`WHERE x.student_id = ? ORDER BY x.date DESC, x.minute DESC LIMIT 60`, student)
 }
 
@@ -140,20 +141,20 @@ func MovementsBetween(ctx context.Context, q Queryer, from, to day.Date) ([]Move
 }
 
 // AddMovement writes a movement and returns its id.
-func AddMovement(ctx context.Context, tx *sqlx.Tx, m Movement) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO movement (student_id, date, minute, kind, reason, note, returns, collector_id, collector, station_id, journal_id)
+func AddMovement(ctx context.Context, tx *sqlx.Tx, m Movement) (ids.Movement, error) {
+	return insert[ids.Movement](ctx, tx, `INSERT INTO movement (student_id, date, minute, kind, reason, note, returns, collector_id, collector, station_id, journal_id)
 		VALUES (:student_id, :date, :minute, :kind, :reason, :note, :returns, :collector_id, :collector, :station_id, :journal_id)`, m)
 }
 
 // UndoMovement takes a movement back.
-func UndoMovement(ctx context.Context, tx *sqlx.Tx, id, journal int64) (bool, error) {
+func UndoMovement(ctx context.Context, tx *sqlx.Tx, id ids.Movement, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE movement SET undone_by = ? WHERE id = ? AND undone_by IS NULL`, journal, id))
 }
 
 // Notice is what home said about a student.
 type Notice struct {
-	ID          int64        `db:"id"`
-	StudentID   int64        `db:"student_id"`
+	ID          ids.Notice   `db:"id"`
+	StudentID   ids.Student  `db:"student_id"`
 	FromDate    day.Date     `db:"from_date"`
 	ToDate      day.Date     `db:"to_date"`
 	FromMinute  day.Minute   `db:"from_minute"`
@@ -162,8 +163,8 @@ type Notice struct {
 	Reason      string       `db:"reason"`
 	ToldBy      string       `db:"told_by"`
 	ToldHow     string       `db:"told_how"`
-	MessageID   *int64       `db:"message_id"` // the message whose answer it was
-	WithdrawnBy *int64       `db:"withdrawn_by"`
+	MessageID   *ids.Message `db:"message_id"` // the message whose answer it was
+	WithdrawnBy *ids.Entry   `db:"withdrawn_by"`
 	WithdrawnAt *day.Instant `db:"withdrawn_at"`
 	Origin
 }
@@ -176,7 +177,7 @@ func NoticesOn(ctx context.Context, q Queryer, d day.Date) ([]Notice, error) {
 }
 
 // NoticeByID returns a notice; nil where there is none.
-func NoticeByID(ctx context.Context, q Queryer, id int64) (*Notice, error) {
+func NoticeByID(ctx context.Context, q Queryer, id ids.Notice) (*Notice, error) {
 	out, err := list[Notice](ctx, q, notices+`WHERE x.id = ?`, id)
 	if err != nil || len(out) == 0 {
 		return nil, err
@@ -185,32 +186,32 @@ func NoticeByID(ctx context.Context, q Queryer, id int64) (*Notice, error) {
 }
 
 // NoticesOf returns a student's notices, newest first.
-func NoticesOf(ctx context.Context, q Queryer, student int64) ([]Notice, error) {
+func NoticesOf(ctx context.Context, q Queryer, student ids.Student) ([]Notice, error) {
 	return list[Notice](ctx, q, notices+`WHERE x.student_id = ? ORDER BY x.id DESC LIMIT 60`, student)
 }
 
 // AddNotice writes a notice and returns its id.
-func AddNotice(ctx context.Context, tx *sqlx.Tx, n Notice) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO notice (student_id, from_date, to_date, from_minute, to_minute, returns, reason, told_by, told_how, message_id, journal_id)
+func AddNotice(ctx context.Context, tx *sqlx.Tx, n Notice) (ids.Notice, error) {
+	return insert[ids.Notice](ctx, tx, `INSERT INTO notice (student_id, from_date, to_date, from_minute, to_minute, returns, reason, told_by, told_how, message_id, journal_id)
 		VALUES (:student_id, :from_date, :to_date, :from_minute, :to_minute, :returns, :reason, :told_by, :told_how, :message_id, :journal_id)`, n)
 }
 
 // WithdrawNotice takes a notice back.
-func WithdrawNotice(ctx context.Context, tx *sqlx.Tx, id, journal int64) (bool, error) {
+func WithdrawNotice(ctx context.Context, tx *sqlx.Tx, id ids.Notice, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE notice SET withdrawn_by = ? WHERE id = ? AND withdrawn_by IS NULL`, journal, id))
 }
 
 // Activity is something planned away from the timetable.
 type Activity struct {
-	ID       int64        `db:"id"`
-	Title    string       `db:"title"`
-	Date     day.Date     `db:"date"`
-	From     day.Minute   `db:"from_minute"`
-	To       day.Minute   `db:"to_minute"`
-	OnSite   bool         `db:"on_site"`
-	EndedBy  *int64       `db:"ended_by"`
-	EndedAt  *day.Instant `db:"ended_at"`
-	Students []int64      `db:"-"`
+	ID       ids.Activity  `db:"id"`
+	Title    string        `db:"title"`
+	Date     day.Date      `db:"date"`
+	From     day.Minute    `db:"from_minute"`
+	To       day.Minute    `db:"to_minute"`
+	OnSite   bool          `db:"on_site"`
+	EndedBy  *ids.Entry    `db:"ended_by"`
+	EndedAt  *day.Instant  `db:"ended_at"`
+	Students []ids.Student `db:"-"`
 	Origin
 }
 
@@ -219,36 +220,36 @@ func ActivitiesOn(ctx context.Context, q Queryer, d day.Date) ([]Activity, error
 	out, err := list[Activity](ctx, q, `SELECT x.*, u.known AS ended_at, `+origin+` FROM activity x`+originJoin+` LEFT JOIN journal u ON u.id = x.ended_by WHERE x.date = ? ORDER BY x.id`, d)
 	for i := range out {
 		if err == nil {
-			out[i].Students, err = list[int64](ctx, q, `SELECT student_id FROM activity_student WHERE activity_id = ? ORDER BY student_id`, out[i].ID)
+			out[i].Students, err = list[ids.Student](ctx, q, `SELECT student_id FROM activity_student WHERE activity_id = ? ORDER BY student_id`, out[i].ID)
 		}
 	}
 	return out, err
 }
 
 // AddActivity writes an activity with its students.
-func AddActivity(ctx context.Context, tx *sqlx.Tx, a Activity) (int64, error) {
-	id, err := insert(ctx, tx, `INSERT INTO activity (title, date, from_minute, to_minute, on_site, journal_id) VALUES (:title, :date, :from_minute, :to_minute, :on_site, :journal_id)`, a)
+func AddActivity(ctx context.Context, tx *sqlx.Tx, a Activity) (ids.Activity, error) {
+	id, err := insert[ids.Activity](ctx, tx, `INSERT INTO activity (title, date, from_minute, to_minute, on_site, journal_id) VALUES (:title, :date, :from_minute, :to_minute, :on_site, :journal_id)`, a)
 	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO activity_student (activity_id, student_id) VALUES (?, ?)`, id, a.Students))
 }
 
 // Call is a call to a contact about one or more students.
 type Call struct {
-	ID        int64       `db:"id"`
-	Date      day.Date    `db:"date"`
-	Minute    day.Minute  `db:"minute"`
-	ContactID *int64      `db:"contact_id"`
-	Phone     string      `db:"phone"` // the number that was rung
-	Outcome   string      `db:"outcome"`
-	Said      string      `db:"said"`
-	Note      string      `db:"note"`
-	Next      *day.Minute `db:"next"`
-	StudentID int64       `db:"student_id"` // one row for each student when read
-	Students  []int64     `db:"-"`
+	ID        ids.Call      `db:"id"`
+	Date      day.Date      `db:"date"`
+	Minute    day.Minute    `db:"minute"`
+	ContactID *ids.Contact  `db:"contact_id"`
+	Phone     string        `db:"phone"` // the number that was rung
+	Outcome   string        `db:"outcome"`
+	Said      string        `db:"said"`
+	Note      string        `db:"note"`
+	Next      day.Minute    `db:"next"`
+	StudentID ids.Student   `db:"student_id"` // one row for each student when read
+	Students  []ids.Student `db:"-"`
 
-	FetchID     *int64      `db:"fetch_id"` // that it was about a student to be fetched
-	CollectorID *int64      `db:"collector_id"`
-	Collector   string      `db:"collector"`
-	Expected    *day.Minute `db:"expected"`
+	FetchID     *ids.Fetch   `db:"fetch_id"` // that it was about a student to be fetched
+	CollectorID *ids.Contact `db:"collector_id"`
+	Collector   string       `db:"collector"`
+	Expected    day.Minute   `db:"expected"`
 	Origin
 }
 
@@ -260,33 +261,33 @@ func CallsOn(ctx context.Context, q Queryer, d day.Date) ([]Call, error) {
 }
 
 // CallsOf returns a student's calls, newest first.
-func CallsOf(ctx context.Context, q Queryer, student int64) ([]Call, error) {
+func CallsOf(ctx context.Context, q Queryer, student ids.Student) ([]Call, error) {
 	return list[Call](ctx, q, calls+`WHERE s.student_id = ? ORDER BY x.id DESC LIMIT 60`, student)
 }
 
 // AnsweredBefore returns, for each student somebody was spoken to about before a date, the
 // contact who answered in the last such call.
-func AnsweredBefore(ctx context.Context, q Queryer, d day.Date) (map[int64]int64, error) {
+func AnsweredBefore(ctx context.Context, q Queryer, d day.Date) (map[ids.Student]ids.Contact, error) {
 	rows, err := list[struct {
-		StudentID int64 `db:"student_id"`
-		ContactID int64 `db:"contact_id"`
+		StudentID ids.Student `db:"student_id"`
+		ContactID ids.Contact `db:"contact_id"`
 	}](ctx, q, `SELECT s.student_id, c.contact_id FROM call c JOIN call_student s ON s.call_id = c.id
 		WHERE c.date < ? AND c.outcome = 'spoke' AND c.contact_id IS NOT NULL ORDER BY c.date, c.minute, c.id`, d)
-	out := make(map[int64]int64, len(rows))
+	out := make(map[ids.Student]ids.Contact, len(rows))
 	for _, r := range rows {
 		out[r.StudentID] = r.ContactID
 	}
 	return out, err
 }
 
-// WrongNumber is a number that turned out to be wrong and that nobody said was mended.
+// WrongNumber is a number that turned out to be wrong and that nobody said was dealt with.
 type WrongNumber struct {
-	CallID    int64      `db:"id"`
-	Date      day.Date   `db:"date"`
-	Minute    day.Minute `db:"minute"`
-	ContactID int64      `db:"contact_id"`
-	Phone     string     `db:"phone"`
-	By        string     `db:"by_name"`
+	CallID    ids.Call    `db:"id"`
+	Date      day.Date    `db:"date"`
+	Minute    day.Minute  `db:"minute"`
+	ContactID ids.Contact `db:"contact_id"`
+	Phone     string      `db:"phone"`
+	By        string      `db:"by_name"`
 }
 
 // WrongNumbers returns the last call to each contact where that reached a wrong number.
@@ -296,37 +297,37 @@ func WrongNumbers(ctx context.Context, q Queryer) ([]WrongNumber, error) {
 		AND NOT EXISTS (SELECT 1 FROM mended m WHERE m.call_id = x.id) ORDER BY x.id`)
 }
 
-// Mended writes that a wrong number was dealt with.
-type Mended struct {
-	CallID int64  `db:"call_id"`
-	Note   string `db:"note"`
+// Resolution says that a wrong number was dealt with.
+type Resolution struct {
+	CallID ids.Call `db:"call_id"`
+	Note   string   `db:"note"`
 	Origin
 }
 
-// AddMended writes that a wrong number was dealt with.
-func AddMended(ctx context.Context, tx *sqlx.Tx, m Mended) error {
-	_, err := insert(ctx, tx, `INSERT INTO mended (call_id, note, journal_id) VALUES (:call_id, :note, :journal_id)`, m)
+// AddResolution writes that a wrong number was dealt with.
+func AddResolution(ctx context.Context, tx *sqlx.Tx, m Resolution) error {
+	_, err := insert[int64](ctx, tx, `INSERT INTO mended (call_id, note, journal_id) VALUES (:call_id, :note, :journal_id)`, m)
 	return err
 }
 
 // AddCall writes a call with its students.
-func AddCall(ctx context.Context, tx *sqlx.Tx, c Call) (int64, error) {
-	id, err := insert(ctx, tx, `INSERT INTO call (date, minute, contact_id, phone, outcome, said, note, next, fetch_id, collector_id, collector, expected, journal_id)
+func AddCall(ctx context.Context, tx *sqlx.Tx, c Call) (ids.Call, error) {
+	id, err := insert[ids.Call](ctx, tx, `INSERT INTO call (date, minute, contact_id, phone, outcome, said, note, next, fetch_id, collector_id, collector, expected, journal_id)
 		VALUES (:date, :minute, :contact_id, :phone, :outcome, :said, :note, :next, :fetch_id, :collector_id, :collector, :expected, :journal_id)`, c)
 	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO call_student (call_id, student_id) VALUES (?, ?)`, id, c.Students))
 }
 
 // Search is a search in the building.
 type Search struct {
-	ID        int64        `db:"id"`
-	StudentID int64        `db:"student_id"`
+	ID        ids.Search   `db:"id"`
+	StudentID ids.Student  `db:"student_id"`
 	Date      day.Date     `db:"date"`
 	Minute    day.Minute   `db:"minute"`
 	Outcome   string       `db:"outcome"` // empty while it lasts, found, given up
 	Place     string       `db:"place"`
 	Searcher  string       `db:"searcher"` // empty: who wrote it down
 	FoundBy   string       `db:"found_by"`
-	EndedBy   *int64       `db:"ended_by"`
+	EndedBy   *ids.Entry   `db:"ended_by"`
 	EndedAt   *day.Instant `db:"ended_at"`
 	Origin
 }
@@ -337,23 +338,23 @@ func SearchesOn(ctx context.Context, q Queryer, d day.Date) ([]Search, error) {
 }
 
 // AddSearch writes that a search has begun.
-func AddSearch(ctx context.Context, tx *sqlx.Tx, s Search) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO search (student_id, date, minute, searcher, journal_id) VALUES (:student_id, :date, :minute, :searcher, :journal_id)`, s)
+func AddSearch(ctx context.Context, tx *sqlx.Tx, s Search) (ids.Search, error) {
+	return insert[ids.Search](ctx, tx, `INSERT INTO search (student_id, date, minute, searcher, journal_id) VALUES (:student_id, :date, :minute, :searcher, :journal_id)`, s)
 }
 
 // EndSearch writes how a search ended.
-func EndSearch(ctx context.Context, tx *sqlx.Tx, id int64, outcome, place, foundBy string, journal int64) (bool, error) {
+func EndSearch(ctx context.Context, tx *sqlx.Tx, id ids.Search, outcome, place, foundBy string, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE search SET outcome = ?, place = ?, found_by = ?, ended_by = ? WHERE id = ? AND ended_by IS NULL`, outcome, place, foundBy, journal, id))
 }
 
 // Settled is a contradiction that was looked at and stands.
 type Settled struct {
-	ID        int64    `db:"id"`
-	StudentID int64    `db:"student_id"`
-	Date      day.Date `db:"date"`
-	Slot      string   `db:"slot"`
-	Kind      string   `db:"kind"`
-	Note      string   `db:"note"`
+	ID        ids.Settled `db:"id"`
+	StudentID ids.Student `db:"student_id"`
+	Date      day.Date    `db:"date"`
+	Slot      string      `db:"slot"`
+	Kind      string      `db:"kind"`
+	Note      string      `db:"note"`
 	Origin
 }
 
@@ -363,26 +364,26 @@ func SettledOn(ctx context.Context, q Queryer, d day.Date) ([]Settled, error) {
 }
 
 // AddSettled writes that a contradiction stands.
-func AddSettled(ctx context.Context, tx *sqlx.Tx, s Settled) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO settled (student_id, date, slot, kind, note, journal_id) VALUES (:student_id, :date, :slot, :kind, :note, :journal_id)`, s)
+func AddSettled(ctx context.Context, tx *sqlx.Tx, s Settled) (ids.Settled, error) {
+	return insert[ids.Settled](ctx, tx, `INSERT INTO settled (student_id, date, slot, kind, note, journal_id) VALUES (:student_id, :date, :slot, :kind, :note, :journal_id)`, s)
 }
 
 // Message is something that went out, or would have.
 type Message struct {
-	ID        int64      `db:"id"`
-	Date      day.Date   `db:"date"`
-	Minute    day.Minute `db:"minute"`
-	Kind      string     `db:"kind"`    // remind, ask, check-in
-	Channel   string     `db:"channel"` // text, e-mail, page
-	StaffID   *int64     `db:"staff_id"`
-	ClassID   *int64     `db:"class_id"`
-	StudentID *int64     `db:"student_id"`
-	ContactID *int64     `db:"contact_id"` // whom at home it is for
-	Slot      string     `db:"slot"`
-	Address   string     `db:"address"`
-	Words     string     `db:"words"`
-	State     string     `db:"state"`
-	Students  []int64    `db:"-"` // whom a message home is about
+	ID        ids.Message   `db:"id"`
+	Date      day.Date      `db:"date"`
+	Minute    day.Minute    `db:"minute"`
+	Kind      string        `db:"kind"`    // remind, ask, check-in
+	Channel   string        `db:"channel"` // text, e-mail, page
+	StaffID   *ids.Staff    `db:"staff_id"`
+	ClassID   *ids.Class    `db:"class_id"`
+	StudentID *ids.Student  `db:"student_id"`
+	ContactID *ids.Contact  `db:"contact_id"` // whom at home it is for
+	Slot      string        `db:"slot"`
+	Address   string        `db:"address"`
+	Text      string        `db:"words"`
+	State     string        `db:"state"`
+	Students  []ids.Student `db:"-"` // whom a message home is about
 	Origin
 }
 
@@ -392,7 +393,7 @@ func MessagesOn(ctx context.Context, q Queryer, d day.Date) ([]Message, error) {
 	if err != nil {
 		return nil, err
 	}
-	about, err := membersOn(ctx, q, `SELECT s.message_id AS of, s.student_id AS student FROM message_student s JOIN message x ON x.id = s.message_id WHERE x.date = ? ORDER BY s.message_id, s.student_id`, d)
+	about, err := membersOn[ids.Message](ctx, q, `SELECT s.message_id AS of, s.student_id AS student FROM message_student s JOIN message x ON x.id = s.message_id WHERE x.date = ? ORDER BY s.message_id, s.student_id`, d)
 	for i := range out {
 		out[i].Students = about[out[i].ID]
 	}
@@ -401,12 +402,12 @@ func MessagesOn(ctx context.Context, q Queryer, d day.Date) ([]Message, error) {
 
 // membersOn returns the students of each of a date's things, by a query with the columns
 // of and student.
-func membersOn(ctx context.Context, q Queryer, query string, d day.Date) (map[int64][]int64, error) {
+func membersOn[ID ~int64](ctx context.Context, q Queryer, query string, d day.Date) (map[ID][]ids.Student, error) {
 	rows, err := list[struct {
-		Of      int64 `db:"of"`
-		Student int64 `db:"student"`
+		Of      ID          `db:"of"`
+		Student ids.Student `db:"student"`
 	}](ctx, q, query, d)
-	out := map[int64][]int64{}
+	out := map[ID][]ids.Student{}
 	for _, r := range rows {
 		out[r.Of] = append(out[r.Of], r.Student)
 	}
@@ -414,14 +415,14 @@ func membersOn(ctx context.Context, q Queryer, query string, d day.Date) (map[in
 }
 
 // AddMessage writes a message with the students whom it is about.
-func AddMessage(ctx context.Context, tx *sqlx.Tx, m Message) (int64, error) {
-	id, err := insert(ctx, tx, `INSERT INTO message (date, minute, kind, channel, staff_id, class_id, student_id, contact_id, slot, address, words, state, journal_id)
+func AddMessage(ctx context.Context, tx *sqlx.Tx, m Message) (ids.Message, error) {
+	id, err := insert[ids.Message](ctx, tx, `INSERT INTO message (date, minute, kind, channel, staff_id, class_id, student_id, contact_id, slot, address, words, state, journal_id)
 		VALUES (:date, :minute, :kind, :channel, :staff_id, :class_id, :student_id, :contact_id, :slot, :address, :words, :state, :journal_id)`, m)
 	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO message_student (message_id, student_id) VALUES (?, ?)`, id, m.Students))
 }
 
 // addMembers writes the students of something new.
-func addMembers(ctx context.Context, tx *sqlx.Tx, query string, of int64, students []int64) error {
+func addMembers[ID ~int64](ctx context.Context, tx *sqlx.Tx, query string, of ID, students []ids.Student) error {
 	for _, s := range students {
 		if _, err := tx.ExecContext(ctx, query, of, s); err != nil {
 			return err
@@ -432,8 +433,8 @@ func addMembers(ctx context.Context, tx *sqlx.Tx, query string, of int64, studen
 
 // AnswerRead says that an answer from home was dealt with without a notice.
 type AnswerRead struct {
-	MessageID int64    `db:"message_id"`
-	Date      day.Date `db:"date"`
+	MessageID ids.Message `db:"message_id"`
+	Date      day.Date    `db:"date"`
 	Origin
 }
 
@@ -444,18 +445,18 @@ func AnswersReadOn(ctx context.Context, q Queryer, d day.Date) ([]AnswerRead, er
 
 // AddAnswerRead writes that an answer was dealt with.
 func AddAnswerRead(ctx context.Context, tx *sqlx.Tx, a AnswerRead) error {
-	_, err := insert(ctx, tx, `INSERT INTO answer_read (message_id, date, journal_id) VALUES (:message_id, :date, :journal_id)`, a)
+	_, err := insert[int64](ctx, tx, `INSERT INTO answer_read (message_id, date, journal_id) VALUES (:message_id, :date, :journal_id)`, a)
 	return err
 }
 
 // MessageEvent is what became of a message.
 type MessageEvent struct {
-	ID        int64      `db:"id"`
-	MessageID int64      `db:"message_id"`
-	Date      day.Date   `db:"date"`
-	Minute    day.Minute `db:"minute"`
-	State     string     `db:"state"` // sent, delivered, failed, seen, replied
-	Words     string     `db:"words"`
+	ID        int64       `db:"id"`
+	MessageID ids.Message `db:"message_id"`
+	Date      day.Date    `db:"date"`
+	Minute    day.Minute  `db:"minute"`
+	State     string      `db:"state"` // sent, delivered, failed, seen, replied
+	Text      string      `db:"words"`
 	Origin
 }
 
@@ -466,18 +467,18 @@ func MessageEventsOn(ctx context.Context, q Queryer, d day.Date) ([]MessageEvent
 
 // AddMessageEvent writes what became of a message.
 func AddMessageEvent(ctx context.Context, tx *sqlx.Tx, e MessageEvent) error {
-	_, err := insert(ctx, tx, `INSERT INTO message_event (message_id, date, minute, state, words, journal_id) VALUES (:message_id, :date, :minute, :state, :words, :journal_id)`, e)
+	_, err := insert[int64](ctx, tx, `INSERT INTO message_event (message_id, date, minute, state, words, journal_id) VALUES (:message_id, :date, :minute, :state, :words, :journal_id)`, e)
 	return err
 }
 
 // Closing says that someone closed safe arrival, or opened it again.
 type Closing struct {
-	ID       int64      `db:"id"`
-	Date     day.Date   `db:"date"`
-	Slot     string     `db:"slot"`
-	Minute   day.Minute `db:"minute"`
-	Reopened bool       `db:"reopened"`
-	Reason   string     `db:"reason"` // why it was opened again
+	ID       ids.Closing `db:"id"`
+	Date     day.Date    `db:"date"`
+	Slot     string      `db:"slot"`
+	Minute   day.Minute  `db:"minute"`
+	Reopened bool        `db:"reopened"`
+	Reason   string      `db:"reason"` // why it was opened again
 	Origin
 }
 
@@ -487,6 +488,6 @@ func ClosingsOn(ctx context.Context, q Queryer, d day.Date) ([]Closing, error) {
 }
 
 // AddClosing writes that safe arrival was closed or opened again.
-func AddClosing(ctx context.Context, tx *sqlx.Tx, c Closing) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO closing (date, slot, minute, reopened, reason, journal_id) VALUES (:date, :slot, :minute, :reopened, :reason, :journal_id)`, c)
+func AddClosing(ctx context.Context, tx *sqlx.Tx, c Closing) (ids.Closing, error) {
+	return insert[ids.Closing](ctx, tx, `INSERT INTO closing (date, slot, minute, reopened, reason, journal_id) VALUES (:date, :slot, :minute, :reopened, :reason, :journal_id)`, c)
 }

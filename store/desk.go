@@ -8,18 +8,19 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 // Hold keeps students' homes from being rung until a minute.
 type Hold struct {
-	ID       int64        `db:"id"`
-	Date     day.Date     `db:"date"`
-	Minute   day.Minute   `db:"minute"`
-	Until    day.Minute   `db:"until"`
-	Reason   string       `db:"reason"`
-	EndedBy  *int64       `db:"ended_by"`
-	EndedAt  *day.Instant `db:"ended_at"`
-	Students []int64      `db:"-"`
+	ID       ids.Hold      `db:"id"`
+	Date     day.Date      `db:"date"`
+	Minute   day.Minute    `db:"minute"`
+	Until    day.Minute    `db:"until"`
+	Reason   string        `db:"reason"`
+	EndedBy  *ids.Entry    `db:"ended_by"`
+	EndedAt  *day.Instant  `db:"ended_at"`
+	Students []ids.Student `db:"-"`
 	Origin
 }
 
@@ -29,7 +30,7 @@ func HoldsOn(ctx context.Context, q Queryer, d day.Date) ([]Hold, error) {
 	if err != nil {
 		return nil, err
 	}
-	held, err := membersOn(ctx, q, `SELECT s.hold_id AS of, s.student_id AS student FROM hold_student s JOIN hold x ON x.id = s.hold_id WHERE x.date = ? ORDER BY s.hold_id, s.student_id`, d)
+	held, err := membersOn[ids.Hold](ctx, q, `SELECT s.hold_id AS of, s.student_id AS student FROM hold_student s JOIN hold x ON x.id = s.hold_id WHERE x.date = ? ORDER BY s.hold_id, s.student_id`, d)
 	for i := range out {
 		out[i].Students = held[out[i].ID]
 	}
@@ -37,25 +38,25 @@ func HoldsOn(ctx context.Context, q Queryer, d day.Date) ([]Hold, error) {
 }
 
 // AddHold writes a hold with its students and returns its id.
-func AddHold(ctx context.Context, tx *sqlx.Tx, h Hold) (int64, error) {
-	id, err := insert(ctx, tx, `INSERT INTO hold (date, minute, until, reason, journal_id) VALUES (:date, :minute, :until, :reason, :journal_id)`, h)
+func AddHold(ctx context.Context, tx *sqlx.Tx, h Hold) (ids.Hold, error) {
+	id, err := insert[ids.Hold](ctx, tx, `INSERT INTO hold (date, minute, until, reason, journal_id) VALUES (:date, :minute, :until, :reason, :journal_id)`, h)
 	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO hold_student (hold_id, student_id) VALUES (?, ?)`, id, h.Students))
 }
 
 // EndHold ends a hold.
-func EndHold(ctx context.Context, tx *sqlx.Tx, id, journal int64) (bool, error) {
+func EndHold(ctx context.Context, tx *sqlx.Tx, id ids.Hold, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE hold SET ended_by = ? WHERE id = ? AND ended_by IS NULL`, journal, id))
 }
 
 // Fetch says that a student is to be fetched from school.
 type Fetch struct {
-	ID        int64        `db:"id"`
-	StudentID int64        `db:"student_id"`
+	ID        ids.Fetch    `db:"id"`
+	StudentID ids.Student  `db:"student_id"`
 	Date      day.Date     `db:"date"`
 	Minute    day.Minute   `db:"minute"`
 	Reason    string       `db:"reason"`
 	Place     string       `db:"place"` // where the student waits
-	EndedBy   *int64       `db:"ended_by"`
+	EndedBy   *ids.Entry   `db:"ended_by"`
 	EndedAt   *day.Instant `db:"ended_at"`
 	Origin
 }
@@ -66,21 +67,21 @@ func FetchesOn(ctx context.Context, q Queryer, d day.Date) ([]Fetch, error) {
 }
 
 // AddFetch writes that a student is to be fetched.
-func AddFetch(ctx context.Context, tx *sqlx.Tx, f Fetch) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO fetch (student_id, date, minute, reason, place, journal_id) VALUES (:student_id, :date, :minute, :reason, :place, :journal_id)`, f)
+func AddFetch(ctx context.Context, tx *sqlx.Tx, f Fetch) (ids.Fetch, error) {
+	return insert[ids.Fetch](ctx, tx, `INSERT INTO fetch (student_id, date, minute, reason, place, journal_id) VALUES (:student_id, :date, :minute, :reason, :place, :journal_id)`, f)
 }
 
 // EndFetch writes that a student need not be fetched any more.
-func EndFetch(ctx context.Context, tx *sqlx.Tx, id, journal int64) (bool, error) {
+func EndFetch(ctx context.Context, tx *sqlx.Tx, id ids.Fetch, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE fetch SET ended_by = ? WHERE id = ? AND ended_by IS NULL`, journal, id))
 }
 
 // Pass is a pass that was made for a movement.
 type Pass struct {
-	ID         int64        `db:"id"`
-	MovementID int64        `db:"movement_id"`
+	ID         ids.Pass     `db:"id"`
+	MovementID ids.Movement `db:"movement_id"`
 	Date       day.Date     `db:"date"`
-	ReturnedBy *int64       `db:"returned_by"`
+	ReturnedBy *ids.Entry   `db:"returned_by"`
 	ReturnedAt *day.Instant `db:"returned_at"`
 	Origin
 }
@@ -93,7 +94,7 @@ func PassesOn(ctx context.Context, q Queryer, d day.Date) ([]Pass, error) {
 }
 
 // PassDate returns the date of a pass; ok is false where there is no such pass.
-func PassDate(ctx context.Context, q Queryer, id int64) (d day.Date, ok bool, err error) {
+func PassDate(ctx context.Context, q Queryer, id ids.Pass) (d day.Date, ok bool, err error) {
 	err = sqlx.GetContext(ctx, q, &d, `SELECT date FROM pass WHERE id = ?`, id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return 0, false, nil
@@ -102,25 +103,25 @@ func PassDate(ctx context.Context, q Queryer, id int64) (d day.Date, ok bool, er
 }
 
 // AddPass writes a pass and returns its id.
-func AddPass(ctx context.Context, tx *sqlx.Tx, p Pass) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO pass (movement_id, date, journal_id) VALUES (:movement_id, :date, :journal_id)`, p)
+func AddPass(ctx context.Context, tx *sqlx.Tx, p Pass) (ids.Pass, error) {
+	return insert[ids.Pass](ctx, tx, `INSERT INTO pass (movement_id, date, journal_id) VALUES (:movement_id, :date, :journal_id)`, p)
 }
 
 // ReturnPass writes that a pass came back.
-func ReturnPass(ctx context.Context, tx *sqlx.Tx, id, journal int64) (bool, error) {
+func ReturnPass(ctx context.Context, tx *sqlx.Tx, id ids.Pass, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE pass SET returned_by = ? WHERE id = ? AND returned_by IS NULL`, journal, id))
 }
 
 // Station is a device that students sign themselves in and out on.
 type Station struct {
-	ID        int64        `db:"id"`
+	ID        ids.Station  `db:"id"`
 	Name      string       `db:"name"`
 	Code      string       `db:"code"`       // hash of the code to be typed once
 	CodeUntil day.Instant  `db:"code_until"` // the first instant at which it is not taken any more
 	Token     *string      `db:"token"`      // hash of what the bound device shows
 	Wrong     int          `db:"wrong"`      // wrong numbers so far
 	Bound     *day.Instant `db:"bound"`
-	EndedBy   *int64       `db:"ended_by"`
+	EndedBy   *ids.Entry   `db:"ended_by"`
 	Origin
 }
 
@@ -130,35 +131,35 @@ func Stations(ctx context.Context, q Queryer) ([]Station, error) {
 }
 
 // AddStation writes a station with the hash of its code.
-func AddStation(ctx context.Context, tx *sqlx.Tx, s Station) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO station (name, code, code_until, journal_id) VALUES (:name, :code, :code_until, :journal_id)`, s)
+func AddStation(ctx context.Context, tx *sqlx.Tx, s Station) (ids.Station, error) {
+	return insert[ids.Station](ctx, tx, `INSERT INTO station (name, code, code_until, journal_id) VALUES (:name, :code, :code_until, :journal_id)`, s)
 }
 
 // BindStation ties a station to the device with this token, once.
-func BindStation(ctx context.Context, tx *sqlx.Tx, id int64, token string, at day.Instant) (bool, error) {
+func BindStation(ctx context.Context, tx *sqlx.Tx, id ids.Station, token string, at day.Instant) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE station SET token = ?, bound = ? WHERE id = ? AND token IS NULL AND ended_by IS NULL`, token, at, id))
 }
 
 // EndStation takes a station out of use.
-func EndStation(ctx context.Context, tx *sqlx.Tx, id, journal int64) (bool, error) {
+func EndStation(ctx context.Context, tx *sqlx.Tx, id ids.Station, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE station SET ended_by = ? WHERE id = ? AND ended_by IS NULL`, journal, id))
 }
 
 // CountWrong counts a wrong number at a station.
-func CountWrong(ctx context.Context, tx *sqlx.Tx, id int64) error {
+func CountWrong(ctx context.Context, tx *sqlx.Tx, id ids.Station) error {
 	_, err := tx.ExecContext(ctx, `UPDATE station SET wrong = wrong + 1 WHERE id = ?`, id)
 	return err
 }
 
 // StudentPhoto is what a student looks like.
 type StudentPhoto struct {
-	StudentID int64  `db:"student_id"`
-	Picture   []byte `db:"picture"` // PNG; empty takes the photo away
-	Journal   int64  `db:"journal_id"`
+	StudentID ids.Student `db:"student_id"`
+	Picture   []byte      `db:"picture"` // PNG; empty takes the photo away
+	Journal   ids.Entry   `db:"journal_id"`
 }
 
 // Photo returns a student's photo as PNG; empty for none.
-func Photo(ctx context.Context, q Queryer, student int64) ([]byte, error) {
+func Photo(ctx context.Context, q Queryer, student ids.Student) ([]byte, error) {
 	var out []byte
 	err := sqlx.GetContext(ctx, q, &out, `SELECT picture FROM photo WHERE student_id = ?`, student)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -173,7 +174,7 @@ func SetPhoto(ctx context.Context, tx *sqlx.Tx, p StudentPhoto) error {
 		_, err := tx.ExecContext(ctx, `DELETE FROM photo WHERE student_id = ?`, p.StudentID)
 		return err
 	}
-	_, err := insert(ctx, tx, `INSERT INTO photo (student_id, picture, journal_id) VALUES (:student_id, :picture, :journal_id)
+	_, err := insert[int64](ctx, tx, `INSERT INTO photo (student_id, picture, journal_id) VALUES (:student_id, :picture, :journal_id)
 		ON CONFLICT (student_id) DO UPDATE SET picture = excluded.picture, journal_id = excluded.journal_id`, p)
 	return err
 }

@@ -6,25 +6,26 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 // Student is a person on the roll.
 type Student struct {
-	ID             int64     `db:"id"`
-	SourcedID      string    `db:"sourced_id"`
-	Number         string    `db:"number"`
-	Family         string    `db:"family"`
-	Given          string    `db:"given"`
-	Middle         string    `db:"middle"`
-	Year           string    `db:"year"`
-	Born           string    `db:"born"`
-	Card           string    `db:"card"`
-	Travels        string    `db:"travels"`
-	Email          string    `db:"email"`
-	EnrolledFrom   day.Date  `db:"enrolled_from"`
-	EnrolledTo     *day.Date `db:"enrolled_to"`
-	ShareHere      string    `db:"share_here"`
-	ShareElsewhere string    `db:"share_elsewhere"`
+	ID             ids.Student `db:"id"`
+	SourcedID      string      `db:"sourced_id"`
+	Number         string      `db:"number"`
+	Family         string      `db:"family"`
+	Given          string      `db:"given"`
+	Middle         string      `db:"middle"`
+	Year           string      `db:"year"`
+	Born           string      `db:"born"`
+	Card           string      `db:"card"`
+	Travels        string      `db:"travels"`
+	Email          string      `db:"email"`
+	EnrolledFrom   day.Date    `db:"enrolled_from"`
+	EnrolledTo     *day.Date   `db:"enrolled_to"`
+	ShareHere      string      `db:"share_here"`
+	ShareElsewhere string      `db:"share_elsewhere"`
 }
 
 // Name returns "Given Family".
@@ -37,29 +38,29 @@ func (s Student) EnrolledOn(d day.Date) bool {
 
 // StudentSlot is a slot in which a part-time student is due.
 type StudentSlot struct {
-	StudentID int64  `db:"student_id"`
-	Slot      string `db:"slot"`
-	Weekday   int    `db:"weekday"`
+	StudentID ids.Student `db:"student_id"`
+	Slot      string      `db:"slot"`
+	Weekday   int         `db:"weekday"`
 }
 
 // Warning is something to know when dealing with a student.
 type Warning struct {
-	ID        int64  `db:"id"`
-	StudentID int64  `db:"student_id"`
-	Words     string `db:"words"`
-	CareFirst bool   `db:"care_first"`
+	ID        int64       `db:"id"`
+	StudentID ids.Student `db:"student_id"`
+	Text      string      `db:"words"`
+	CareFirst bool        `db:"care_first"`
 }
 
 // Contact is a person at home.
 type Contact struct {
-	ID        int64  `db:"id"`
-	SourcedID string `db:"sourced_id"`
-	Family    string `db:"family"`
-	Given     string `db:"given"`
-	Phone     string `db:"phone"`
-	SMS       string `db:"sms"`
-	Email     string `db:"email"`
-	Ended     bool   `db:"ended"`
+	ID        ids.Contact `db:"id"`
+	SourcedID string      `db:"sourced_id"`
+	Family    string      `db:"family"`
+	Given     string      `db:"given"`
+	Phone     string      `db:"phone"`
+	SMS       string      `db:"sms"`
+	Email     string      `db:"email"`
+	Ended     bool        `db:"ended"`
 }
 
 // Name returns "Given Family".
@@ -67,26 +68,26 @@ func (c Contact) Name() string { return c.Given + " " + c.Family }
 
 // StudentContact ties a contact to a student.
 type StudentContact struct {
-	StudentID  int64  `db:"student_id"`
-	ContactID  int64  `db:"contact_id"`
-	CallOrder  int    `db:"call_order"`
-	Relation   string `db:"relation"`
-	MayCollect bool   `db:"may_collect"`
-	LivesWith  bool   `db:"lives_with"`
-	DoNotCall  bool   `db:"do_not_call"`
+	StudentID  ids.Student `db:"student_id"`
+	ContactID  ids.Contact `db:"contact_id"`
+	CallOrder  int         `db:"call_order"`
+	Relation   string      `db:"relation"`
+	MayCollect bool        `db:"may_collect"`
+	LivesWith  bool        `db:"lives_with"`
+	DoNotCall  bool        `db:"do_not_call"`
 }
 
 // Staff is a person who works here.
 type Staff struct {
-	ID        int64  `db:"id"`
-	SourcedID string `db:"sourced_id"`
-	Number    string `db:"number"`
-	Family    string `db:"family"`
-	Given     string `db:"given"`
-	Role      string `db:"role"`
-	Email     string `db:"email"`
-	Phone     string `db:"phone"`
-	Ended     bool   `db:"ended"`
+	ID        ids.Staff `db:"id"`
+	SourcedID string    `db:"sourced_id"`
+	Number    string    `db:"number"`
+	Family    string    `db:"family"`
+	Given     string    `db:"given"`
+	Role      string    `db:"role"`
+	Email     string    `db:"email"`
+	Phone     string    `db:"phone"`
+	Ended     bool      `db:"ended"`
 }
 
 // Short returns "G. Family".
@@ -99,27 +100,27 @@ func (s Staff) Short() string {
 
 // Course is what is taught.
 type Course struct {
-	ID        int64  `db:"id"`
-	SourcedID string `db:"sourced_id"`
-	Title     string `db:"title"`
-	Code      string `db:"code"`
-	Grades    string `db:"grades"`
-	Subject   string `db:"subject"`
-	Ended     bool   `db:"ended"`
+	ID        ids.Course `db:"id"`
+	SourcedID string     `db:"sourced_id"`
+	Title     string     `db:"title"`
+	Code      string     `db:"code"`
+	Grades    string     `db:"grades"`
+	Subject   string     `db:"subject"`
+	Ended     bool       `db:"ended"`
 }
 
 // Class is a group that has a register; a form is one of type homeroom.
 type Class struct {
-	ID        int64  `db:"id"`
-	SourcedID string `db:"sourced_id"`
-	Title     string `db:"title"`
-	Type      string `db:"type"`
-	CourseID  int64  `db:"course_id"`
-	Code      string `db:"code"`
-	Year      string `db:"year"`
-	Room      string `db:"room"`
-	Terms     string `db:"terms"`
-	Ended     bool   `db:"ended"`
+	ID        ids.Class  `db:"id"`
+	SourcedID string     `db:"sourced_id"`
+	Title     string     `db:"title"`
+	Type      string     `db:"type"`
+	CourseID  ids.Course `db:"course_id"`
+	Code      string     `db:"code"`
+	Year      string     `db:"year"`
+	Room      string     `db:"room"`
+	Terms     string     `db:"terms"`
+	Ended     bool       `db:"ended"`
 }
 
 // Form reports whether the class is a form.
@@ -127,12 +128,12 @@ func (c Class) Form() bool { return c.Type == "homeroom" }
 
 // Enrollment is a student's place in a class.
 type Enrollment struct {
-	ID        int64     `db:"id"`
-	SourcedID string    `db:"sourced_id"`
-	ClassID   int64     `db:"class_id"`
-	StudentID int64     `db:"student_id"`
-	From      day.Date  `db:"from_date"`
-	To        *day.Date `db:"to_date"`
+	ID        int64       `db:"id"`
+	SourcedID string      `db:"sourced_id"`
+	ClassID   ids.Class   `db:"class_id"`
+	StudentID ids.Student `db:"student_id"`
+	From      day.Date    `db:"from_date"`
+	To        *day.Date   `db:"to_date"`
 }
 
 // On reports whether the enrolment holds on a date.
@@ -140,10 +141,10 @@ func (e Enrollment) On(d day.Date) bool { return d >= e.From && (e.To == nil || 
 
 // ClassTeacher ties a teacher to a class.
 type ClassTeacher struct {
-	SourcedID string `db:"sourced_id"`
-	ClassID   int64  `db:"class_id"`
-	StaffID   int64  `db:"staff_id"`
-	Main      bool   `db:"main"`
+	SourcedID string    `db:"sourced_id"`
+	ClassID   ids.Class `db:"class_id"`
+	StaffID   ids.Staff `db:"staff_id"`
+	Main      bool      `db:"main"`
 }
 
 // PatternSlot is a slot of a day pattern.
@@ -165,11 +166,11 @@ type CalendarDay struct {
 
 // Meeting is when a class meets.
 type Meeting struct {
-	ClassID int64  `db:"class_id"`
-	Pattern string `db:"pattern"`
-	Weekday int    `db:"weekday"`
-	Slot    string `db:"slot"`
-	Room    string `db:"room"`
+	ClassID ids.Class `db:"class_id"`
+	Pattern string    `db:"pattern"`
+	Weekday int       `db:"weekday"`
+	Slot    string    `db:"slot"`
+	Room    string    `db:"room"`
 }
 
 // Organisation is the school or what it belongs to.
@@ -196,13 +197,13 @@ type AcademicSession struct {
 
 // Account is someone who can sign in.
 type Account struct {
-	ID       int64  `db:"id"`
-	Username string `db:"username"`
-	Name     string `db:"name"`
-	Role     string `db:"role"`
-	StaffID  *int64 `db:"staff_id"`
-	Password string `db:"password"` // argon2id
-	OneTime  bool   `db:"one_time"`
+	ID       ids.Account `db:"id"`
+	Username string      `db:"username"`
+	Name     string      `db:"name"`
+	Role     string      `db:"role"`
+	StaffID  *ids.Staff  `db:"staff_id"`
+	Password string      `db:"password"` // argon2id
+	OneTime  bool        `db:"one_time"`
 }
 
 // School is all that changes seldom: people, classes, calendar, timetable.
@@ -294,12 +295,12 @@ func Accounts(ctx context.Context, q Queryer) ([]Account, error) {
 }
 
 // AddAccount writes an account and returns its id.
-func AddAccount(ctx context.Context, tx *sqlx.Tx, a Account) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO account (username, name, role, staff_id, password, one_time) VALUES (:username, :name, :role, :staff_id, :password, :one_time)`, a)
+func AddAccount(ctx context.Context, tx *sqlx.Tx, a Account) (ids.Account, error) {
+	return insert[ids.Account](ctx, tx, `INSERT INTO account (username, name, role, staff_id, password, one_time) VALUES (:username, :name, :role, :staff_id, :password, :one_time)`, a)
 }
 
 // SetPassword gives an account a password of its own.
-func SetPassword(ctx context.Context, tx *sqlx.Tx, account int64, hash string) error {
+func SetPassword(ctx context.Context, tx *sqlx.Tx, account ids.Account, hash string) error {
 	_, err := tx.ExecContext(ctx, `UPDATE account SET password = ?, one_time = 0 WHERE id = ?`, hash, account)
 	return err
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 func took(res sql.Result, err error) (bool, error) {
@@ -19,17 +20,17 @@ func took(res sql.Result, err error) (bool, error) {
 
 // Incident is something that happened, with one student's part in it.
 type Incident struct {
-	ID         int64      `db:"id"`
-	Date       day.Date   `db:"date"`
-	Minute     day.Minute `db:"minute"`
-	Place      string     `db:"place"`
-	Kind       string     `db:"kind"`
-	Words      string     `db:"words"`
-	Action     string     `db:"action"`
-	RecordedBy string     `db:"recorded_by"`
-	StudentID  int64      `db:"student_id"`
-	Role       string     `db:"role"`
-	Journal    int64      `db:"journal_id"`
+	ID         ids.Incident `db:"id"`
+	Date       day.Date     `db:"date"`
+	Minute     day.Minute   `db:"minute"`
+	Place      string       `db:"place"`
+	Kind       string       `db:"kind"`
+	Text       string       `db:"words"`
+	Action     string       `db:"action"`
+	RecordedBy string       `db:"recorded_by"`
+	StudentID  ids.Student  `db:"student_id"`
+	Role       string       `db:"role"`
+	Journal    ids.Entry    `db:"journal_id"`
 }
 
 const incidents = `SELECT x.*, s.student_id, s.role FROM incident x JOIN incident_student s ON s.incident_id = x.id `
@@ -40,7 +41,7 @@ func Incidents(ctx context.Context, q Queryer, from, to day.Date) ([]Incident, e
 }
 
 // IncidentsOf returns a student's incidents, newest first.
-func IncidentsOf(ctx context.Context, q Queryer, student int64) ([]Incident, error) {
+func IncidentsOf(ctx context.Context, q Queryer, student ids.Student) ([]Incident, error) {
 	return list[Incident](ctx, q, incidents+`WHERE s.student_id = ? ORDER BY x.date DESC, x.minute DESC LIMIT 60`, student)
 }
 
@@ -55,12 +56,12 @@ func AddIncidents(ctx context.Context, tx *sqlx.Tx, once, parts []Incident) erro
 
 // Grade is a course grade of one grading period.
 type Grade struct {
-	StudentID int64    `db:"student_id"`
-	CourseID  int64    `db:"course_id"`
-	Period    string   `db:"period"`
-	Grade     string   `db:"grade"`
-	Given     day.Date `db:"given"`
-	Journal   int64    `db:"journal_id"`
+	StudentID ids.Student `db:"student_id"`
+	CourseID  ids.Course  `db:"course_id"`
+	Period    string      `db:"period"`
+	Grade     string      `db:"grade"`
+	Given     day.Date    `db:"given"`
+	Journal   ids.Entry   `db:"journal_id"`
 }
 
 // GradesBy returns the grades given by a date.
@@ -69,7 +70,7 @@ func GradesBy(ctx context.Context, q Queryer, d day.Date) ([]Grade, error) {
 }
 
 // GradesOf returns a student's grades given by a date.
-func GradesOf(ctx context.Context, q Queryer, student int64, d day.Date) ([]Grade, error) {
+func GradesOf(ctx context.Context, q Queryer, student ids.Student, d day.Date) ([]Grade, error) {
 	return list[Grade](ctx, q, `SELECT * FROM grade WHERE student_id = ? AND given <= ? ORDER BY given, course_id`, student, d)
 }
 
@@ -80,14 +81,14 @@ func AddGrades(ctx context.Context, tx *sqlx.Tx, rows []Grade) error {
 
 // Followup is a call about a student's signals.
 type Followup struct {
-	ID        int64      `db:"id"`
-	StudentID int64      `db:"student_id"`
-	Date      day.Date   `db:"date"`
-	Minute    day.Minute `db:"minute"`
-	ContactID *int64     `db:"contact_id"`
-	Outcome   string     `db:"outcome"`
-	Note      string     `db:"note"`
-	NextDate  *day.Date  `db:"next_date"`
+	ID        ids.Followup `db:"id"`
+	StudentID ids.Student  `db:"student_id"`
+	Date      day.Date     `db:"date"`
+	Minute    day.Minute   `db:"minute"`
+	ContactID *ids.Contact `db:"contact_id"`
+	Outcome   string       `db:"outcome"`
+	Note      string       `db:"note"`
+	NextDate  *day.Date    `db:"next_date"`
 	Origin
 }
 
@@ -99,12 +100,12 @@ func Followups(ctx context.Context, q Queryer, known day.Instant) ([]Followup, e
 }
 
 // FollowupsOf returns a student's follow-ups, newest first.
-func FollowupsOf(ctx context.Context, q Queryer, student int64) ([]Followup, error) {
+func FollowupsOf(ctx context.Context, q Queryer, student ids.Student) ([]Followup, error) {
 	return list[Followup](ctx, q, followups+`WHERE x.student_id = ? ORDER BY x.id DESC LIMIT 60`, student)
 }
 
 // AddFollowup writes a follow-up.
-func AddFollowup(ctx context.Context, tx *sqlx.Tx, f Followup) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO followup (student_id, date, minute, contact_id, outcome, note, next_date, journal_id)
+func AddFollowup(ctx context.Context, tx *sqlx.Tx, f Followup) (ids.Followup, error) {
+	return insert[ids.Followup](ctx, tx, `INSERT INTO followup (student_id, date, minute, contact_id, outcome, note, next_date, journal_id)
 		VALUES (:student_id, :date, :minute, :contact_id, :outcome, :note, :next_date, :journal_id)`, f)
 }

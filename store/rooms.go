@@ -6,16 +6,17 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 // StandIn is who takes a member of staff's registers on a date.
 type StandIn struct {
-	ID       int64        `db:"id"`
+	ID       ids.StandIn  `db:"id"`
 	Date     day.Date     `db:"date"`
-	AbsentID int64        `db:"absent_id"`
-	StaffID  int64        `db:"staff_id"`
+	AbsentID ids.Staff    `db:"absent_id"`
+	StaffID  ids.Staff    `db:"staff_id"`
 	Slot     string       `db:"slot"` // empty for the whole day
-	EndedBy  *int64       `db:"ended_by"`
+	EndedBy  *ids.Entry   `db:"ended_by"`
 	EndedAt  *day.Instant `db:"ended_at"`
 	Origin
 }
@@ -26,28 +27,28 @@ func StandInsOn(ctx context.Context, q Queryer, d day.Date) ([]StandIn, error) {
 }
 
 // AddStandIn writes a stand-in and returns its id.
-func AddStandIn(ctx context.Context, tx *sqlx.Tx, s StandIn) (int64, error) {
-	return insert(ctx, tx, `INSERT INTO stand_in (date, absent_id, staff_id, slot, journal_id) VALUES (:date, :absent_id, :staff_id, :slot, :journal_id)`, s)
+func AddStandIn(ctx context.Context, tx *sqlx.Tx, s StandIn) (ids.StandIn, error) {
+	return insert[ids.StandIn](ctx, tx, `INSERT INTO stand_in (date, absent_id, staff_id, slot, journal_id) VALUES (:date, :absent_id, :staff_id, :slot, :journal_id)`, s)
 }
 
 // EndStandIn takes a stand-in back.
-func EndStandIn(ctx context.Context, tx *sqlx.Tx, id, journal int64) (bool, error) {
+func EndStandIn(ctx context.Context, tx *sqlx.Tx, id ids.StandIn, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE stand_in SET ended_by = ? WHERE id = ? AND ended_by IS NULL`, journal, id))
 }
 
 // Seat is where a student of a class sits in a room.
 type Seat struct {
-	StudentID int64 `db:"student_id"`
-	Place     int   `db:"place"` // counted from the front, row by row
+	StudentID ids.Student `db:"student_id"`
+	Place     int         `db:"place"` // counted from the front, row by row
 }
 
 // SeatsOf returns a class's seats in a room.
-func SeatsOf(ctx context.Context, q Queryer, class int64, room string) ([]Seat, error) {
+func SeatsOf(ctx context.Context, q Queryer, class ids.Class, room string) ([]Seat, error) {
 	return list[Seat](ctx, q, `SELECT student_id, place FROM seat WHERE class_id = ? AND room = ? ORDER BY place`, class, room)
 }
 
 // SetSeats writes a class's seats in a room over those before.
-func SetSeats(ctx context.Context, tx *sqlx.Tx, class int64, room string, seats []Seat, journal int64) error {
+func SetSeats(ctx context.Context, tx *sqlx.Tx, class ids.Class, room string, seats []Seat, journal ids.Entry) error {
 	if _, err := tx.ExecContext(ctx, `DELETE FROM seat WHERE class_id = ? AND room = ?`, class, room); err != nil {
 		return err
 	}

@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"github.com/jmoiron/sqlx"
+
+	"meldung/core/ids"
 )
 
 // keyedTable is a table whose rows are known outside by their sourced_id.
@@ -43,7 +45,7 @@ func save[T any](ctx context.Context, tx *sqlx.Tx, t keyedTable, rows []T) error
 
 // SaveRoster adds or changes the given rows, which carry their ids, and replaces
 // the ties, slots and warnings of the students in it.
-func SaveRoster(ctx context.Context, tx *sqlx.Tx, s School, replaced []int64) error {
+func SaveRoster(ctx context.Context, tx *sqlx.Tx, s School, replaced []ids.Student) error {
 	for _, part := range []func() error{
 		func() error { return save(ctx, tx, organisations, s.Organisations) },
 		func() error { return save(ctx, tx, sessionTable, s.Sessions) },

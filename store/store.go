@@ -18,6 +18,7 @@ import (
 	_ "modernc.org/sqlite" // the database driver
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 //go:embed migrations/*.sql
@@ -104,12 +105,13 @@ func list[T any](ctx context.Context, q Queryer, query string, args ...any) ([]T
 }
 
 // insert writes one row of named values and returns its id.
-func insert(ctx context.Context, tx *sqlx.Tx, query string, row any) (int64, error) {
+func insert[ID ~int64](ctx context.Context, tx *sqlx.Tx, query string, row any) (ID, error) {
 	res, err := tx.NamedExecContext(ctx, query, row)
 	if err != nil {
 		return 0, fmt.Errorf("writing %T: %w", row, err)
 	}
-	return res.LastInsertId()
+	id, err := res.LastInsertId()
+	return ID(id), err
 }
 
 // Setting reads a setting into v and reports whether it is there.
@@ -139,17 +141,17 @@ func SetSetting(ctx context.Context, tx *sqlx.Tx, name string, v any) error {
 
 // Journal is one write, as it became known.
 type Journal struct {
-	ID      int64       `db:"id"`
-	Known   day.Instant `db:"known"`
-	Account *int64      `db:"account_id"`
-	Kind    string      `db:"kind"`
-	Key     *string     `db:"key"`
-	Answer  *string     `db:"answer"`
+	ID      ids.Entry    `db:"id"`
+	Known   day.Instant  `db:"known"`
+	Account *ids.Account `db:"account_id"`
+	Kind    string       `db:"kind"`
+	Key     *string      `db:"key"`
+	Answer  *string      `db:"answer"`
 }
 
 // AddJournal writes the journal entry that the rows of a write will name.
 func AddJournal(ctx context.Context, tx *sqlx.Tx, j Journal) (Journal, error) {
-	id, err := insert(ctx, tx, `INSERT INTO journal (known, account_id, kind, key) VALUES (:known, :account_id, :kind, :key)`, j)
+	id, err := insert[ids.Entry](ctx, tx, `INSERT INTO journal (known, account_id, kind, key) VALUES (:known, :account_id, :kind, :key)`, j)
 	j.ID = id
 	return j, err
 }
@@ -167,7 +169,7 @@ func Answered(ctx context.Context, q Queryer, key string) (*Journal, error) {
 }
 
 // SetAnswer keeps the answer for a repeat of the entry's key.
-func SetAnswer(ctx context.Context, tx *sqlx.Tx, id int64, answer string) error {
+func SetAnswer(ctx context.Context, tx *sqlx.Tx, id ids.Entry, answer string) error {
 	_, err := tx.ExecContext(ctx, `UPDATE journal SET answer = ? WHERE id = ?`, answer, id)
 	return err
 }

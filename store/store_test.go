@@ -41,14 +41,14 @@ func mark(t *testing.T, s *store.Store, version int, code string, known day.Minu
 
 func TestAVersionIsNeverWrittenOver(t *testing.T) {
 	s := small(t)
-	require.NoError(t, mark(t, s, 1, "N", 530))
-	assert.Error(t, mark(t, s, 1, "P", 531))
-	require.NoError(t, mark(t, s, 2, "P", 540))
+	require.NoError(t, mark(t, s, 1, "N", day.MustMinute("08:50")))
+	assert.Error(t, mark(t, s, 1, "P", day.MustMinute("08:51")))
+	require.NoError(t, mark(t, s, 2, "P", day.MustMinute("09:00")))
 	list, err := store.MarksOn(t.Context(), s.Read(), date)
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	assert.Equal(t, []string{"N", "P"}, []string{list[0].Code, list[1].Code})
-	assert.Equal(t, day.At(date, 540), list[1].Known)
+	assert.Equal(t, day.At(date, day.MustMinute("09:00")), list[1].Known)
 	var last string
 	require.NoError(t, store.EachMark(t.Context(), s.Read(), func(m store.LedgerMark) error { last = m.Code; return nil }))
 	assert.Equal(t, "P", last, "the last one given is in force")
@@ -57,7 +57,7 @@ func TestAVersionIsNeverWrittenOver(t *testing.T) {
 func TestAWriteIsKeptWholeOrNotAtAll(t *testing.T) {
 	s := small(t)
 	err := s.Write(t.Context(), func(tx *sqlx.Tx) error {
-		if _, err := store.AddMovement(t.Context(), tx, store.Movement{StudentID: 1, Date: date, Minute: 530, Kind: "arrived", Origin: store.Origin{Journal: 1}}); err != nil {
+		if _, err := store.AddMovement(t.Context(), tx, store.Movement{StudentID: 1, Date: date, Minute: day.MustMinute("08:50"), Kind: "arrived", Origin: store.Origin{Journal: 1}}); err != nil {
 			return err
 		}
 		return errors.New("the line is down")
@@ -71,7 +71,7 @@ func TestAWriteIsKeptWholeOrNotAtAll(t *testing.T) {
 func TestReferencesHold(t *testing.T) {
 	s := small(t)
 	err := s.Write(t.Context(), func(tx *sqlx.Tx) error {
-		_, err := store.AddMovement(t.Context(), tx, store.Movement{StudentID: 99, Date: date, Minute: 530, Kind: "arrived", Origin: store.Origin{Journal: 1}})
+		_, err := store.AddMovement(t.Context(), tx, store.Movement{StudentID: 99, Date: date, Minute: day.MustMinute("08:50"), Kind: "arrived", Origin: store.Origin{Journal: 1}})
 		return err
 	})
 	assert.Error(t, err, "nobody has this id")
@@ -79,11 +79,11 @@ func TestReferencesHold(t *testing.T) {
 
 func TestCheckFindsGapsInTheHistory(t *testing.T) {
 	s := small(t)
-	require.NoError(t, mark(t, s, 1, "N", 530))
+	require.NoError(t, mark(t, s, 1, "N", day.MustMinute("08:50")))
 	wrong, err := s.Check(t.Context())
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
-	require.NoError(t, mark(t, s, 3, "P", 540))
+	require.NoError(t, mark(t, s, 3, "P", day.MustMinute("09:00")))
 	wrong, err = s.Check(t.Context())
 	require.NoError(t, err)
 	require.Len(t, wrong, 1)
@@ -95,7 +95,7 @@ func TestARepeatFindsItsAnswer(t *testing.T) {
 	key := "a key of this test"
 	add := func() error {
 		return s.Write(t.Context(), func(tx *sqlx.Tx) error {
-			j, err := store.AddJournal(t.Context(), tx, store.Journal{Known: day.At(date, 530), Kind: "test", Key: &key})
+			j, err := store.AddJournal(t.Context(), tx, store.Journal{Known: day.At(date, day.MustMinute("08:50")), Kind: "test", Key: &key})
 			if err != nil {
 				return err
 			}

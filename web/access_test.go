@@ -20,6 +20,7 @@ import (
 	"meldung/store"
 	"meldung/web"
 	"meldung/work"
+	"meldung/work/accounts"
 )
 
 const password = "a password for tests"
@@ -34,10 +35,10 @@ var may = map[string]string{
 	"stand-ins": "opa", "name-stand-in": "opa", "end-stand-in": "opa",
 	"desk": "opda", "move": "opda", "undo-movement": "opda", "add-reason": "opda", "reason-kinds": "opda", "notify": "opda", "withdraw-notice": "opda", "read-quick": "opda", "do-quick": "opda",
 	"read-notice": "opda", "notices": "opdla", "read-answer": "opda", "hold": "opa", "end-hold": "opa", "text-homes": "opa", "start-fetch": "opda", "end-fetch": "opda",
-	"tasks": "opa", "mend": "opa", "unexplained": "opa", "reopen-safe-arrival": "opa", "protocol": "opdla", "make-pass": "opda", "pass": "optdla", "return-pass": "opda",
+	"tasks": "opa", "resolve-number": "opa", "unexplained": "opa", "reopen-safe-arrival": "opa", "protocol": "opdla", "make-pass": "opda", "pass": "optdla", "return-pass": "opda",
 	"pass-sheet": "opda", "lates": "opdla", "lates-file": "opda", "card-sheets": "opa", "photo": "optdla", "set-photo": "opa", "set-mark": "a", "stations": "a", "add-station": "a", "end-station": "a",
 	"call": "opda", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
-	"absence": "opla", "why": "optla", "signals": "optla", "followup": "opa",
+	"absence": "opla", "why": "optla", "concerns": "optla", "followup": "opa",
 	"school": "a", "import-school": "a", "set-register-rules": "a", "add-account": "a",
 }
 
@@ -67,9 +68,9 @@ func routes(t *testing.T) []route {
 
 // server is a school with one account for each role.
 func server(t *testing.T) (*httptest.Server, *work.Office) {
-	office, err := demotest.Empty(t.Context(), t.TempDir(), day.At(day.MustDate("2026-03-10"), 552))
+	office, err := demotest.Empty(t.Context(), t.TempDir(), day.At(day.MustDate("2026-03-10"), day.MustMinute("09:12")))
 	require.NoError(t, err)
-	hash, err := work.Hash(password)
+	hash, err := accounts.Hash(password)
 	require.NoError(t, err)
 	require.NoError(t, office.Store().Write(t.Context(), func(tx *sqlx.Tx) error {
 		for _, role := range work.Roles {

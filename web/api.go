@@ -14,6 +14,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
 
+	"meldung/pages"
 	"meldung/work"
 )
 
@@ -44,7 +45,7 @@ type server struct {
 	sessions *sessions
 	api      huma.API
 
-	usernames, phones, addresses, binders, stations *slowing
+	usernames, phones, addresses, binders, stations *limiter
 
 	lastRight sync.Map // station → the number that was right last
 }
@@ -85,7 +86,7 @@ type fileBody struct {
 }
 
 // answerFile answers with a file, to look at or to keep.
-func answerFile(f work.File, err error, disposition string) (*fileBody, error) {
+func answerFile(f pages.File, err error, disposition string) (*fileBody, error) {
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -101,7 +102,7 @@ func problem(err error) error {
 	}
 	status := map[work.ErrorKind]int{work.Wrong: http.StatusUnprocessableEntity, work.NotFound: http.StatusNotFound,
 		work.Refused: http.StatusForbidden, work.Conflict: http.StatusConflict}[mistake.Kind]
-	return huma.NewError(status, mistake.Words)
+	return huma.NewError(status, mistake.Message)
 }
 
 // newAPI builds the API's routes on a Gin engine.
@@ -109,21 +110,21 @@ func newAPI(s *server) *gin.Engine {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.Use(gin.Recovery())
-	huma.DefaultArrayNullable = false // every list is there, if empty
 	config := huma.DefaultConfig("Meldung", "1")
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil // no $schema links in answers
 	s.api = humagin.New(engine, config)
 	s.api.UseMiddleware(s.guard)
-	s.signInRoutes()
-	s.dayRoutes()
-	s.workRoutes()
-	s.homeRoutes()
+	s.sessionRoutes()
+	s.frameRoutes()
+	s.todayRoutes()
+	s.registerRoutes()
+	s.checkInRoutes()
 	s.deskRoutes()
+	s.messageRoutes()
+	s.reviewRoutes()
 	s.paperRoutes()
 	s.stationRoutes()
-	s.checkInRoutes()
-	s.reviewRoutes()
 	s.schoolRoutes()
 	return engine
 }
@@ -135,16 +136,16 @@ func OpenAPI() ([]byte, error) {
 	return s.api.OpenAPI().YAML()
 }
 
-func get[I, O any](s *server, id, path, summary string, f func(context.Context, *I) (*O, error)) {
-	huma.Register(s.api, huma.Operation{OperationID: id, Method: http.MethodGet, Path: "/api" + path, Summary: summary}, f)
+func get[I, O any](s *server, needs work.Permission, path, summary string, f func(context.Context, *I) (*O, error)) {
+	huma.Register(s.api, huma.Operation{OperationID: string(needs), Method: http.MethodGet, Path: "/api" + path, Summary: summary}, f)
 }
 
-func post[I, O any](s *server, id, path, summary string, f func(context.Context, *I) (*O, error)) {
+func post[I, O any](s *server, needs work.Permission, path, summary string, f func(context.Context, *I) (*O, error)) {
 	limit := int64(32 << 20)
-	if roles, known := access[id]; known && roles == nil {
+	if work.WithoutAccount(needs) {
 		limit = 16 << 10 // from those not signed in
 	}
-	huma.Register(s.api, huma.Operation{OperationID: id, Method: http.MethodPost, Path: "/api" + path, Summary: summary, MaxBodyBytes: limit}, f)
+	huma.Register(s.api, huma.Operation{OperationID: string(needs), Method: http.MethodPost, Path: "/api" + path, Summary: summary, MaxBodyBytes: limit}, f)
 }
 
 type personKey struct{}
@@ -155,12 +156,11 @@ func person(ctx context.Context) work.Person {
 	return p
 }
 
-// guard refuses every route without a session, and by the table of roles.
+// guard refuses every route without a session, and by role.
 func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
 	ctx = huma.WithValue(ctx, callerKey{}, s.called(ctx.Host(), ctx.RemoteAddr()))
-	id := ctx.Operation().OperationID
-	roles, known := access[id]
-	if known && roles == nil {
+	needs := work.Permission(ctx.Operation().OperationID)
+	if work.WithoutAccount(needs) {
 		next(ctx)
 		return
 	}
@@ -169,21 +169,27 @@ func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
 		s.refuse(ctx, http.StatusUnauthorized, "sign in first")
 		return
 	}
-	if oneTime && id != "set-password" && id != "sign-out" && id != "who" {
+	if oneTime && needs != work.MaySetPassword && needs != work.MaySignOut && needs != work.MaySeeSelf {
 		s.refuse(ctx, http.StatusForbidden, "choose a password of your own first")
 		return
 	}
-	for _, r := range roles {
-		if r == p.Role {
-			next(huma.WithValue(ctx, personKey{}, p))
-			return
-		}
+	if !p.Role.May(needs) {
+		s.refuse(ctx, http.StatusForbidden, "your account may not do that")
+		return
 	}
-	s.refuse(ctx, http.StatusForbidden, "your account may not do that")
+	next(huma.WithValue(ctx, personKey{}, p))
 }
 
 func (s *server) refuse(ctx huma.Context, status int, words string) {
 	if err := huma.WriteErr(s.api, ctx, status, words); err != nil {
 		slog.Error("refusing a request", "error", err)
 	}
+}
+
+type nothing struct{}
+
+// KeyedByID is a write to something that exists.
+type KeyedByID[ID ~int64] struct {
+	ID ID `path:"id"`
+	Keyed[nothing]
 }

@@ -13,9 +13,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/demo"
 	"meldung/demo/demotest"
+	"meldung/pages/registerpage"
 	"meldung/work"
+	"meldung/work/checkin"
 )
 
 // ask posts as someone's phone and returns status, words and body.
@@ -44,13 +47,13 @@ func phone(t *testing.T) *http.Client {
 // held up by a few slips.
 func TestGuessingIsSlowedAndLogged(t *testing.T) {
 	office, clock := demotest.CopyWithClock(t)
-	clock.Set(day.At(day.MustDate("2026-03-10"), 13*60+46))
+	clock.Set(day.At(day.MustDate("2026-03-10"), day.MustMinute("13:46")))
 	s := serving(t, office)
 	osk := work.Person{Account: 1, Name: "P. Osk", Role: work.Teacher, Staff: 1}
-	opened, err := office.OpenCheckIn(t.Context(), osk, "open the window", work.NewCheckIn{Class: 48, Slot: "PM", Minutes: 10})
+	opened, err := checkin.Open(t.Context(), office, osk, "open the window", checkin.NewCheckIn{Class: 48, Slot: "PM", Minutes: 10})
 	require.NoError(t, err)
 	code := func() string {
-		c, err := office.CheckInCode(t.Context(), osk, opened.IDs[0], s.URL)
+		c, err := registerpage.ShowCode(t.Context(), office, osk, ids.CheckIn(opened.IDs[0]), s.URL)
 		require.NoError(t, err)
 		return c.Code
 	}
@@ -76,7 +79,7 @@ func TestGuessingIsSlowedAndLogged(t *testing.T) {
 	assert.Contains(t, words, "too many tries: wait 1 s")
 
 	other := phone(t)
-	var begun work.PhoneStart
+	var begun checkin.PhoneStart
 	status, words = ask(t, other, start, fmt.Sprintf(`{"code":%q}`, code()), &begun)
 	require.Equal(t, http.StatusOK, status, words)
 	enter := func(number string) (int, string) {
@@ -96,7 +99,7 @@ func TestGuessingIsSlowedAndLogged(t *testing.T) {
 	}
 	assert.True(t, slowed, "throwing the cookie away does not help")
 
-	v, err := office.Register(t.Context(), osk, 48, "PM", "")
+	v, err := registerpage.Show(t.Context(), office, osk, 48, "PM", "")
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, v.CheckIn.Wrong, 40)
 	assert.Less(t, v.CheckIn.Wrong, 60, "a refused try is not looked at")
@@ -107,7 +110,7 @@ func TestGuessingIsSlowedAndLogged(t *testing.T) {
 // anyone else, and nothing before a teacher has confirmed it.
 func TestAPhoneLearnsNothingOfOthers(t *testing.T) {
 	office, clock := demotest.CopyWithClock(t)
-	clock.Set(day.At(day.MustDate("2026-03-10"), 13*60+46))
+	clock.Set(day.At(day.MustDate("2026-03-10"), day.MustMinute("13:46")))
 	s := serving(t, office)
 	teacher := signInWith(t, s, "osk", demo.Password)
 	a := request(t, s, "POST", "/api/check-ins", `{"class":48,"slot":"PM","minutes":10}`, teacher)
@@ -115,16 +118,16 @@ func TestAPhoneLearnsNothingOfOthers(t *testing.T) {
 	var opened work.Receipt
 	require.NoError(t, json.NewDecoder(a.Body).Decode(&opened))
 	a = request(t, s, "GET", fmt.Sprintf("/api/check-ins/%d/code", opened.IDs[0]), "", teacher)
-	var code work.CheckInCode
+	var code registerpage.CheckInCode
 	require.NoError(t, json.NewDecoder(a.Body).Decode(&code))
 	assert.Equal(t, s.URL+"/check-in", code.Address, "the address under which the teacher reaches the school")
 	assert.NotEmpty(t, code.Picture)
 
 	own := phone(t)
-	var begun work.PhoneStart
+	var begun checkin.PhoneStart
 	_, text := ask(t, own, s.URL+"/api/phone/start", fmt.Sprintf(`{"code":%q}`, code.Code), &begun)
 	osk := work.Person{Account: 1, Name: "P. Osk", Role: work.Teacher, Staff: 1}
-	v, err := office.Register(t.Context(), osk, 48, "PM", "")
+	v, err := registerpage.Show(t.Context(), office, osk, 48, "PM", "")
 	require.NoError(t, err)
 	me := v.CheckIn.NotYet[0]
 	_, more := ask(t, own, s.URL+"/api/phone/check-in", fmt.Sprintf(`{"ticket":%q,"number":%q}`, begun.Ticket, me.Number), nil)
@@ -138,7 +141,7 @@ func TestAPhoneLearnsNothingOfOthers(t *testing.T) {
 	}
 	before := record()
 	assert.Contains(t, before, `"known":false`)
-	_, err = office.ConfirmCheckIns(t.Context(), osk, "she is here", opened.IDs[0], []work.Confirmed{{Student: me.ID}})
+	_, err = checkin.Confirm(t.Context(), office, osk, "she is here", ids.CheckIn(opened.IDs[0]), checkin.Confirmation{Students: []checkin.Confirmed{{Student: me.ID}}})
 	require.NoError(t, err)
 	after := record()
 	assert.Contains(t, after, `"known":true`)

@@ -10,38 +10,36 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"meldung/core/ids"
+	"meldung/pages/registerpage"
 	"meldung/work"
+	"meldung/work/checkin"
 )
-
-// Confirmation names students whom the teacher has seen.
-type Confirmation struct {
-	Students []work.Confirmed `json:"students" minItems:"1" maxItems:"500"`
-}
 
 func (s *server) checkInRoutes() {
 	type byID struct {
-		ID int64 `path:"id"`
+		ID ids.CheckIn `path:"id"`
 	}
-	post(s, "open-check-in", "/check-ins", "Let a class check in", func(ctx context.Context, in *Keyed[work.NewCheckIn]) (*body[work.Receipt], error) {
-		return answer(s.office.OpenCheckIn(ctx, person(ctx), in.Key, in.Body))
+	post(s, work.MayOpenCheckIn, "/check-ins", "Let a class check in", func(ctx context.Context, in *Keyed[checkin.NewCheckIn]) (*body[work.Receipt], error) {
+		return answer(checkin.Open(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	get(s, "check-in-code", "/check-ins/{id}/code", "The code to show", func(ctx context.Context, in *byID) (*body[work.CheckInCode], error) {
-		return answer(s.office.CheckInCode(ctx, person(ctx), in.ID, callerOf(ctx).base))
+	get(s, work.MaySeeCheckInCode, "/check-ins/{id}/code", "The code to show", func(ctx context.Context, in *byID) (*body[registerpage.CheckInCode], error) {
+		return answer(registerpage.ShowCode(ctx, s.office, person(ctx), in.ID, callerOf(ctx).base))
 	})
-	post(s, "end-check-in", "/check-ins/{id}/end", "Close a check-in", func(ctx context.Context, in *KeyedByID) (*body[work.Receipt], error) {
-		return answer(s.office.EndCheckIn(ctx, person(ctx), in.Key, in.ID))
+	post(s, work.MayEndCheckIn, "/check-ins/{id}/end", "Close a check-in", func(ctx context.Context, in *KeyedByID[ids.CheckIn]) (*body[work.Receipt], error) {
+		return answer(checkin.End(ctx, s.office, person(ctx), in.Key, in.ID))
 	})
-	post(s, "repeat-check-in", "/check-ins/{id}/repeat", "Plan a check-in for later days", func(ctx context.Context, in *struct {
-		ID int64 `path:"id"`
-		Keyed[work.CheckInDays]
+	post(s, work.MayRepeatCheckIn, "/check-ins/{id}/repeat", "Plan a check-in for later days", func(ctx context.Context, in *struct {
+		ID ids.CheckIn `path:"id"`
+		Keyed[checkin.CheckInDays]
 	}) (*body[work.Receipt], error) {
-		return answer(s.office.RepeatCheckIn(ctx, person(ctx), in.Key, in.ID, in.Body))
+		return answer(checkin.Repeat(ctx, s.office, person(ctx), in.Key, in.ID, in.Body))
 	})
-	post(s, "confirm-check-ins", "/check-ins/{id}/confirm", "Confirm who has checked in", func(ctx context.Context, in *struct {
-		ID int64 `path:"id"`
-		Keyed[Confirmation]
+	post(s, work.MayConfirmCheckIns, "/check-ins/{id}/confirm", "Confirm who has checked in", func(ctx context.Context, in *struct {
+		ID ids.CheckIn `path:"id"`
+		Keyed[checkin.Confirmation]
 	}) (*body[work.DraftReceipt], error) {
-		return answer(s.office.ConfirmCheckIns(ctx, person(ctx), in.Key, in.ID, in.Body.Students))
+		return answer(checkin.Confirm(ctx, s.office, person(ctx), in.Key, in.ID, in.Body))
 	})
 	s.phoneRoutes()
 }
@@ -59,26 +57,26 @@ type phoneAnswer[T any] struct {
 
 // phoneRoutes are open to phones that nobody has signed in on.
 func (s *server) phoneRoutes() {
-	post(s, "start-on-phone", "/phone/start", "Exchange the code on show", func(ctx context.Context, in *struct {
+	post(s, work.MayStartOnPhone, "/phone/start", "Exchange the code on show", func(ctx context.Context, in *struct {
 		OnPhone
 		Body struct {
 			Code string `json:"code" maxLength:"20"`
 		}
-	}) (*phoneAnswer[work.PhoneStart], error) {
-		return tryOnPhone(ctx, s, in.OnPhone, func(phone string) (work.PhoneStart, error) {
-			return s.office.StartOnPhone(ctx, phone, in.Body.Code)
+	}) (*phoneAnswer[checkin.PhoneStart], error) {
+		return tryOnPhone(ctx, s, in.OnPhone, func(phone string) (checkin.PhoneStart, error) {
+			return checkin.StartOnPhone(ctx, s.office, phone, in.Body.Code)
 		})
 	})
-	post(s, "check-in-on-phone", "/phone/check-in", "Check in", func(ctx context.Context, in *struct {
+	post(s, work.MayCheckInOnPhone, "/phone/check-in", "Check in", func(ctx context.Context, in *struct {
 		OnPhone
-		Body work.PhoneEntry
-	}) (*phoneAnswer[work.PhoneReceipt], error) {
-		return tryOnPhone(ctx, s, in.OnPhone, func(phone string) (work.PhoneReceipt, error) {
-			return s.office.CheckInOnPhone(ctx, phone, in.Body)
+		Body checkin.PhoneEntry
+	}) (*phoneAnswer[checkin.PhoneReceipt], error) {
+		return tryOnPhone(ctx, s, in.OnPhone, func(phone string) (checkin.PhoneReceipt, error) {
+			return checkin.CheckInOnPhone(ctx, s.office, phone, in.Body)
 		})
 	})
-	get(s, "own-record", "/phone/record", "A student's own record", func(ctx context.Context, in *OnPhone) (*body[work.OwnRecord], error) {
-		return answer(s.office.RecordOfPhone(ctx, in.Phone))
+	get(s, work.MaySeeOwnRecord, "/phone/record", "A student's own record", func(ctx context.Context, in *OnPhone) (*body[registerpage.OwnRecord], error) {
+		return answer(registerpage.RecordOfPhone(ctx, s.office, in.Phone))
 	})
 }
 

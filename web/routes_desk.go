@@ -3,7 +3,11 @@ package web
 import (
 	"context"
 
+	"meldung/core/ids"
+	"meldung/pages/deskpage"
 	"meldung/work"
+	"meldung/work/desk"
+	"meldung/work/school"
 )
 
 // PassNumber names a pass by its number, as typed or scanned.
@@ -11,21 +15,38 @@ type PassNumber struct {
 	Number string `path:"number" maxLength:"30"`
 }
 
-// deskRoutes are what comes of movements: passes.
+// deskRoutes are the desk's day, movements and what comes of them: passes.
+
 func (s *server) deskRoutes() {
-	get(s, "reason-kinds", "/reasons/kinds", "What a new reason may mean", func(ctx context.Context, _ *struct{}) (*body[[]work.ReasonKind], error) {
-		return answer(s.office.ReasonKinds(ctx))
+	get(s, work.MaySeeDesk, "/desk", "The desk's day", func(ctx context.Context, in *LookedAt) (*body[deskpage.DeskView], error) {
+		return answer(deskpage.Show(ctx, s.office, in.At))
 	})
-	post(s, "make-pass", "/movements/{id}/pass", "Make a pass", func(ctx context.Context, in *KeyedByID) (*body[work.PassView], error) {
-		return answer(s.office.MakePass(ctx, person(ctx), in.Key, in.ID))
+	post(s, work.MayMove, "/movements", "Students arriving or leaving", func(ctx context.Context, in *Keyed[desk.Movement]) (*body[work.Receipt], error) {
+		return answer(desk.Move(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	get(s, "pass", "/passes/{number}", "What a pass is worth", func(ctx context.Context, in *PassNumber) (*body[work.PassView], error) {
-		return answer(s.office.Pass(ctx, person(ctx), in.Number))
+	post(s, work.MayUndoMovement, "/movements/{id}/undo", "Take a movement back", func(ctx context.Context, in *KeyedByID[ids.Movement]) (*body[work.Receipt], error) {
+		return answer(desk.UndoMovement(ctx, s.office, person(ctx), in.Key, in.ID))
 	})
-	post(s, "return-pass", "/passes/{number}/return", "A pass came back", func(ctx context.Context, in *struct {
+	post(s, work.MayAddReason, "/reasons", "Add a reason", func(ctx context.Context, in *Keyed[work.Reason]) (*body[work.Receipt], error) {
+		return answer(school.AddReason(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeReasonKinds, "/reasons/kinds", "What a new reason may mean", func(ctx context.Context, _ *struct{}) (*body[[]deskpage.ReasonKind], error) {
+		return answer(deskpage.ReasonKinds(s.office))
+	})
+	post(s, work.MayMakePass, "/movements/{id}/pass", "Make a pass", func(ctx context.Context, in *KeyedByID[ids.Movement]) (*body[deskpage.PassView], error) {
+		made, err := desk.MakePass(ctx, s.office, person(ctx), in.Key, in.ID)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return answer(deskpage.ShowPass(ctx, s.office, made.Text))
+	})
+	get(s, work.MaySeePass, "/passes/{number}", "What a pass is worth", func(ctx context.Context, in *PassNumber) (*body[deskpage.PassView], error) {
+		return answer(deskpage.ShowPass(ctx, s.office, in.Number))
+	})
+	post(s, work.MayReturnPass, "/passes/{number}/return", "A pass came back", func(ctx context.Context, in *struct {
 		PassNumber
 		Keyed[nothing]
 	}) (*body[work.Receipt], error) {
-		return answer(s.office.ReturnPass(ctx, person(ctx), in.Key, in.Number))
+		return answer(desk.ReturnPass(ctx, s.office, person(ctx), in.Key, in.Number))
 	})
 }

@@ -4,7 +4,11 @@ import (
 	"context"
 
 	"meldung/files/table"
+	"meldung/pages/schoolpage"
 	"meldung/work"
+	"meldung/work/accounts"
+	"meldung/work/roster"
+	"meldung/work/school"
 )
 
 // ImportFile is one uploaded file.
@@ -21,24 +25,24 @@ type Import struct {
 }
 
 func (s *server) schoolRoutes() {
-	get(s, "school", "/school", "The School page", func(ctx context.Context, _ *struct{}) (*body[work.SchoolView], error) {
-		return answer(s.office.Overview(ctx))
+	get(s, work.MaySeeSchool, "/school", "The School page", func(ctx context.Context, _ *struct{}) (*body[schoolpage.SchoolView], error) {
+		return answer(schoolpage.Show(ctx, s.office))
 	})
-	post(s, "add-account", "/school/accounts", "Make an account with a one-time password", func(ctx context.Context, in *Keyed[work.NewAccount]) (*body[work.MadeAccount], error) {
-		return answer(s.office.AddAccount(ctx, person(ctx), in.Key, in.Body))
+	post(s, work.MayAddAccount, "/school/accounts", "Make an account with a one-time password", func(ctx context.Context, in *Keyed[accounts.NewAccount]) (*body[accounts.MadeAccount], error) {
+		return answer(accounts.Add(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	post(s, "set-register-rules", "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[work.RegisterRules]) (*body[work.Receipt], error) {
-		return answer(s.office.SetRegisterRules(ctx, person(ctx), in.Key, in.Body))
+	post(s, work.MaySetRegisterRules, "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[school.RegisterRules]) (*body[work.Receipt], error) {
+		return answer(school.SetRegisterRules(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	post(s, "import-school", "/school/import", "Look at files, or apply them", func(ctx context.Context, in *Keyed[Import]) (*body[work.Plan], error) {
+	post(s, work.MayImport, "/school/import", "Look at files, or apply them", func(ctx context.Context, in *Keyed[Import]) (*body[roster.Plan], error) {
 		files, err := uploaded(in.Body.Files)
 		if err != nil {
-			return nil, problem(&work.Error{Kind: work.Wrong, Words: err.Error() + "; nothing was changed"})
+			return nil, problem(&work.Error{Kind: work.Wrong, Message: err.Error() + "; nothing was changed"})
 		}
 		if in.Body.Kind == "timetable" {
-			return answer(s.office.ImportTimetable(ctx, person(ctx), in.Key, files, in.Body.Apply))
+			return answer(roster.ImportTimetable(ctx, s.office, person(ctx), in.Key, files, in.Body.Apply))
 		}
-		return answer(s.office.ImportRoster(ctx, person(ctx), in.Key, files, in.Body.Apply))
+		return answer(roster.ImportRoster(ctx, s.office, person(ctx), in.Key, files, in.Body.Apply))
 	})
 }
 

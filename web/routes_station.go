@@ -3,10 +3,13 @@ package web
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
-	"strconv"
 
+	"meldung/core/ids"
+	"meldung/pages/deskpage"
 	"meldung/work"
+	"meldung/work/station"
 )
 
 const stationCookie = "meldung-station"
@@ -17,20 +20,20 @@ type OnStation struct {
 }
 
 func (s *server) stationRoutes() {
-	get(s, "stations", "/stations", "Devices that students sign in and out on", func(ctx context.Context, _ *struct{}) (*body[[]work.StationView], error) {
-		return answer(s.office.Stations(ctx))
+	get(s, work.MaySeeStations, "/stations", "Devices that students sign in and out on", func(ctx context.Context, _ *struct{}) (*body[[]deskpage.StationView], error) {
+		return answer(deskpage.ShowStations(ctx, s.office))
 	})
-	post(s, "add-station", "/stations", "Name a station and get its code", func(ctx context.Context, in *Keyed[work.NewStation]) (*body[work.StationCode], error) {
-		return answer(s.office.AddStation(ctx, person(ctx), in.Body))
+	post(s, work.MayAddStation, "/stations", "Name a station and get its code", func(ctx context.Context, in *Keyed[station.NewStation]) (*body[station.StationCode], error) {
+		return answer(station.Add(ctx, s.office, person(ctx), in.Body))
 	})
-	post(s, "end-station", "/stations/{id}/end", "Take a station out of use", func(ctx context.Context, in *KeyedByID) (*body[work.Receipt], error) {
-		return answer(s.office.EndStation(ctx, person(ctx), in.Key, in.ID))
+	post(s, work.MayEndStation, "/stations/{id}/end", "Take a station out of use", func(ctx context.Context, in *KeyedByID[ids.Station]) (*body[work.Receipt], error) {
+		return answer(station.End(ctx, s.office, person(ctx), in.Key, in.ID))
 	})
 	type bound struct {
 		SetCookie http.Cookie `header:"Set-Cookie"`
-		Body      work.StationPage
+		Body      deskpage.StationPage
 	}
-	post(s, "bind-station", "/station/bind", "Make this device a station", func(ctx context.Context, in *struct {
+	post(s, work.MayBindStation, "/station/bind", "Make this device a station", func(ctx context.Context, in *struct {
 		Body struct {
 			Code string `json:"code" maxLength:"20"`
 		}
@@ -39,37 +42,37 @@ func (s *server) stationRoutes() {
 		if wait := s.binders.wait(address); wait > 0 {
 			return nil, tooMany(wait)
 		}
-		token, err := s.office.BindStation(ctx, in.Body.Code)
+		token, err := station.Bind(ctx, s.office, in.Body.Code)
 		if err != nil {
 			s.binders.wrong(address)
 			return nil, problem(err)
 		}
-		page, err := s.office.StationPage(ctx, token)
+		page, err := deskpage.ShowStation(ctx, s.office, token)
 		if err != nil {
 			return nil, problem(err)
 		}
 		const year = 365 * 24 * 3600
 		return &bound{http.Cookie{Name: stationCookie, Value: token, Path: "/api/station", MaxAge: year, HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: s.options.Secure}, page}, nil
 	})
-	get(s, "station", "/station", "What a station shows", func(ctx context.Context, in *OnStation) (*body[work.StationPage], error) {
-		return answer(s.office.StationPage(ctx, in.Station))
+	get(s, work.MaySeeStation, "/station", "What a station shows", func(ctx context.Context, in *OnStation) (*body[deskpage.StationPage], error) {
+		return answer(deskpage.ShowStation(ctx, s.office, in.Station))
 	})
-	post(s, "at-station", "/station/who", "Who stands before a station", func(ctx context.Context, in *struct {
+	post(s, work.MayAskStation, "/station/who", "Who stands before a station", func(ctx context.Context, in *struct {
 		OnStation
 		Body struct {
 			Number string `json:"number" maxLength:"60"`
 		}
-	}) (*body[work.StationStudent], error) {
-		return tryAtStation(ctx, s, in.Station, in.Body.Number, func() (work.StationStudent, error) {
-			return s.office.AtStation(ctx, in.Station, in.Body.Number)
+	}) (*body[station.StationStudent], error) {
+		return tryAtStation(ctx, s, in.Station, in.Body.Number, func() (station.StationStudent, error) {
+			return station.Ask(ctx, s.office, in.Station, in.Body.Number)
 		})
 	})
-	post(s, "move-at-station", "/station/moves", "Sign in or out at a station", func(ctx context.Context, in *struct {
+	post(s, work.MayMoveAtStation, "/station/moves", "Sign in or out at a station", func(ctx context.Context, in *struct {
 		OnStation
-		Keyed[work.StationMove]
-	}) (*body[work.StationReceipt], error) {
-		return tryAtStation(ctx, s, in.Station, in.Body.Number, func() (work.StationReceipt, error) {
-			return s.office.MoveAtStation(ctx, in.Station, in.Key, in.Body)
+		Keyed[station.StationMove]
+	}) (*body[station.StationReceipt], error) {
+		return tryAtStation(ctx, s, in.Station, in.Body.Number, func() (station.StationReceipt, error) {
+			return station.Move(ctx, s.office, in.Station, in.Key, in.Body)
 		})
 	})
 }
@@ -78,11 +81,11 @@ func (s *server) stationRoutes() {
 // number ends the waiting, but not the same one twice in a row: nobody guesses on with
 // their own card in between.
 func tryAtStation[T any](ctx context.Context, s *server, token, number string, try func() (T, error)) (*body[T], error) {
-	page, err := s.office.StationPage(ctx, token)
+	page, err := deskpage.ShowStation(ctx, s.office, token)
 	if err != nil {
 		return nil, problem(err)
 	}
-	name := strconv.FormatInt(page.ID, 10)
+	name := fmt.Sprint(page.ID)
 	if wait := s.stations.wait(name); wait > 0 {
 		return nil, tooMany(wait)
 	}

@@ -20,8 +20,8 @@ var dist embed.FS
 // the interface.
 func Handler(office *work.Office, options Options) (http.Handler, error) {
 	s := &server{office: office, options: options, sessions: newSessions(office, options.Secure),
-		usernames: newSlowing(5, 5*time.Minute, 0), phones: newSlowing(5, 5*time.Minute, 30*time.Minute), addresses: newSlowing(40, 4*time.Second, 10*time.Minute),
-		binders: newSlowing(3, 5*time.Minute, time.Hour), stations: newSlowing(3, 30*time.Second, 5*time.Minute)}
+		usernames: newLimiter(5, 5*time.Minute, 0), phones: newLimiter(5, 5*time.Minute, 30*time.Minute), addresses: newLimiter(40, 4*time.Second, 10*time.Minute),
+		binders: newLimiter(3, 5*time.Minute, time.Hour), stations: newLimiter(3, 30*time.Second, 5*time.Minute)}
 	engine := newAPI(s)
 	pages, err := fs.Sub(dist, "dist")
 	if err != nil {

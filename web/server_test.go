@@ -17,6 +17,7 @@ import (
 	"meldung/demo"
 	"meldung/demo/demotest"
 	"meldung/work"
+	"meldung/work/school"
 )
 
 func TestHealth(t *testing.T) {
@@ -42,7 +43,7 @@ func TestPagesFollowWhatTheyAreAskedFor(t *testing.T) {
 	for path, want := range map[string]string{
 		"/api/absence?at=2026-01-12":                                 `"asAt":"2026-01-12"`,
 		"/api/absence?policy=sessions":                               `"unit":"session"`,
-		"/api/absence?from=2026-01-05&to=2026-02-06":                 `"words":"Tue 6 January to Fri 6 February"`,
+		"/api/absence?from=2026-01-05&to=2026-02-06":                 `"label":"Tue 6 January to Fri 6 February"`,
 		"/api/absence?group=year:9":                                  `"group":"Year 9"`,
 		"/api/absence?line=1/20":                                     `"line":"5"`,
 		"/api/absence/20?policy=hours&from=2026-01-05&to=2026-02-06": `"fullDay":true`,
@@ -115,7 +116,7 @@ func TestWhatIsDoneIsTold(t *testing.T) {
 	lines := bufio.NewScanner(a.Body)
 	for lines.Scan() && lines.Text() != ": listening" {
 	}
-	_, err = office.AddReason(ctx, work.Person{Name: "test", Role: work.Officer}, "a reason of this test", work.Reason{Word: "storm", Absent: "X", Late: "LX"})
+	_, err = school.AddReason(ctx, office, work.Person{Name: "test", Role: work.Officer}, "a reason of this test", work.Reason{Word: "storm", Absent: "X", Late: "LX"})
 	require.NoError(t, err)
 	for lines.Scan() {
 		if data, ok := strings.CutPrefix(lines.Text(), "data: "); ok {

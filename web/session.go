@@ -8,7 +8,9 @@ import (
 	"github.com/alexedwards/scs/sqlite3store"
 	"github.com/alexedwards/scs/v2"
 
+	"meldung/core/ids"
 	"meldung/work"
+	"meldung/work/accounts"
 )
 
 // sessions are signed-in browsers, kept in the database.
@@ -29,9 +31,9 @@ func newSessions(office *work.Office, secure bool) *sessions {
 
 // signedIn returns who a request's session belongs to.
 func (s *server) signedIn(ctx context.Context) (p work.Person, oneTime bool, err error) {
-	account := s.sessions.GetInt64(ctx, "account")
+	account := ids.Account(s.sessions.GetInt64(ctx, "account"))
 	if account == 0 {
-		return p, false, &work.Error{Kind: work.Refused, Words: "sign in first"}
+		return p, false, &work.Error{Kind: work.Refused, Message: "sign in first"}
 	}
-	return s.office.PersonOf(ctx, account)
+	return accounts.PersonOf(ctx, s.office, account)
 }

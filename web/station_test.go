@@ -14,10 +14,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/demo"
 	"meldung/demo/demotest"
+	"meldung/pages/deskpage"
+	"meldung/pages/frame"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/station"
 )
 
 var officer = work.Person{Account: 41, Name: "R. Tolvan", Role: work.Officer}
@@ -25,7 +29,7 @@ var officer = work.Person{Account: 41, Name: "R. Tolvan", Role: work.Officer}
 // device binds a device to a new station and returns its cookies.
 func device(t *testing.T, s *httptest.Server, o *work.Office, name string) []*http.Cookie {
 	t.Helper()
-	code, err := o.AddStation(t.Context(), work.Person{Account: 46, Role: work.Administrator}, work.NewStation{Name: name})
+	code, err := station.Add(t.Context(), o, work.Person{Account: 46, Role: work.Administrator}, station.NewStation{Name: name})
 	require.NoError(t, err)
 	bound := request(t, s, http.MethodPost, "/api/station/bind", fmt.Sprintf(`{"code":%q}`, code.Code), nil)
 	require.Equal(t, http.StatusOK, bound.StatusCode)
@@ -40,7 +44,7 @@ func TestGuessingAtAStation(t *testing.T) {
 	o := demotest.Copy(t)
 	s := serving(t, o)
 	cookies := device(t, s, o, "Pier")
-	found, err := o.FindStudents(t.Context(), officer, "Juno Sandal", "", 1)
+	found, err := frame.FindStudents(t.Context(), o, officer, "Juno Sandal", "", 1)
 	require.NoError(t, err)
 	own := fmt.Sprintf(`{"number":%q}`, found[0].Student.Number)
 	who := func(body string) int {
@@ -85,7 +89,7 @@ func TestGuessingTheCodeOfAStation(t *testing.T) {
 // them are in, once each, far within the quarter of an hour that the morning has.
 func TestFiveHundredArriveAtTheStations(t *testing.T) {
 	o, clock := demotest.CopyWithClock(t)
-	clock.Set(day.At(demo.Today+1, 520)) // nobody is in yet
+	clock.Set(day.At(demo.Today+1, day.MustMinute("08:40"))) // nobody is in yet
 	s := serving(t, o)
 	const students, stations = 500, 3
 	var numbers []string
@@ -120,10 +124,10 @@ func TestFiveHundredArriveAtTheStations(t *testing.T) {
 	took := time.Since(began)
 	t.Logf("%d arrivals at %d stations in %s, the slowest student waited %s", students, stations, took.Round(time.Millisecond), slowest.Round(time.Millisecond))
 	assert.Less(t, took, 5*time.Minute, "a quarter of an hour has room for three times as many")
-	desk, err := o.Desk(t.Context(), "")
+	shown, err := deskpage.Show(t.Context(), o, "")
 	require.NoError(t, err)
-	seen := map[int64]int{}
-	for _, m := range desk.Movements {
+	seen := map[ids.Student]int{}
+	for _, m := range shown.Movements {
 		seen[m.Student.ID]++
 	}
 	assert.Len(t, seen, students)

@@ -16,19 +16,19 @@ func (o *Office) Check(ctx context.Context) ([]string, error) {
 	}
 	o.writing.Lock()
 	defer o.writing.Unlock()
-	err = o.look(func(v view) error {
-		if v.o.ledger == nil {
+	err = o.Read(func(v Snapshot) error {
+		if v.Ledger == nil {
 			return nil
 		}
-		fresh, err := fillLedger(ctx, o.store.Read(), v.school, v.codes)
+		fresh, err := fillLedger(ctx, o.store.Read(), v.School, v.Codes)
 		if err != nil {
 			return err
 		}
 		for i := range fresh.Len() {
 			differ := 0
-			for d := range v.school.Calendar.Days() {
-				for pos := range v.school.Calendar.Day(d).Pattern.Slots {
-					a, okA := v.o.ledger.Mark(i, d, pos)
+			for d := range v.School.Calendar.Days() {
+				for pos := range v.School.Calendar.Day(d).Pattern.Slots {
+					a, okA := v.Ledger.Mark(i, d, pos)
 					b, okB := fresh.Mark(i, d, pos)
 					if a != b || okA != okB {
 						differ++

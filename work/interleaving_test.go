@@ -10,132 +10,142 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/demo"
 	"meldung/demo/demotest"
+	"meldung/outside"
+	"meldung/pages/deskpage"
+	"meldung/pages/registerpage"
+	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/desk"
+	"meldung/work/home"
+	"meldung/work/messages"
+	"meldung/work/morning"
+	"meldung/work/registers"
 )
 
 // anyWork does something drawn at random, as the office, the desk or a teacher
 // might. Refusals are part of the day.
 func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int64) error {
 	ctx := t.Context()
-	student := int64(1 + r.IntN(612))
+	student := ids.Student(1 + r.IntN(612))
 	reason := []string{"ill", "appointment", "ferry", "overslept", "no reason", ""}[r.IntN(6)]
 	switch r.IntN(16) {
 	case 10:
-		today, err := o.Today(ctx, "")
+		today, err := todaypage.Show(ctx, o, "")
 		if err != nil || len(today.Causes) == 0 {
 			return err
 		}
-		_, err = o.Hold(ctx, officer, key, work.NewHold{Students: today.Causes[0].Students, Until: (552 + day.Minute(r.IntN(25))).String(), Reason: "late"})
+		_, err = home.Hold(ctx, o, demotest.Officer, key, home.NewHold{Students: today.Causes[0].Students, Until: (day.Midnight.Add(day.Minutes(r.IntN(25))).Add(552)).String(), Reason: "late"})
 		return err
 	case 11:
-		today, err := o.Today(ctx, "")
+		today, err := todaypage.Show(ctx, o, "")
 		if err != nil || len(today.Holds) == 0 {
 			return err
 		}
-		_, err = o.EndHold(ctx, officer, key, today.Holds[0].ID)
+		_, err = home.EndHold(ctx, o, demotest.Officer, key, today.Holds[0].ID)
 		return err
 	case 12:
-		_, err := o.TextHomes(ctx, officer, key, work.HomeText{Students: []int64{student}})
+		_, err := home.TextHomes(ctx, o, demotest.Officer, key, home.HomeText{Students: []ids.Student{student}})
 		return err
 	case 13:
-		today, err := o.Today(ctx, "")
+		today, err := todaypage.Show(ctx, o, "")
 		if err != nil || len(today.Answers) == 0 {
 			return err
 		}
 		a := today.Answers[r.IntN(len(today.Answers))]
 		if a.Reason == "" {
-			_, err = o.ReadAnswer(ctx, officer, key, a.Message)
+			_, err = home.ReadAnswer(ctx, o, demotest.Officer, key, a.Message)
 			return err
 		}
-		got, err := o.Notify(ctx, officer, key, work.Notice{Students: []int64{a.Students[0].ID}, Reason: a.Reason, ToTime: a.Until, Message: a.Message})
+		got, err := home.Notify(ctx, o, demotest.Officer, key, home.Notice{Students: []ids.Student{a.Students[0].ID}, Reason: a.Reason, ToTime: a.Until, Message: a.Message})
 		if err == nil && r.IntN(3) == 0 {
-			_, err = o.WithdrawNotice(ctx, officer, key+" withdrawn", got.IDs[0])
+			_, err = home.WithdrawNotice(ctx, o, demotest.Officer, key+" withdrawn", ids.Notice(got.IDs[0]))
 		}
 		return err
 	case 14:
-		today, err := o.Today(ctx, "")
+		today, err := todaypage.Show(ctx, o, "")
 		if err != nil {
 			return err
 		}
 		if len(today.Fetches) == 0 {
-			_, err = o.StartFetch(ctx, officer, key, work.NewFetch{Student: student, Reason: "ill"})
+			_, err = home.StartFetch(ctx, o, demotest.Officer, key, home.NewFetch{Student: student, Reason: "ill"})
 			return err
 		}
 		f := today.Fetches[0]
-		c := work.Call{Students: []int64{f.Student.ID}, Fetch: f.ID, Outcome: []string{"spoke", "no answer"}[r.IntN(2)]}
+		c := home.Call{Students: []ids.Student{f.Student.ID}, Fetch: f.ID, Outcome: []string{"spoke", "no answer"}[r.IntN(2)]}
 		if len(f.Contacts) > 0 {
 			c.Contact = f.Contacts[max(f.Next, 0)].ID
 			if c.Outcome == "spoke" {
 				c.Collector, c.Note = c.Contact, "agreed"
 			}
 		}
-		_, err = o.LogCall(ctx, officer, key, c)
+		_, err = home.LogCall(ctx, o, demotest.Officer, key, c)
 		return err
 	case 15:
-		desk, err := o.Desk(ctx, "")
-		if err != nil || len(desk.Movements) == 0 {
+		shown, err := deskpage.Show(ctx, o, "")
+		if err != nil || len(shown.Movements) == 0 {
 			return err
 		}
-		pass, err := o.MakePass(ctx, officer, key, desk.Movements[r.IntN(len(desk.Movements))].ID)
+		pass, err := desk.MakePass(ctx, o, demotest.Officer, key, shown.Movements[r.IntN(len(shown.Movements))].ID)
 		if err == nil && r.IntN(2) == 0 {
-			_, err = o.ReturnPass(ctx, officer, key+" returned", pass.Number)
+			_, err = desk.ReturnPass(ctx, o, demotest.Officer, key+" returned", pass.Text)
 		}
 		return err
 	case 0, 1:
-		got, err := o.Move(ctx, officer, key, work.Movement{Students: []int64{student}, Kind: "arrived", Reason: reason})
+		got, err := desk.Move(ctx, o, demotest.Officer, key, desk.Movement{Students: []ids.Student{student}, Kind: "arrived", Reason: reason})
 		*undo = append(*undo, got.IDs...)
 		return err
 	case 2:
-		got, err := o.Move(ctx, officer, key, work.Movement{Students: []int64{student}, Kind: "departed", Reason: reason})
+		got, err := desk.Move(ctx, o, demotest.Officer, key, desk.Movement{Students: []ids.Student{student}, Kind: "departed", Reason: reason})
 		*undo = append(*undo, got.IDs...)
 		return err
 	case 3:
 		if len(*undo) == 0 {
 			return nil
 		}
-		_, err := o.UndoMovement(ctx, officer, key, (*undo)[r.IntN(len(*undo))])
+		_, err := desk.UndoMovement(ctx, o, demotest.Officer, key, ids.Movement((*undo)[r.IntN(len(*undo))]))
 		return err
 	case 4:
-		_, err := o.Notify(ctx, officer, key, work.Notice{Students: []int64{student}, Reason: "ill"})
+		_, err := home.Notify(ctx, o, demotest.Officer, key, home.Notice{Students: []ids.Student{student}, Reason: "ill"})
 		return err
 	case 5:
 		code := []string{"P", "N", "U", "M", "L"}[r.IntN(5)]
-		_, err := o.Correct(ctx, officer, key, work.Correction{Date: date, Slot: "AM", Student: student, Code: code, Reason: "drawn"})
+		_, err := registers.Correct(ctx, o, demotest.Officer, key, registers.Correction{Date: demotest.Date, Slot: "AM", Student: student, Code: code, Reason: "drawn"})
 		return err
 	case 6:
-		_, err := o.EndSearch(ctx, officer, key, work.SearchEnd{Student: student, Found: r.IntN(2) == 0, Place: "pier"})
+		_, err := morning.EndSearch(ctx, o, demotest.Officer, key, morning.SearchEnd{Student: student, Found: r.IntN(2) == 0, Place: "pier"})
 		return err
 	case 7:
-		today, err := o.Today(ctx, "")
+		today, err := todaypage.Show(ctx, o, "")
 		if err != nil || len(today.Households) == 0 {
 			return err
 		}
 		h := today.Households[r.IntN(len(today.Households))]
-		c := work.Call{Students: []int64{h.Students[0].Student.ID}, Outcome: []string{"spoke", "no answer", "message"}[r.IntN(3)]}
+		c := home.Call{Students: []ids.Student{h.Students[0].Student.ID}, Outcome: []string{"spoke", "no answer", "message"}[r.IntN(3)]}
 		if len(h.Contacts) > 0 {
 			c.Contact = h.Contacts[0].ID
 		}
 		if c.Outcome == "spoke" {
 			c.Said = "ill"
 		}
-		_, err = o.LogCall(ctx, officer, key, c)
+		_, err = home.LogCall(ctx, o, demotest.Officer, key, c)
 		return err
 	case 8:
-		class := []int64{halyard, 179}[r.IntN(2)]
-		v, err := o.Register(ctx, officer, class, "AM", "")
+		class := []ids.Class{demotest.Halyard, 179}[r.IntN(2)]
+		v, err := registerpage.Show(ctx, o, demotest.Officer, class, "AM", "")
 		if err != nil {
 			return err
 		}
-		var sent []work.SentMark
+		var sent []registers.SentMark
 		for _, row := range v.Rows {
-			sent = append(sent, work.SentMark{Student: row.Student.ID, Code: []string{"P", "P", "P", "N", "M"}[r.IntN(5)]})
+			sent = append(sent, registers.SentMark{Student: row.Student.ID, Code: []string{"P", "P", "P", "N", "M"}[r.IntN(5)]})
 		}
-		_, err = o.SendRegister(ctx, officer, key, date, class, "AM", sent)
+		_, err = registers.Send(ctx, o, demotest.Officer, key, registers.SentRegister{Date: demotest.Date, Class: class, Slot: "AM", Marks: sent})
 		return err
 	default:
-		_, err := o.CloseSafeArrival(ctx, officer, key)
+		_, err := morning.Close(ctx, o, demotest.Officer, key)
 		return err
 	}
 }
@@ -149,13 +159,13 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 	var undo []int64
 	type shown struct {
 		at    string
-		today work.TodayView
-		desk  work.DeskView
+		today todaypage.TodayView
+		desk  deskpage.DeskView
 	}
 	var history []shown
 	done := 0
-	for minute := range day.Minute(25) {
-		at := day.At(demo.Today, 552+minute)
+	for minute := range day.Minutes(25) {
+		at := day.At(demo.Today, day.MustMinute("09:12").Add(minute))
 		clock.Set(at)
 		for n := range 5 {
 			key := fmt.Sprintf("drawn work %d %d", minute, n)
@@ -167,20 +177,20 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 			if err == nil {
 				done++
 			}
-			count(t, o) // adds up to the roll
+			demotest.Count(t, o) // adds up to the roll
 		}
-		require.NoError(t, o.Tick(t.Context(), at))
+		require.NoError(t, messages.Tick(t.Context(), o, outside.Gateway{}, at))
 		clock.Set(at)
-		today, err := o.Today(t.Context(), "")
+		today, err := todaypage.Show(t.Context(), o, "")
 		require.NoError(t, err)
-		desk, err := o.Desk(t.Context(), "")
+		desk, err := deskpage.Show(t.Context(), o, "")
 		require.NoError(t, err)
 		history = append(history, shown{at.String(), today, desk})
 	}
 	assert.Greater(t, done, 30, "most of it was done")
-	clock.Set(day.At(demo.Today, 600))
+	clock.Set(day.At(demo.Today, day.MustMinute("10:00")))
 	for _, h := range history {
-		again, err := o.Today(t.Context(), h.at)
+		again, err := todaypage.Show(t.Context(), o, h.at)
 		require.NoError(t, err)
 		assert.Equal(t, h.today.Count, again.Count, h.at)
 		assert.Equal(t, h.today.Households, again.Households, h.at)
@@ -190,7 +200,7 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 		assert.Equal(t, h.today.Holds, again.Holds, h.at)
 		assert.Equal(t, h.today.Answers, again.Answers, h.at)
 		assert.Equal(t, h.today.Fetches, again.Fetches, h.at)
-		desk, err := o.Desk(t.Context(), h.at)
+		desk, err := deskpage.Show(t.Context(), o, h.at)
 		require.NoError(t, err)
 		assert.Equal(t, h.desk, desk, h.at)
 	}
@@ -204,22 +214,22 @@ func TestRepeatsDoNothingTwice(t *testing.T) {
 	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
-	idris := find(t, o, "Idris Quell").Student.ID
+	idris := demotest.Find(t, o, "Idris Quell").Student.ID
 	for name, do := range map[string]func() (work.Receipt, error){
 		"move": func() (work.Receipt, error) {
-			return o.Move(ctx, officer, "repeat move", work.Movement{Students: []int64{idris}, Kind: "arrived"})
+			return desk.Move(ctx, o, demotest.Officer, "repeat move", desk.Movement{Students: []ids.Student{idris}, Kind: "arrived"})
 		},
 		"notice": func() (work.Receipt, error) {
-			return o.Notify(ctx, officer, "repeat notice", work.Notice{Students: []int64{idris}, Reason: "ill"})
+			return home.Notify(ctx, o, demotest.Officer, "repeat notice", home.Notice{Students: []ids.Student{idris}, Reason: "ill"})
 		},
 		"call": func() (work.Receipt, error) {
-			return o.LogCall(ctx, officer, "repeat call", work.Call{Students: []int64{idris}, Outcome: "spoke"})
+			return home.LogCall(ctx, o, demotest.Officer, "repeat call", home.Call{Students: []ids.Student{idris}, Outcome: "spoke"})
 		},
 		"remind": func() (work.Receipt, error) {
-			return o.Send(ctx, officer, "repeat remind", work.Message{Kind: "remind", Class: halyard, Slot: "AM"})
+			return messages.Send(ctx, o, demotest.Officer, "repeat remind", messages.Message{Kind: "remind", Class: demotest.Halyard, Slot: "AM"})
 		},
 		"search": func() (work.Receipt, error) {
-			return o.StartSearch(ctx, officer, "repeat search", work.NewSearch{Student: idris})
+			return morning.StartSearch(ctx, o, demotest.Officer, "repeat search", morning.NewSearch{Student: idris})
 		},
 	} {
 		first, err := do()
@@ -228,24 +238,24 @@ func TestRepeatsDoNothingTwice(t *testing.T) {
 		require.NoError(t, err, name)
 		assert.Equal(t, first, again, name)
 	}
-	out, err := o.Outbox(ctx, officer, "")
+	out, err := todaypage.ShowOutbox(ctx, o, demotest.Officer, "")
 	require.NoError(t, err)
 	sent := 0
 	for _, m := range out {
-		if m.By == officer.Name {
+		if m.By == demotest.Officer.Name {
 			sent++
 		}
 	}
 	assert.Equal(t, 2, sent, "on the page and by text")
-	desk, err := o.Desk(ctx, "")
+	shown, err := deskpage.Show(ctx, o, "")
 	require.NoError(t, err)
 	mine := 0
-	for _, m := range desk.Movements {
+	for _, m := range shown.Movements {
 		if m.Student.ID == idris {
 			mine++
 		}
 	}
 	assert.Equal(t, 1, mine)
-	_, err = o.Notify(ctx, officer, "repeat move", work.Notice{Students: []int64{idris}, Reason: "ill"})
-	assert.Equal(t, work.Conflict, kind(t, err), "a key belongs to one piece of work")
+	_, err = home.Notify(ctx, o, demotest.Officer, "repeat move", home.Notice{Students: []ids.Student{idris}, Reason: "ill"})
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err), "a key belongs to one piece of work")
 }

@@ -8,80 +8,81 @@ import (
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/followup"
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/store"
 )
 
-// School is the school's people, classes and calendar, ready to look things up.
+// School is the school's people, classes and calendar, ready to look things up. It
+// does not change: another one takes its place when something does.
 type School struct {
-	raw      store.School
+	Rows     store.School  // as they are stored
 	Calendar *day.Calendar // nil until one is imported
 	Students []store.Student
-	Classes  map[int64]store.Class
+	Classes  map[ids.Class]store.Class
 
-	student     map[int64]int                // place in Students
-	enrollments map[int64][]store.Enrollment // by student
-	rolls       map[int64][]store.Enrollment // by class
-	staff       map[int64]store.Staff
-	teachers    map[int64][]int64 // by class
-	taught      map[int64][]int64 // classes by staff
-	contacts    map[int64]store.Contact
-	ofStudent   map[int64][]store.StudentContact
-	ofContact   map[int64][]int64 // students by contact
-	warnings    map[int64][]store.Warning
-	slots       map[int64][]absence.ScheduleRow
-	courses     map[int64]store.Course
-	placeOf     map[int64]int // student's number in the ledger
+	places            map[ids.Student]int // in Students and in the ledger
+	enrollments       map[ids.Student][]store.Enrollment
+	rolls             map[ids.Class][]store.Enrollment // by class
+	staff             map[ids.Staff]store.Staff
+	teachers          map[ids.Class][]ids.Staff // by class
+	taught            map[ids.Staff][]ids.Class // classes by staff
+	contacts          map[ids.Contact]store.Contact
+	ties              map[ids.Student][]store.StudentContact
+	studentsOfContact map[ids.Contact][]ids.Student
+	warnings          map[ids.Student][]store.Warning
+	schedules         map[ids.Student][]absence.ScheduleRow
+	courses           map[ids.Course]store.Course
 }
 
-func newSchool(raw store.School) (*School, error) {
-	s := &School{raw: raw, Students: raw.Students, Classes: map[int64]store.Class{}, student: map[int64]int{},
-		enrollments: map[int64][]store.Enrollment{}, rolls: map[int64][]store.Enrollment{}, staff: map[int64]store.Staff{},
-		teachers: map[int64][]int64{}, taught: map[int64][]int64{}, contacts: map[int64]store.Contact{},
-		ofStudent: map[int64][]store.StudentContact{}, ofContact: map[int64][]int64{}, warnings: map[int64][]store.Warning{},
-		slots: map[int64][]absence.ScheduleRow{}, courses: map[int64]store.Course{}, placeOf: map[int64]int{}}
-	for i, st := range raw.Students {
-		s.student[st.ID], s.placeOf[st.ID] = i, i
+func newSchool(rows store.School) (*School, error) {
+	s := &School{Rows: rows, Students: rows.Students, Classes: map[ids.Class]store.Class{}, places: map[ids.Student]int{},
+		enrollments: map[ids.Student][]store.Enrollment{}, rolls: map[ids.Class][]store.Enrollment{}, staff: map[ids.Staff]store.Staff{},
+		teachers: map[ids.Class][]ids.Staff{}, taught: map[ids.Staff][]ids.Class{}, contacts: map[ids.Contact]store.Contact{},
+		ties: map[ids.Student][]store.StudentContact{}, studentsOfContact: map[ids.Contact][]ids.Student{}, warnings: map[ids.Student][]store.Warning{},
+		schedules: map[ids.Student][]absence.ScheduleRow{}, courses: map[ids.Course]store.Course{}}
+	for i, st := range rows.Students {
+		s.places[st.ID] = i
 	}
-	for _, c := range raw.Classes {
+	for _, c := range rows.Classes {
 		s.Classes[c.ID] = c
 	}
-	for _, e := range raw.Enrollments {
+	for _, e := range rows.Enrollments {
 		s.enrollments[e.StudentID] = append(s.enrollments[e.StudentID], e)
 		s.rolls[e.ClassID] = append(s.rolls[e.ClassID], e)
 	}
-	for _, p := range raw.Staff {
+	for _, p := range rows.Staff {
 		s.staff[p.ID] = p
 	}
-	for _, t := range raw.Teachers {
+	for _, t := range rows.Teachers {
 		s.teachers[t.ClassID] = append(s.teachers[t.ClassID], t.StaffID)
 		s.taught[t.StaffID] = append(s.taught[t.StaffID], t.ClassID)
 	}
-	for _, c := range raw.Contacts {
+	for _, c := range rows.Contacts {
 		s.contacts[c.ID] = c
 	}
-	for _, c := range raw.StudentContacts {
-		s.ofStudent[c.StudentID] = append(s.ofStudent[c.StudentID], c)
-		s.ofContact[c.ContactID] = append(s.ofContact[c.ContactID], c.StudentID)
+	for _, c := range rows.StudentContacts {
+		s.ties[c.StudentID] = append(s.ties[c.StudentID], c)
+		s.studentsOfContact[c.ContactID] = append(s.studentsOfContact[c.ContactID], c.StudentID)
 	}
-	for _, w := range raw.Warnings {
+	for _, w := range rows.Warnings {
 		s.warnings[w.StudentID] = append(s.warnings[w.StudentID], w)
 	}
-	for _, c := range raw.Courses {
+	for _, c := range rows.Courses {
 		s.courses[c.ID] = c
 	}
-	for _, r := range raw.Slots {
-		s.slots[r.StudentID] = append(s.slots[r.StudentID], absence.ScheduleRow{Slot: r.Slot, Weekday: r.Weekday})
+	for _, r := range rows.Slots {
+		s.schedules[r.StudentID] = append(s.schedules[r.StudentID], absence.ScheduleRow{Slot: r.Slot, Weekday: r.Weekday})
 	}
 	return s, s.makeCalendar()
 }
 
 func (s *School) makeCalendar() error {
-	if len(s.raw.Calendar) == 0 {
+	if len(s.Rows.Calendar) == 0 {
 		return nil
 	}
 	var patterns []day.Pattern
-	for _, r := range s.raw.PatternSlots {
+	for _, r := range s.Rows.PatternSlots {
 		if len(patterns) == 0 || patterns[len(patterns)-1].Name != r.Pattern {
 			patterns = append(patterns, day.Pattern{Name: r.Pattern})
 		}
@@ -92,8 +93,8 @@ func (s *School) makeCalendar() error {
 		p := &patterns[len(patterns)-1]
 		p.Slots = append(p.Slots, day.Slot{Name: r.Slot, Start: r.Start, End: r.End, Kind: kind})
 	}
-	rows := make([]day.Row, len(s.raw.Calendar))
-	for i, c := range s.raw.Calendar {
+	rows := make([]day.Row, len(s.Rows.Calendar))
+	for i, c := range s.Rows.Calendar {
 		rows[i] = day.Row{Date: c.Date, Pattern: c.Pattern, Term: c.Term, GradingPeriod: c.GradingPeriod}
 	}
 	var err error
@@ -115,12 +116,12 @@ func (s *School) ledgerStudent(st store.Student) absence.Student {
 	if st.EnrolledTo != nil {
 		to = *st.EnrolledTo
 	}
-	return absence.Student{ID: st.SourcedID, From: st.EnrolledFrom, To: to, ShareHere: here, ShareElsewhere: elsewhere, Schedule: s.slots[st.ID]}
+	return absence.Student{ID: st.SourcedID, From: st.EnrolledFrom, To: to, ShareHere: here, ShareElsewhere: elsewhere, Schedule: s.schedules[st.ID]}
 }
 
 // cell finds a mark's place in the ledger.
-func (s *School) cell(student int64, d day.Date, slot string) (i, dayIndex, pos int, ok bool) {
-	i, known := s.placeOf[student]
+func (s *School) cell(student ids.Student, d day.Date, slot string) (i, dayIndex, pos int, ok bool) {
+	i, known := s.places[student]
 	if !known || s.Calendar == nil {
 		return 0, 0, 0, false
 	}
@@ -133,19 +134,43 @@ func (s *School) cell(student int64, d day.Date, slot string) (i, dayIndex, pos 
 }
 
 // Student returns the student with this id.
-func (s *School) Student(id int64) (store.Student, error) {
-	i, ok := s.student[id]
+func (s *School) Student(id ids.Student) (store.Student, error) {
+	i, ok := s.places[id]
 	if !ok {
-		return store.Student{}, notFound("there is no student %d", id)
+		return store.Student{}, NotFoundf("there is no student %d", id)
 	}
 	return s.Students[i], nil
 }
 
+// StudentOf returns the student whom a stored row names; the zero Student where it
+// names nobody.
+func (s *School) StudentOf(id ids.Student) store.Student {
+	st, _ := s.Student(id)
+	return st
+}
+
+// Names names students in a sentence.
+func (s *School) Names(students []ids.Student) string {
+	out := make([]string, len(students))
+	for i, id := range students {
+		out[i] = s.StudentOf(id).Name()
+	}
+	return strings.Join(out, ", ")
+}
+
+// Place returns where a student stands in Students and in the ledger; −1 for nobody.
+func (s *School) Place(student ids.Student) int {
+	if i, ok := s.places[student]; ok {
+		return i
+	}
+	return -1
+}
+
 // Class returns the class with this id.
-func (s *School) Class(id int64) (store.Class, error) {
+func (s *School) Class(id ids.Class) (store.Class, error) {
 	c, ok := s.Classes[id]
 	if !ok {
-		return store.Class{}, notFound("there is no class %d", id)
+		return store.Class{}, NotFoundf("there is no class %d", id)
 	}
 	return c, nil
 }
@@ -163,7 +188,7 @@ func (s *School) SchoolDay(d day.Date) (day.SchoolDay, int, bool) {
 }
 
 // Form returns the title of the student's form on a date; empty for none.
-func (s *School) Form(student int64, d day.Date) string {
+func (s *School) Form(student ids.Student, d day.Date) string {
 	for _, e := range s.enrollments[student] {
 		if c := s.Classes[e.ClassID]; c.Form() && e.On(d) {
 			return c.Title
@@ -175,7 +200,7 @@ func (s *School) Form(student int64, d day.Date) string {
 // Forms returns the titles of the forms, as they come in the roster.
 func (s *School) Forms() []string {
 	out := []string{}
-	for _, c := range s.raw.Classes {
+	for _, c := range s.Rows.Classes {
 		if c.Form() && !c.Ended {
 			out = append(out, c.Title)
 		}
@@ -184,8 +209,8 @@ func (s *School) Forms() []string {
 }
 
 // onSchedule reports whether a student is due in a slot by the own schedule.
-func (s *School) onSchedule(student int64, slot string, weekday int) bool {
-	rows, listed := s.slots[student]
+func (s *School) onSchedule(student ids.Student, slot string, weekday int) bool {
+	rows, listed := s.schedules[student]
 	if !listed {
 		return true
 	}
@@ -198,19 +223,20 @@ func (s *School) onSchedule(student int64, slot string, weekday int) bool {
 }
 
 // Roll returns the students of a class who are due in a slot on a date, by name.
-func (s *School) Roll(class int64, slot string, d day.Date) []store.Student {
+func (s *School) Roll(class ids.Class, slot string, d day.Date) []store.Student {
 	var out []store.Student
 	for _, e := range s.rolls[class] {
-		st := s.Students[s.student[e.StudentID]]
+		st := s.StudentOf(e.StudentID)
 		if e.On(d) && st.EnrolledOn(d) && s.onSchedule(st.ID, slot, d.Weekday()) {
 			out = append(out, st)
 		}
 	}
-	sortStudents(out)
+	SortStudents(out)
 	return out
 }
 
-func sortStudents(list []store.Student) {
+// SortStudents puts students in the order of their names.
+func SortStudents(list []store.Student) {
 	sort.SliceStable(list, func(a, b int) bool {
 		x, y := list[a], list[b]
 		if x.Family != y.Family {
@@ -226,7 +252,7 @@ func sortStudents(list []store.Student) {
 // Meetings returns the classes that meet on an open date, by slot in time order.
 func (s *School) Meetings(sd day.SchoolDay) []store.Meeting {
 	var out []store.Meeting
-	for _, m := range s.raw.Timetable {
+	for _, m := range s.Rows.Timetable {
 		if (m.Pattern != "" && m.Pattern != sd.Pattern.Name) || (m.Weekday != 0 && m.Weekday != sd.Date.Weekday()) {
 			continue
 		}
@@ -255,8 +281,50 @@ func beforeByYear(a, b store.Class) bool {
 	return a.Title < b.Title
 }
 
+// EnrolledIn returns the places in a class, also those that are over.
+func (s *School) EnrolledIn(class ids.Class) []store.Enrollment { return s.rolls[class] }
+
+// StaffMember returns the member of staff with this id, also one who has left.
+func (s *School) StaffMember(id ids.Staff) (store.Staff, bool) {
+	m, ok := s.staff[id]
+	return m, ok
+}
+
+// StaffOf returns the member of staff whom a stored row names.
+func (s *School) StaffOf(id ids.Staff) store.Staff { return s.staff[id] }
+
+// Contact returns the contact with this id, also one who has ended.
+func (s *School) Contact(id ids.Contact) (store.Contact, bool) {
+	c, ok := s.contacts[id]
+	return c, ok
+}
+
+// ContactOf returns the contact whom a stored row names.
+func (s *School) ContactOf(id ids.Contact) store.Contact { return s.contacts[id] }
+
+// TiesOf returns what ties a student to contacts, in call order.
+func (s *School) TiesOf(student ids.Student) []store.StudentContact { return s.ties[student] }
+
+// StudentsOfContact returns the students whom a contact belongs to.
+func (s *School) StudentsOfContact(contact ids.Contact) []ids.Student {
+	return s.studentsOfContact[contact]
+}
+
+// WarningsOf returns what to know when dealing with a student.
+func (s *School) WarningsOf(student ids.Student) []store.Warning { return s.warnings[student] }
+
+// ScheduleOf returns the slots in which a part-time student is due; none for those who
+// are due in all.
+func (s *School) ScheduleOf(student ids.Student) []absence.ScheduleRow { return s.schedules[student] }
+
+// CourseOf returns the course that a stored row names.
+func (s *School) CourseOf(id ids.Course) store.Course { return s.courses[id] }
+
+// Teachers returns a class's teachers.
+func (s *School) Teachers(class ids.Class) []ids.Staff { return s.teachers[class] }
+
 // TeachersOf names a class's teachers.
-func (s *School) TeachersOf(class int64) string {
+func (s *School) TeachersOf(class ids.Class) string {
 	var names []string
 	for _, id := range s.teachers[class] {
 		names = append(names, s.staff[id].Short())
@@ -264,7 +332,8 @@ func (s *School) TeachersOf(class int64) string {
 	return strings.Join(names, ", ")
 }
 
-func (s *School) teaches(staff, class int64) bool {
+// Teaches reports whether a member of staff is one of a class's teachers.
+func (s *School) Teaches(staff ids.Staff, class ids.Class) bool {
 	for _, c := range s.taught[staff] {
 		if c == class {
 			return true
@@ -273,23 +342,10 @@ func (s *School) teaches(staff, class int64) bool {
 	return false
 }
 
-// maySee refuses a student to a teacher who does not teach them.
-func (s *School) maySee(p Person, student int64) error {
-	if p.Role != Teacher {
-		return nil
-	}
-	for _, e := range s.enrollments[student] {
-		if s.teaches(p.Staff, e.ClassID) {
-			return nil
-		}
-	}
-	return refused("that student is in none of your classes")
-}
-
 // ContactsOf returns a student's contacts in call order.
-func (s *School) ContactsOf(student int64) []followup.Contact {
+func (s *School) ContactsOf(student ids.Student) []followup.Contact {
 	out := []followup.Contact{}
-	for _, sc := range s.ofStudent[student] {
+	for _, sc := range s.ties[student] {
 		c := s.contacts[sc.ContactID]
 		if c.Ended {
 			continue
@@ -301,24 +357,24 @@ func (s *School) ContactsOf(student int64) []followup.Contact {
 }
 
 // Siblings returns the other students on the roll who share a contact.
-func (s *School) Siblings(student int64, d day.Date) []store.Student {
-	seen := map[int64]bool{student: true}
+func (s *School) Siblings(student ids.Student, d day.Date) []store.Student {
+	seen := map[ids.Student]bool{student: true}
 	var out []store.Student
-	for _, sc := range s.ofStudent[student] {
-		for _, other := range s.ofContact[sc.ContactID] {
-			st := s.Students[s.student[other]]
+	for _, sc := range s.ties[student] {
+		for _, other := range s.studentsOfContact[sc.ContactID] {
+			st := s.StudentOf(other)
 			if !seen[other] && st.EnrolledOn(d) {
 				seen[other] = true
 				out = append(out, st)
 			}
 		}
 	}
-	sortStudents(out)
+	SortStudents(out)
 	return out
 }
 
-// dayNumber returns the date's number among the school days, and how many there are.
-func (s *School) dayNumber(d day.Date) (n, of int) {
+// DayNumber returns the date's number among the school days, and how many there are.
+func (s *School) DayNumber(d day.Date) (n, of int) {
 	if s.Calendar == nil {
 		return 0, 0
 	}

@@ -21,26 +21,26 @@ type Reason struct {
 
 // Settings are what the school has decided.
 type Settings struct {
-	Name           string     `json:"name"`
-	Codes          string     `json:"codes"`
-	LateGrace      day.Minute `json:"lateGrace"`
-	ReturnGrace    day.Minute `json:"returnGrace"`
-	DayMargin      day.Minute `json:"dayMargin"`
-	RegisterWithin day.Minute `json:"registerWithin"`
-	TryAgain       day.Minute `json:"tryAgain"`
-	RemindAfter    day.Minute `json:"remindAfter" doc:"Minutes overdue after which the teacher of a register is reminded; 0 for never"`
-	Distance       string     `json:"distance" doc:"Code of those who attend at a distance; empty where nobody may"`
-	Reasons        []Reason   `json:"reasons"`
+	Name           string      `json:"name"`
+	Codes          string      `json:"codes"`
+	LateGrace      day.Minutes `json:"lateGrace"`
+	ReturnGrace    day.Minutes `json:"returnGrace"`
+	DayMargin      day.Minutes `json:"dayMargin"`
+	RegisterWithin day.Minutes `json:"registerWithin"`
+	TryAgain       day.Minutes `json:"tryAgain"`
+	RemindAfter    day.Minutes `json:"remindAfter" doc:"Minutes overdue after which the teacher of a register is reminded; 0 for never"`
+	Distance       string      `json:"distance" doc:"Code of those who attend at a distance; empty where nobody may"`
+	Reasons        []Reason    `json:"reasons"`
 }
 
-// onTheWay is the reason that explains a student only until a time.
-const onTheWay = "on the way"
+// OnTheWay is the reason that explains a student only until a time.
+const OnTheWay = "on the way"
 
-// ferryReason is what those who come together by a ferry begin with.
-const ferryReason = "ferry"
+// FerryReason is what those who come together by a ferry begin with.
+const FerryReason = "ferry"
 
-// noReason is given when nothing is known.
-const noReason = "no reason"
+// NoReason is given when nothing is known.
+const NoReason = "no reason"
 
 // UsualSettings are what a school starts with (common practice, no source).
 func UsualSettings() Settings {
@@ -49,22 +49,22 @@ func UsualSettings() Settings {
 		Reasons: []Reason{
 			{Word: "ill", Absent: "M", Late: "LX", Excused: true, Leave: true, Home: true, Key: "i"},
 			{Word: "appointment", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true, Home: true, Key: "a"},
-			{Word: onTheWay, Absent: "N", Late: "L", Home: true, Key: "w"},
+			{Word: OnTheWay, Absent: "N", Late: "L", Home: true, Key: "w"},
 			{Word: "away", Absent: "X", Late: "LX", Excused: true, Home: true, Key: "y"},
-			{Word: ferryReason, Absent: "X", Late: "LX", Excused: true, Arrive: true},
+			{Word: FerryReason, Absent: "X", Late: "LX", Excused: true, Arrive: true},
 			{Word: "overslept", Absent: "U", Late: "L", Arrive: true},
 			{Word: "family", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true},
 			{Word: "truant", Absent: "U", Late: "L", Home: true, Key: "t"},
-			{Word: noReason, Absent: "N", Late: "L", Arrive: true, Leave: true},
+			{Word: NoReason, Absent: "N", Late: "L", Arrive: true, Leave: true},
 		},
 	}
 }
 
-// reason returns the school's reason with this word; another word is one of the
+// Reason returns the school's reason with this word; another word is one of the
 // office's own and counts as excused.
-func (s Settings) reason(word string) Reason {
+func (s Settings) Reason(word string) Reason {
 	if word == "" {
-		word = noReason
+		word = NoReason
 	}
 	for _, r := range s.Reasons {
 		if r.Word == word {
@@ -74,50 +74,21 @@ func (s Settings) reason(word string) Reason {
 	return Reason{Word: word, Absent: "X", Late: "LX", Excused: true}
 }
 
-func (s Settings) reasonCode(word string, absent bool) string {
-	r := s.reason(word)
+// ReasonCode returns the code of a slot that was missed, or come late to, for a reason.
+func (s Settings) ReasonCode(word string, absent bool) string {
+	r := s.Reason(word)
 	if absent {
 		return r.Absent
 	}
 	return r.Late
 }
 
-// changeSettings changes what the school has decided, in one write; change says in
-// words what is new.
-func (o *Office) changeSettings(ctx context.Context, p Person, key, kind string, change func(v view, next *Settings) (words string, err error)) (Receipt, error) {
-	var out Receipt
-	var next *Settings
-	err := o.write(ctx, p, key, kind, &out, func(w *writing) error {
-		return o.look(func(v view) error {
-			changed := v.settings
-			words, err := change(v, &changed)
-			if err != nil {
-				return err
-			}
-			next = &changed
-			out = Receipt{Seq: w.journal.ID, Words: words, IDs: []int64{}}
-			return store.SetSetting(ctx, w.tx, "school", changed)
-		})
-	})
-	if err == nil && next != nil {
-		o.mu.Lock()
-		o.settings = *next
-		o.mu.Unlock()
-	}
-	return out, err
-}
+// settingsName is the name under which the settings are stored.
+const settingsName = "school"
 
-// RegisterRules are what the school has decided about registers, in minutes.
-type RegisterRules struct {
-	Within      day.Minute `json:"within" minimum:"1" maximum:"120" doc:"After the slot's start a register is to be in"`
-	LateGrace   day.Minute `json:"lateGrace" minimum:"0" maximum:"60" doc:"After the slot's start one is still on time"`
-	RemindAfter day.Minute `json:"remindAfter" minimum:"0" maximum:"120" doc:"Overdue, its teacher is reminded; 0 for never"`
-}
-
-// SetRegisterRules stores what the school has decided about registers.
-func (o *Office) SetRegisterRules(ctx context.Context, p Person, key string, r RegisterRules) (Receipt, error) {
-	return o.changeSettings(ctx, p, key, "register rules", func(_ view, next *Settings) (string, error) {
-		next.RegisterWithin, next.LateGrace, next.RemindAfter = r.Within, r.LateGrace, r.RemindAfter
-		return "The rules are kept, and hold from now on", nil
-	})
+// ChangeSettings changes what the school has decided, within a write. They hold from when
+// the write is stored.
+func (tx *Tx) ChangeSettings(ctx context.Context, next Settings) error {
+	tx.settings = &next
+	return store.SetSetting(ctx, tx.Tx, settingsName, next)
 }

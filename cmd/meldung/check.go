@@ -21,7 +21,7 @@ func checkCommand() *cobra.Command {
 				return err
 			}
 			defer db.Close()
-			office, err := work.Open(c.Context(), db, outside.WallClock{Zone: time.UTC}, nil)
+			office, err := work.Open(c.Context(), db, outside.WallClock{Zone: time.UTC})
 			if err != nil {
 				return err
 			}

@@ -60,7 +60,7 @@ func runDemo(ctx context.Context, addr, data string, start day.Instant) error {
 		return err
 	}
 	clock := outside.NewDemoClock(max(start, last)) // a demonstration goes on where it stopped
-	office, err := work.Open(ctx, db, clock, outside.Gateway{})
+	office, err := work.Open(ctx, db, clock)
 	if err != nil {
 		return err
 	}

@@ -12,6 +12,7 @@ import (
 	"meldung/outside"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/roster"
 )
 
 // withOffice opens a data folder's school, making it when missing.
@@ -21,20 +22,20 @@ func withOffice(ctx context.Context, data string, f func(o *work.Office) error) 
 		return err
 	}
 	defer db.Close()
-	office, err := work.Open(ctx, db, outside.WallClock{Zone: time.Local}, nil)
+	office, err := work.Open(ctx, db, outside.WallClock{Zone: time.Local})
 	if err != nil {
 		return err
 	}
 	return f(office)
 }
 
-type importer func(o *work.Office, ctx context.Context, p work.Person, key string, files table.Files, apply bool) (work.Plan, error)
+type importer func(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, apply bool) (roster.Plan, error)
 
 func importCommand() *cobra.Command {
 	c := &cobra.Command{Use: "import", Short: "Import files into a data folder"}
 	c.AddCommand(
-		importKind("oneroster", "Import people and classes from a folder or zip of OneRoster 1.1 CSV", (*work.Office).ImportRoster),
-		importKind("timetable", "Import calendar.csv, slots.csv and timetable.csv from a folder or zip", (*work.Office).ImportTimetable),
+		importKind("oneroster", "Import people and classes from a folder or zip of OneRoster 1.1 CSV", roster.ImportRoster),
+		importKind("timetable", "Import calendar.csv, slots.csv and timetable.csv from a folder or zip", roster.ImportTimetable),
 	)
 	return c
 }
@@ -50,7 +51,7 @@ func importKind(kind, short string, run importer) *cobra.Command {
 				return err
 			}
 			return withOffice(c.Context(), data, func(o *work.Office) error {
-				plan, err := run(o, c.Context(), work.Person{Name: "import"}, "", files, apply)
+				plan, err := run(c.Context(), o, work.Person{Name: "import"}, "", files, apply)
 				if err != nil {
 					return err
 				}
@@ -65,7 +66,7 @@ func importKind(kind, short string, run importer) *cobra.Command {
 }
 
 // tellPlan prints what an import would do or has done.
-func tellPlan(out io.Writer, p work.Plan, apply bool) error {
+func tellPlan(out io.Writer, p roster.Plan, apply bool) error {
 	for _, line := range p.Problems {
 		fmt.Fprintln(out, "wrong:", line)
 	}
@@ -94,8 +95,8 @@ func tellPlan(out io.Writer, p work.Plan, apply bool) error {
 func exportCommand() *cobra.Command {
 	c := &cobra.Command{Use: "export", Short: "Export a data folder as files"}
 	c.AddCommand(
-		exportKind("oneroster", "Export people and classes as OneRoster 1.1 CSV", (*work.Office).ExportRoster),
-		exportKind("timetable", "Export calendar.csv, slots.csv and timetable.csv", (*work.Office).ExportTimetable),
+		exportKind("oneroster", "Export people and classes as OneRoster 1.1 CSV", roster.ExportRoster),
+		exportKind("timetable", "Export calendar.csv, slots.csv and timetable.csv", roster.ExportTimetable),
 		exportAssess(),
 	)
 	return c
@@ -105,7 +106,7 @@ func exportAssess() *cobra.Command {
 	var data, out string
 	c := &cobra.Command{
 		Use: "assess", Short: "Export the year as the files that assess measures, with the policies in the school's own codes", Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error { return exportTo(c, data, out, (*work.Office).ExportAssess) },
+		RunE: func(c *cobra.Command, _ []string) error { return exportTo(c, data, out, roster.ExportAssess) },
 	}
 	c.Flags().StringVar(&data, "data", "", "data folder")
 	c.Flags().StringVar(&out, "out", "", "folder to write; made when missing")

@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"meldung/work"
+	"meldung/work/roster"
 )
 
 func TestASelfSignedPairServesTLSAndIsKept(t *testing.T) {
@@ -54,7 +54,7 @@ func TestWithoutTLSThereIsNoConfig(t *testing.T) {
 }
 
 func TestAPlanIsToldInFull(t *testing.T) {
-	plan := work.Plan{Parts: []work.PlanPart{{What: "student", Added: 2, Same: 3}}, Notes: []string{"a note"}, Details: []string{"add student A"}}
+	plan := roster.Plan{Parts: []roster.PlanPart{{What: "student", Added: 2, Same: 3}}, Notes: []string{"a note"}, Details: []string{"add student A"}}
 	var out bytes.Buffer
 	require.NoError(t, tellPlan(&out, plan, false))
 	assert.Contains(t, out.String(), "note: a note\nadd student A\nstudent ")
@@ -71,6 +71,6 @@ func TestAPlanIsToldInFull(t *testing.T) {
 	assert.Contains(t, out.String(), "wrong: users.csv:3: role")
 
 	out.Reset()
-	require.NoError(t, tellPlan(&out, work.Plan{Applied: true}, true))
+	require.NoError(t, tellPlan(&out, roster.Plan{Applied: true}, true))
 	assert.Contains(t, out.String(), "nothing to change")
 }

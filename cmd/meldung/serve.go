@@ -16,6 +16,8 @@ import (
 	"meldung/store"
 	"meldung/web"
 	"meldung/work"
+	"meldung/work/accounts"
+	"meldung/work/messages"
 )
 
 func serveCommand() *cobra.Command {
@@ -53,11 +55,11 @@ func serve(ctx context.Context, addr, data string, zone *time.Location, secure *
 		return err
 	}
 	defer db.Close()
-	password, err := work.FirstAdministrator(ctx, db)
+	password, err := accounts.FirstAdministrator(ctx, db)
 	if err != nil {
 		return fmt.Errorf("making the first administrator: %w", err)
 	}
-	office, err := work.Open(ctx, db, outside.WallClock{Zone: zone}, outside.Gateway{})
+	office, err := work.Open(ctx, db, outside.WallClock{Zone: zone})
 	if err != nil {
 		return err
 	}
@@ -117,7 +119,7 @@ func tick(ctx context.Context, office *work.Office) {
 		case <-ctx.Done():
 			return
 		case <-every.C:
-			if err := office.Tick(ctx, office.Now()); err != nil && ctx.Err() == nil {
+			if err := messages.Tick(ctx, office, outside.Gateway{}, office.Now()); err != nil && ctx.Err() == nil {
 				slog.Error("reminders and messages are held up", "error", err)
 			}
 		}

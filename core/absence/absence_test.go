@@ -38,9 +38,9 @@ func mustSet(codes []policy.Code) *policy.CodeSet {
 
 // twoLessons is a day of a 15-minute registration and two lessons of 40 and 60.
 var twoLessons = day.Pattern{Name: "short", Slots: []day.Slot{
-	{Name: "AM", Start: 525, End: 540, Kind: day.Registration},
-	{Name: "1", Start: 540, End: 580},
-	{Name: "2", Start: 600, End: 660},
+	{Name: "AM", Start: day.MustMinute("08:45"), End: day.MustMinute("09:00"), Kind: day.Registration},
+	{Name: "1", Start: day.MustMinute("09:00"), End: day.MustMinute("09:40")},
+	{Name: "2", Start: day.MustMinute("10:00"), End: day.MustMinute("11:00")},
 }}
 
 // calendar returns n school days, Monday to Friday from 1 September 2025.
@@ -81,7 +81,7 @@ func put(t testing.TB, l *absence.Ledger, i, d int, codes ...string) {
 		if c == "" {
 			continue
 		}
-		m := absence.Mark{From: absence.Missing, To: absence.Missing}
+		m := absence.Mark{}
 		code, times, timed := strings.Cut(c, ":")
 		if timed {
 			from, to, _ := strings.Cut(times, ",")
@@ -96,11 +96,11 @@ func put(t testing.TB, l *absence.Ledger, i, d int, codes ...string) {
 
 func minute(s string) day.Minute {
 	if s == "-" {
-		return absence.Missing
+		return day.Minute{}
 	}
 	var m int
 	_, _ = fmt.Sscan(s, &m)
-	return day.Minute(m)
+	return day.Midnight.Add(day.Minutes(m))
 }
 
 func TestMinutesOfOneDay(t *testing.T) {
@@ -167,13 +167,15 @@ func TestHeadroomAndWayBackByBruteForce(t *testing.T) {
 			m++
 		}
 		assert.Equal(t, absence.Room{Known: true, Units: m}, absence.WayBack(a, n, th))
+		back := absence.Figures{WayBack: absence.WayBack(a, n, th), ToCome: r}
+		assert.Equal(t, n == 0 || a*q < p*(n+r), back.BackInTime(), "attending all that is to come gets below, or does not")
 	})
 }
 
 // Common practice, no source: five full days of 375 minutes are 1,875, past
 // 30 hours; seven are 2,625, past 38.
 func TestFullDaysOfAPartTimeStudent(t *testing.T) {
-	long := day.Pattern{Name: "long", Slots: []day.Slot{{Name: "1", Start: 540, End: 580}, {Name: "2", Start: 600, End: 935}}}
+	long := day.Pattern{Name: "long", Slots: []day.Slot{{Name: "1", Start: day.MustMinute("09:00"), End: day.MustMinute("09:40")}, {Name: "2", Start: day.MustMinute("10:00"), End: day.MustMinute("15:35")}}}
 	l := absence.NewLedger(calendar(t, 7, long), plain)
 	s := student("part")
 	s.ShareHere, s.ShareElsewhere = policy.NewFraction(1, 2), policy.NewFraction(1, 2)
@@ -249,9 +251,9 @@ func TestLadderCountsByClassAndStartsAgain(t *testing.T) {
 	i := l.AddStudent(student("a"))
 	k, _ := plain.Index("L")
 	for d := range 5 {
-		require.NoError(t, l.Set(i, d, 1, absence.Mark{Code: k, From: absence.Missing, To: 545, Class: "geography"}))
+		require.NoError(t, l.Set(i, d, 1, absence.Mark{Code: k, To: day.MustMinute("09:05"), Class: "geography"}))
 	}
-	require.NoError(t, l.Set(i, 5, 2, absence.Mark{Code: k, From: absence.Missing, To: 605, Class: "art"}))
+	require.NoError(t, l.Set(i, 5, 2, absence.Mark{Code: k, To: day.MustMinute("10:05"), Class: "art"}))
 	p := base(policy.Day)
 	p.Ladders = []policy.Ladder{{ID: "lateness", Per: policy.PerClass, Within: policy.GradingPeriod,
 		Steps: []policy.Step{{From: 2, To: 2, Do: []string{"word"}}, {From: 4, Do: []string{"contact-home"}}}}}
@@ -280,7 +282,7 @@ func randomSchool(t *rapid.T) *absence.Ledger {
 			for pos := range 3 {
 				k := rapid.IntRange(-1, len(plain.Codes)-1).Draw(t, "code")
 				if k >= 0 {
-					require.NoError(t, l.Set(i, d, pos, absence.Mark{Code: k, From: absence.Missing, To: absence.Missing}))
+					require.NoError(t, l.Set(i, d, pos, absence.Mark{Code: k}))
 				}
 			}
 		}
@@ -311,7 +313,7 @@ func TestLedgerRefusesAMarkWhereNobodyIsDue(t *testing.T) {
 	s := student("a")
 	s.From, s.Schedule = day.MustDate("2025-09-02"), []absence.ScheduleRow{{Slot: "1", Weekday: 3}}
 	i := l.AddStudent(s)
-	mark := absence.Mark{From: absence.Missing, To: absence.Missing}
+	mark := absence.Mark{}
 	assert.Error(t, l.Set(i, 0, 1, mark), "before enrolment")
 	assert.Error(t, l.Set(i, 2, 0, mark), "not on the schedule")
 	assert.Error(t, l.Set(i, 3, 1, mark), "not on this weekday")
@@ -339,7 +341,7 @@ func TestBandSince(t *testing.T) {
 func school(b testing.TB, students, days, slots int) *absence.Ledger {
 	p := day.Pattern{Name: "long"}
 	for k := range slots {
-		p.Slots = append(p.Slots, day.Slot{Name: fmt.Sprint(k), Start: day.Minute(540 + 45*k), End: day.Minute(580 + 45*k)})
+		p.Slots = append(p.Slots, day.Slot{Name: fmt.Sprint(k), Start: day.Midnight.Add(day.Minutes(540 + 45*k)), End: day.Midnight.Add(day.Minutes(580 + 45*k))})
 	}
 	l := absence.NewLedger(calendar(b, days, p), plain)
 	r := rand.New(rand.NewPCG(1, 2))
@@ -347,12 +349,12 @@ func school(b testing.TB, students, days, slots int) *absence.Ledger {
 		i := l.AddStudent(student(fmt.Sprint(n)))
 		for d := range days {
 			for k := range slots {
-				m := absence.Mark{From: absence.Missing, To: absence.Missing}
+				m := absence.Mark{}
 				if r.IntN(16) == 0 {
 					m.Code = r.IntN(len(plain.Codes))
 				}
 				if m.Code == 1 {
-					m.To = p.Slots[k].Start + 7
+					m.To = p.Slots[k].Start.Add(7)
 				}
 				require.NoError(b, l.Set(i, d, k, m))
 			}

@@ -237,3 +237,23 @@ func (m *Measure) behindRun(s *stretch, r *row, reached Reached, end int) []Adde
 		return out
 	}
 }
+
+// MostlyMissed returns the word of the code by which most of the day was missed, of several
+// the one that came to it first; empty where nothing was.
+func (e DayEvidence) MostlyMissed() string {
+	missed := map[string]int{}
+	best := ""
+	for _, k := range e.Marks {
+		if k.Missed == 0 {
+			continue
+		}
+		missed[k.Code.Word] += k.Missed
+		if best == "" || missed[k.Code.Word] > missed[best] {
+			best = k.Code.Word
+		}
+	}
+	return best
+}
+
+// Absent reports whether the day counts as one of absence.
+func (e DayEvidence) Absent() bool { return e.Verdict == WasExcused || e.Verdict == WasUnexcused }

@@ -15,9 +15,6 @@ import (
 // NoEnd is the enrolment end of a student who has not left.
 const NoEnd = day.Date(math.MaxInt32)
 
-// Missing stands for a mark's from or to that was not written.
-const Missing day.Minute = -1
-
 // ScheduleRow says that a student is due in a slot on a weekday (1 = Monday …
 // 7), or on every day where Weekday is 0.
 type ScheduleRow struct {
@@ -179,7 +176,7 @@ func (l *Ledger) Set(i, d, pos int, m Mark) error {
 	r := &l.rows[i]
 	at := l.offset[d] + int32(pos)
 	r.cells[at] = cell(m.Code + 1)
-	if m.From != Missing || m.To != Missing || (m.Class != "" && l.codes.Codes[m.Code].Late) {
+	if !m.From.IsZero() || !m.To.IsZero() || (m.Class != "" && l.codes.Codes[m.Code].Late) {
 		r.details = append(r.details, detail{m.From, m.To, m.Class})
 		r.cells[at] |= cell(len(r.details)) << 8
 	}
@@ -206,7 +203,7 @@ func (l *Ledger) Mark(i, d, pos int) (m Mark, ok bool) {
 // detail returns what is kept beside a mark; both times Missing where nothing is.
 func (r *row) detail(c cell) detail {
 	if !c.hasDetail() {
-		return detail{from: Missing, to: Missing}
+		return detail{}
 	}
 	return r.details[c>>8-1]
 }

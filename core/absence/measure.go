@@ -71,6 +71,9 @@ type Figures struct {
 // nothing was possible.
 func (f Figures) Rate() string { return policy.Percent(f.Absent, f.Possible) }
 
+// BackInTime tells whether the way back fits into what is left of the year.
+func (f Figures) BackInTime() bool { return f.WayBack.Known && f.WayBack.Units <= f.ToCome }
+
 // Student adds up one student over a span and says how far the threshold is.
 func (m *Measure) Student(i int, span Span) Figures {
 	r := &m.ledger.rows[i]

@@ -38,7 +38,7 @@ func withTimes(t *rapid.T, l *absence.Ledger) {
 	for i := range l.Len() {
 		for range rapid.IntRange(0, 12).Draw(t, "timed") {
 			d, pos := rapid.IntRange(0, 14).Draw(t, "day"), rapid.IntRange(0, 2).Draw(t, "slot")
-			m := absence.Mark{Code: rapid.IntRange(0, len(plain.Codes)-1).Draw(t, "code"), From: absence.Missing, To: day.Minute(rapid.IntRange(520, 670).Draw(t, "to"))}
+			m := absence.Mark{Code: rapid.IntRange(0, len(plain.Codes)-1).Draw(t, "code"), To: day.Midnight.Add(day.Minutes(rapid.IntRange(520, 670).Draw(t, "to")))}
 			require.NoError(t, l.Set(i, d, pos, m))
 		}
 	}
@@ -164,9 +164,9 @@ func TestBothBasesOfAPartTimeStudent(t *testing.T) {
 	put(t, l, i, 0, "", "U")
 	for d, code := range []string{"U", "M", "P", "L"} {
 		k, _ := plain.Index(code)
-		m := absence.Mark{Code: k, From: absence.Missing, To: absence.Missing}
+		m := absence.Mark{Code: k}
 		if code == "L" {
-			m.To = 550
+			m.To = day.MustMinute("09:10")
 		}
 		require.NoError(t, l.Set(i, d, 1, m))
 	}
@@ -183,7 +183,7 @@ func TestCorrectingAndCorrectingBackLeavesFiguresAlone(t *testing.T) {
 		before := panel.Student(1, 14)
 		d, pos := rapid.IntRange(0, 14).Draw(t, "day"), rapid.IntRange(0, 2).Draw(t, "slot")
 		old, marked := l.Mark(1, d, pos)
-		require.NoError(t, l.Set(1, d, pos, absence.Mark{Code: rapid.IntRange(0, len(plain.Codes)-1).Draw(t, "code"), From: absence.Missing, To: 600}))
+		require.NoError(t, l.Set(1, d, pos, absence.Mark{Code: rapid.IntRange(0, len(plain.Codes)-1).Draw(t, "code"), To: day.MustMinute("10:00")}))
 		if marked {
 			require.NoError(t, l.Set(1, d, pos, old))
 		} else {
@@ -202,7 +202,7 @@ func TestNothingIsReadPastAsAt(t *testing.T) {
 		before := panel.Student(0, asAt)
 		for d := asAt + 1; d < 15; d++ {
 			for pos := range 3 {
-				require.NoError(t, l.Set(0, d, pos, absence.Mark{Code: rapid.IntRange(0, len(plain.Codes)-1).Draw(t, "code"), From: absence.Missing, To: absence.Missing}))
+				require.NoError(t, l.Set(0, d, pos, absence.Mark{Code: rapid.IntRange(0, len(plain.Codes)-1).Draw(t, "code")}))
 			}
 		}
 		assert.Equal(t, before, panel.Student(0, asAt))

@@ -1,6 +1,7 @@
 package absence
 
 import (
+	"cmp"
 	"math/big"
 	"slices"
 
@@ -33,4 +34,39 @@ func Quantiles(figures []Figures, at ...policy.Fraction) []policy.Fraction {
 		out = append(out, policy.FractionOf(step.Mul(step, rest).Add(step, rates[below])))
 	}
 	return out
+}
+
+// Bin counts students whose rates lie in the same whole per cent and the same band.
+type Bin struct {
+	From  int // tenths of a per cent
+	Band  int // −1 for none
+	Count int
+}
+
+// Bins returns the distribution of students' absence rates in columns one per cent wide,
+// by rate and then by band. Students with nothing possible are in none.
+func Bins(figures []Figures) []Bin {
+	count := map[Bin]int{}
+	for _, f := range figures {
+		if f.Possible > 0 {
+			count[Bin{From: f.Absent * 100 / f.Possible * 10, Band: f.Band}]++
+		}
+	}
+	out := make([]Bin, 0, len(count))
+	for b, n := range count {
+		b.Count = n
+		out = append(out, b)
+	}
+	slices.SortFunc(out, func(a, b Bin) int { return cmp.Or(a.From-b.From, a.Band-b.Band) })
+	return out
+}
+
+// DistanceFrom returns how far a rate lies from a line, in millionths, on either side;
+// farther than any rate where nothing was possible.
+func (f Figures) DistanceFrom(line policy.Fraction) int {
+	if f.Possible == 0 {
+		return 1 << 40
+	}
+	d := f.Absent*1_000_000/f.Possible - line.RoundTimes(1_000_000)
+	return max(d, -d)
 }

@@ -110,11 +110,11 @@ func newCounting(l *Ledger, p *policy.Policy) *counting {
 // missedOf returns the minutes of [slot.Start, slot.End) that a mark misses,
 // with the bounds of the absence cut to the slot.
 func missedOf(rule *codeRule, slot *day.Slot, from, to day.Minute) (minutes int, start, end day.Minute) {
-	timed := from != Missing || to != Missing
-	if from == Missing {
+	timed := !from.IsZero() || !to.IsZero()
+	if from.IsZero() {
 		from = slot.Start
 	}
-	if to == Missing {
+	if to.IsZero() {
 		to = slot.End
 	}
 	switch {
@@ -123,7 +123,7 @@ func missedOf(rule *codeRule, slot *day.Slot, from, to day.Minute) (minutes int,
 	case rule.code.Counts == policy.Attended && !timed:
 		return 0, slot.End, slot.End
 	}
-	return day.Overlap(from, to, slot.Start, slot.End), max(from, slot.Start), min(to, slot.End)
+	return day.Overlap(from, to, slot.Start, slot.End), day.Latest(from, slot.Start), day.Earliest(to, slot.End)
 }
 
 // day adds up one open day of one student over the counted slots.
@@ -158,7 +158,7 @@ func (c *counting) day(t *tally, r *row, d int) {
 // mark adds one mark that is more than plain presence.
 func (c *counting) mark(t *tally, rule *codeRule, s *countedSlot, det detail) {
 	t.eventful = true
-	t.timed = t.timed || det.from != Missing || det.to != Missing
+	t.timed = t.timed || !det.from.IsZero() || !det.to.IsZero()
 	if rule.code.Late {
 		t.lates++
 	}

@@ -224,13 +224,13 @@ func (m *Measure) runSlots(c *runCounter, t *policy.Trigger, r *row, d int) {
 			return
 		}
 		missed, start, end := missedOf(rule, &s.slot, det.from, det.to)
-		if missed == 0 || start > s.slot.Start {
+		if missed == 0 || start.After(s.slot.Start) {
 			c.reset()
 		}
 		if missed > 0 {
 			c.unit(ofSide, missed)
 		}
-		if missed > 0 && end < s.slot.End {
+		if missed > 0 && end.Before(s.slot.End) {
 			c.reset()
 		}
 	})

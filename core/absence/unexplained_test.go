@@ -21,7 +21,7 @@ func twelve(t testing.TB, marks ...string) *absence.Ledger {
 	for d, m := range marks {
 		for pos := range m {
 			if code, ok := plain.Index(m[pos : pos+1]); ok {
-				require.NoError(t, l.Set(0, d, pos, absence.Mark{Code: code, From: absence.Missing, To: absence.Missing}))
+				require.NoError(t, l.Set(0, d, pos, absence.Mark{Code: code}))
 			}
 		}
 	}
@@ -35,7 +35,7 @@ func TestUnexplainedDays(t *testing.T) {
 	assert.Empty(t, l.UnexplainedDays(0, -1))
 	index, _ := plain.Index("M")
 	for pos := range 3 {
-		require.NoError(t, l.Set(0, 1, pos, absence.Mark{Code: index, From: absence.Missing, To: absence.Missing}))
+		require.NoError(t, l.Set(0, 1, pos, absence.Mark{Code: index}))
 	}
 	assert.Len(t, l.UnexplainedDays(0, 5), 2, "a reason takes it off the list")
 	l.AddStudent(absence.Student{ID: "a", From: day.MustDate("2025-09-04"), To: absence.NoEnd, ShareHere: policy.NewFraction(1, 1)})

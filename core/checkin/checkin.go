@@ -12,6 +12,8 @@ import (
 	"hash"
 	"strconv"
 	"strings"
+
+	"meldung/core/ids"
 )
 
 // Seconds is how long a code is shown.
@@ -60,12 +62,12 @@ const TicketSeconds = 180
 
 // Ticket returns what a phone gets for a right code: leave to check in on one
 // window for three minutes. It is of use to no other phone.
-func Ticket(secret []byte, window int64, phone string, unix int64) string {
+func Ticket(secret []byte, window ids.CheckIn, phone string, unix int64) string {
 	until := unix + TicketSeconds
 	return fmt.Sprintf("%d.%d.%s", window, until, seal(secret, window, phone, until))
 }
 
-func seal(secret []byte, window int64, phone string, until int64) string {
+func seal(secret []byte, window ids.CheckIn, phone string, until int64) string {
 	mac := hmac.New(sha256.New, secret)
 	fmt.Fprintf(mac, "ticket %d %d %s", window, until, phone)
 	return base64.RawURLEncoding.EncodeToString(mac.Sum(nil))
@@ -73,17 +75,17 @@ func seal(secret []byte, window int64, phone string, until int64) string {
 
 // Window returns the window that a ticket names; ok is false for what is no ticket.
 // It does not say whether the ticket is good.
-func Window(ticket string) (window int64, ok bool) {
+func Window(ticket string) (window ids.CheckIn, ok bool) {
 	name, _, _ := strings.Cut(ticket, ".")
-	window, err := strconv.ParseInt(name, 10, 64)
-	return window, err == nil
+	number, err := strconv.ParseInt(name, 10, 64)
+	return ids.CheckIn(number), err == nil
 }
 
 // Good reports whether a ticket was given to this phone for this window and has
 // not run out.
-func Good(secret []byte, ticket string, window int64, phone string, unix int64) bool {
+func Good(secret []byte, ticket string, window ids.CheckIn, phone string, unix int64) bool {
 	parts := strings.SplitN(ticket, ".", 3)
-	if len(parts) != 3 || parts[0] != strconv.FormatInt(window, 10) {
+	if len(parts) != 3 || parts[0] != strconv.FormatInt(int64(window), 10) {
 		return false
 	}
 	until, err := strconv.ParseInt(parts[1], 10, 64)

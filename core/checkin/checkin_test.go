@@ -9,6 +9,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"pgregory.net/rapid"
+
+	"meldung/core/ids"
 )
 
 // The values of RFC 6238, appendix B: eight digits, steps of 30 seconds.
@@ -54,7 +56,7 @@ func TestACodeIsGoodWhileItIsShownAndOneStepLonger(t *testing.T) {
 func TestTickets(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		secret := rapid.SliceOfN(rapid.Byte(), 16, 32).Draw(t, "secret")
-		window := rapid.Int64Range(1, 1e6).Draw(t, "window")
+		window := ids.CheckIn(rapid.Int64Range(1, 1e6).Draw(t, "window"))
 		phone := rapid.StringMatching(`[a-z0-9.]{1,20}`).Draw(t, "phone")
 		given := rapid.Int64Range(1e9, 2e9).Draw(t, "given")
 		ticket := Ticket(secret, window, phone, given)

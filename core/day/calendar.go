@@ -44,10 +44,10 @@ type Slot struct {
 }
 
 // Minutes returns the slot's length.
-func (s Slot) Minutes() int { return int(s.End - s.Start) }
+func (s Slot) Minutes() int { return int(s.End.Sub(s.Start)) }
 
-// Words names the slot in a sentence: "lesson 3", "AM registration".
-func (s Slot) Words() string {
+// Label names the slot in a sentence: "lesson 3", "AM registration".
+func (s Slot) Label() string {
 	if s.Kind == Registration {
 		return s.Name + " registration"
 	}
@@ -120,7 +120,7 @@ func NewCalendar(patterns []Pattern, rows []Row) (*Calendar, error) {
 	for i := range patterns {
 		p := patterns[i]
 		p.Slots = append([]Slot(nil), p.Slots...)
-		sort.SliceStable(p.Slots, func(a, b int) bool { return p.Slots[a].Start < p.Slots[b].Start })
+		sort.SliceStable(p.Slots, func(a, b int) bool { return p.Slots[a].Start.Before(p.Slots[b].Start) })
 		if byName[p.Name] != nil || p.Name == Closed {
 			return nil, fmt.Errorf("day pattern %q can't be named so, or is there twice", p.Name)
 		}
@@ -185,5 +185,18 @@ func (c *Calendar) UpTo(d Date) int {
 
 // Overlap returns the minutes that [from, to) and [start, end) have in common.
 func Overlap(from, to, start, end Minute) int {
-	return max(0, int(min(to, end)-max(from, start)))
+	return max(0, int(Earliest(to, end).Sub(Latest(from, start))))
+}
+
+// EndedBy returns the place of the last school day that was over at a minute of a date: a
+// day is over when its last slot has ended. It is −1 for none.
+func (c *Calendar) EndedBy(d Date, m Minute) int {
+	i := c.UpTo(d)
+	if i >= 0 && c.Day(i).Date == d {
+		slots := c.Day(i).Pattern.Slots
+		if len(slots) > 0 && m.Before(slots[len(slots)-1].End) {
+			i--
+		}
+	}
+	return i
 }

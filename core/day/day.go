@@ -5,6 +5,8 @@
 package day
 
 import (
+	"cmp"
+	"database/sql/driver"
 	"fmt"
 	"strconv"
 	"strings"
@@ -55,25 +57,143 @@ func (d Date) Weekday() int { return int(mod(int64(d)+3, 7)) + 1 }
 // Monday returns the Monday of the date's week.
 func (d Date) Monday() Date { return d - Date(d.Weekday()-1) }
 
-// Words returns the date as people say it: "Tue 10 March".
-func (d Date) Words() string { return d.Time().Format("Mon 2 January") }
+// ParseSpoken reads a date as people say it: today, tomorrow, a weekday, which is the next
+// one to come, or YYYY-MM-DD. ok is false for anything else.
+func ParseSpoken(word string, today Date) (d Date, ok bool) {
+	switch word {
+	case "today":
+		return today, true
+	case "tomorrow":
+		return today + 1, true
+	}
+	for i, name := range []string{"monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"} {
+		if len(word) >= 3 && strings.HasPrefix(name, word) {
+			ahead := (i + 1 - today.Weekday() + 7) % 7
+			if ahead == 0 {
+				ahead = 7
+			}
+			return today + Date(ahead), true
+		}
+	}
+	d, err := ParseDate(word)
+	return d, err == nil
+}
 
-// Minute is a minute of the day, 0 for 00:00 to 1439 for 23:59. 1440 ends a day.
-type Minute int16
+// Spoken returns the date as people say it: "Tue 10 March".
+func (d Date) Spoken() string { return d.Time().Format("Mon 2 January") }
 
-// EndOfDay is the first minute after a day.
-const EndOfDay Minute = 1440
+// Minute is a minute of the day: 00:00 to 23:59, or EndOfDay, the first after it. It can't
+// be any other. The zero Minute is none: not written, not known, or not at all; it comes
+// before every other.
+type Minute struct {
+	n int16 // 1 + minutes since midnight; 0 for none
+}
+
+// Minutes is a length of time.
+type Minutes int16
+
+const dayLength = 1440
+
+// The ends of a day.
+var (
+	Midnight = Minute{1}             // 00:00, the first minute of a day
+	EndOfDay = Minute{1 + dayLength} // the first minute after a day
+)
+
+// AtMinute returns the minute that is so many after midnight, 0 to 1440; the error says that
+// it is none.
+func AtMinute(sinceMidnight int) (Minute, error) {
+	if sinceMidnight < 0 || sinceMidnight > dayLength {
+		return Minute{}, fmt.Errorf("%d is no minute of a day", sinceMidnight)
+	}
+	return Minute{int16(sinceMidnight) + 1}, nil
+}
+
+// IsZero reports whether it is no minute at all.
+func (m Minute) IsZero() bool { return m.n == 0 }
+
+// SinceMidnight returns how many minutes after midnight it is; −1 for none.
+func (m Minute) SinceMidnight() int { return int(m.n) - 1 }
+
+// Compare returns −1 where m comes before o, 0 where they are the same, else 1.
+func (m Minute) Compare(o Minute) int { return cmp.Compare(m.n, o.n) }
+
+// Before reports whether m comes before o.
+func (m Minute) Before(o Minute) bool { return m.n < o.n }
+
+// After reports whether m comes after o.
+func (m Minute) After(o Minute) bool { return m.n > o.n }
+
+// Add returns the minute so much later, or earlier, kept within the day. None stays none.
+func (m Minute) Add(d Minutes) Minute {
+	if m.IsZero() {
+		return m
+	}
+	return Minute{int16(max(0, min(m.SinceMidnight()+int(d), dayLength))) + 1}
+}
+
+// Sub returns how long after o it is; 0 where either is none.
+func (m Minute) Sub(o Minute) Minutes {
+	if m.IsZero() || o.IsZero() {
+		return 0
+	}
+	return Minutes(m.n - o.n)
+}
+
+// Earliest returns the first of some minutes; none where one of them is.
+func Earliest(first Minute, others ...Minute) Minute {
+	for _, m := range others {
+		if m.Before(first) {
+			first = m
+		}
+	}
+	return first
+}
+
+// Latest returns the last of some minutes.
+func Latest(first Minute, others ...Minute) Minute {
+	for _, m := range others {
+		if m.After(first) {
+			first = m
+		}
+	}
+	return first
+}
+
+// Scan reads a minute from a database's whole number or NULL.
+func (m *Minute) Scan(value any) (err error) {
+	switch v := value.(type) {
+	case nil:
+		*m = Minute{}
+	case int64:
+		if v < 0 || v > dayLength {
+			return fmt.Errorf("%d is no minute of a day", v)
+		}
+		*m, err = AtMinute(int(v))
+	default:
+		err = fmt.Errorf("%v is no minute of a day", value)
+	}
+	return err
+}
+
+// Value returns the minutes since midnight for a database; NULL for none.
+func (m Minute) Value() (driver.Value, error) {
+	if m.IsZero() {
+		return nil, nil
+	}
+	return int64(m.SinceMidnight()), nil
+}
 
 // ParseMinute reads a time written exactly as HH:MM, 00:00 to 23:59.
 func ParseMinute(s string) (Minute, error) {
 	if len(s) != 5 || s[2] != ':' || !digits(s[:2]) || !digits(s[3:]) {
-		return 0, fmt.Errorf("%q is not a time", s)
+		return Minute{}, fmt.Errorf("%q is not a time", s)
 	}
 	h, m := int(s[0]-'0')*10+int(s[1]-'0'), int(s[3]-'0')*10+int(s[4]-'0')
 	if h > 23 || m > 59 {
-		return 0, fmt.Errorf("%q is not a time", s)
+		return Minute{}, fmt.Errorf("%q is not a time", s)
 	}
-	return Minute(h*60 + m), nil
+	return AtMinute(h*60 + m)
 }
 
 // MustMinute is ParseMinute for times written in the program.
@@ -99,14 +219,14 @@ func ParseTyped(s string) (Minute, error) {
 		}
 	}
 	if !digits(h) || !digits(m) || len(h) > 2 || len(m) != 2 {
-		return 0, fmt.Errorf("%q is not a time: type 925 or 9:25 for 09:25", s)
+		return Minute{}, fmt.Errorf("%q is not a time: type 925 or 9:25 for 09:25", s)
 	}
 	hour, _ := strconv.Atoi(h)
 	minute, _ := strconv.Atoi(m)
 	if hour > 23 || minute > 59 {
-		return 0, fmt.Errorf("%q is not a time: hours go to 23, minutes to 59", s)
+		return Minute{}, fmt.Errorf("%q is not a time: hours go to 23, minutes to 59", s)
 	}
-	return Minute(hour*60 + minute), nil
+	return AtMinute(hour*60 + minute)
 }
 
 func digits(s string) bool {
@@ -121,8 +241,13 @@ func digits(s string) bool {
 	return true
 }
 
-// String returns the minute as HH:MM.
-func (m Minute) String() string { return fmt.Sprintf("%02d:%02d", int(m)/60, int(m)%60) }
+// String returns the minute as HH:MM; empty for none.
+func (m Minute) String() string {
+	if m.IsZero() {
+		return ""
+	}
+	return fmt.Sprintf("%02d:%02d", m.SinceMidnight()/60, m.SinceMidnight()%60)
+}
 
 // Duration writes a number of minutes as people say it: "5 h 25 min", never in
 // decimal hours.
@@ -141,14 +266,16 @@ func Duration(minutes int) string {
 // Instant is a minute of a date in local wall time: date × 1440 + minute.
 type Instant int64
 
-// At returns the instant of a date and a minute.
-func At(d Date, m Minute) Instant { return Instant(d)*1440 + Instant(m) }
+// At returns the instant of a date and a minute; midnight where that is none.
+func At(d Date, m Minute) Instant {
+	return Instant(d)*dayLength + Instant(Latest(m, Midnight).SinceMidnight())
+}
 
 // Date returns the instant's date.
-func (i Instant) Date() Date { return Date((int64(i) - mod(int64(i), 1440)) / 1440) }
+func (i Instant) Date() Date { return Date((int64(i) - mod(int64(i), dayLength)) / dayLength) }
 
 // Minute returns the instant's minute of the day.
-func (i Instant) Minute() Minute { return Minute(mod(int64(i), 1440)) }
+func (i Instant) Minute() Minute { return Minute{int16(mod(int64(i), dayLength)) + 1} }
 
 // String returns the instant as YYYY-MM-DDTHH:MM.
 func (i Instant) String() string { return i.Date().String() + "T" + i.Minute().String() }

@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"meldung/core/day"
 )
@@ -28,14 +29,14 @@ func TestTimesInFilesAreStrict(t *testing.T) {
 	}
 	m, err := day.ParseMinute("23:59")
 	require.NoError(t, err)
-	assert.Equal(t, day.Minute(1439), m)
+	assert.Equal(t, day.MustMinute("23:59"), m)
 }
 
 func TestDates(t *testing.T) {
 	d := day.MustDate("2026-03-10")
 	assert.Equal(t, 2, d.Weekday(), "a Tuesday")
 	assert.Equal(t, "2026-03-09", d.Monday().String())
-	assert.Equal(t, "Tue 10 March", d.Words())
+	assert.Equal(t, "Tue 10 March", d.Spoken())
 	assert.Equal(t, day.Date(0), day.MustDate("1970-01-01"))
 	assert.Equal(t, "1969-12-31", day.Date(-1).String())
 	assert.Equal(t, 3, day.Date(-1).Weekday())
@@ -46,13 +47,13 @@ func TestDates(t *testing.T) {
 }
 
 func TestInstants(t *testing.T) {
-	i := day.At(day.MustDate("2026-03-10"), 552)
+	i := day.At(day.MustDate("2026-03-10"), day.MustMinute("09:12"))
 	assert.Equal(t, "2026-03-10T09:12", i.String())
 	back, err := day.ParseInstant(i.String())
 	require.NoError(t, err)
 	assert.Equal(t, i, back)
-	early := day.At(-1, 1439)
-	assert.Equal(t, []any{day.Date(-1), day.Minute(1439)}, []any{early.Date(), early.Minute()})
+	early := day.At(-1, day.MustMinute("23:59"))
+	assert.Equal(t, []any{day.Date(-1), day.MustMinute("23:59")}, []any{early.Date(), early.Minute()})
 }
 
 func TestDurationsAreNeverDecimal(t *testing.T) {
@@ -63,7 +64,7 @@ func TestDurationsAreNeverDecimal(t *testing.T) {
 }
 
 func TestCalendar(t *testing.T) {
-	p := day.Pattern{Name: "normal", Slots: []day.Slot{{Name: "1", Start: 545, End: 595}, {Name: "AM", Start: 525, End: 540, Kind: day.Registration}}}
+	p := day.Pattern{Name: "normal", Slots: []day.Slot{{Name: "1", Start: day.MustMinute("09:05"), End: day.MustMinute("09:55")}, {Name: "AM", Start: day.MustMinute("08:45"), End: day.MustMinute("09:00"), Kind: day.Registration}}}
 	c, err := day.NewCalendar([]day.Pattern{p}, []day.Row{
 		{Date: day.MustDate("2026-03-13"), Pattern: "normal"},
 		{Date: day.MustDate("2026-03-09"), Pattern: "normal"},
@@ -94,7 +95,7 @@ func FuzzParseTyped(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {
-		if m, err := day.ParseTyped(s); err == nil && (m < 0 || m >= day.EndOfDay) {
+		if m, err := day.ParseTyped(s); err == nil && (m.IsZero() || !m.Before(day.EndOfDay)) {
 			t.Fatalf("%q became %d", s, m)
 		}
 	})
@@ -109,11 +110,82 @@ func FuzzDatesAndTimes(f *testing.F) {
 		if d, err := day.ParseDate(s); err == nil && d.String() != s {
 			t.Fatalf("date %q became %s", s, d)
 		}
-		if m, err := day.ParseMinute(s); err == nil && (m.String() != s || m < 0 || m >= day.EndOfDay) {
+		if m, err := day.ParseMinute(s); err == nil && (m.String() != s || m.IsZero() || !m.Before(day.EndOfDay)) {
 			t.Fatalf("time %q became %s", s, m)
 		}
 		if i, err := day.ParseInstant(s); err == nil && i.String() != s {
 			t.Fatalf("instant %q became %s", s, i)
 		}
 	})
+}
+
+// A minute holds nothing but a minute of a day, or none, whatever is done to it.
+func TestAMinuteHoldsNothingElse(t *testing.T) {
+	anyMinute := rapid.Custom(func(t *rapid.T) day.Minute {
+		m, err := day.AtMinute(rapid.IntRange(0, 1440).Draw(t, "minute"))
+		require.NoError(t, err)
+		return m
+	})
+	rapid.Check(t, func(t *rapid.T) {
+		a, b := anyMinute.Draw(t, "a"), anyMinute.Draw(t, "b")
+		d := day.Minutes(rapid.IntRange(-3000, 3000).Draw(t, "length"))
+		later := a.Add(d)
+		assert.False(t, later.Before(day.Midnight) || later.After(day.EndOfDay))
+		if n := a.SinceMidnight() + int(d); n >= 0 && n <= 1440 {
+			assert.Equal(t, d, later.Sub(a), "within the day nothing is lost")
+		}
+		assert.Equal(t, a.Compare(b), -b.Compare(a))
+		assert.Equal(t, a.Before(b), b.After(a))
+		assert.Equal(t, a.Sub(b), -b.Sub(a))
+		assert.Equal(t, []day.Minute{day.Earliest(a, b), day.Latest(b, a)}, []day.Minute{day.Earliest(b, a), day.Latest(a, b)})
+		value, err := a.Value()
+		require.NoError(t, err)
+		var back day.Minute
+		require.NoError(t, back.Scan(value))
+		assert.Equal(t, a, back, "through a database")
+		if a != day.EndOfDay {
+			read, err := day.ParseMinute(a.String())
+			require.NoError(t, err)
+			assert.Equal(t, a, read)
+			assert.Equal(t, a, day.At(day.MustDate("2026-03-10"), a).Minute())
+		}
+	})
+}
+
+func TestNoMinute(t *testing.T) {
+	var none day.Minute
+	assert.True(t, none.IsZero())
+	assert.Empty(t, none.String())
+	assert.Equal(t, -1, none.SinceMidnight())
+	assert.True(t, none.Before(day.Midnight), "it comes before every other")
+	assert.Equal(t, none, none.Add(30), "and stays none")
+	assert.Equal(t, none, day.Earliest(day.EndOfDay, none))
+	assert.Zero(t, day.EndOfDay.Sub(none))
+	value, err := none.Value()
+	require.NoError(t, err)
+	assert.Nil(t, value, "NULL in a database")
+	m := day.MustMinute("09:12")
+	require.NoError(t, m.Scan(nil))
+	assert.True(t, m.IsZero())
+	for _, nonsense := range []any{int64(-1), int64(1441), int64(1 << 40), "09:12", 9.5} {
+		assert.Error(t, m.Scan(nonsense), "%v", nonsense)
+	}
+	for _, nonsense := range []int{-1, 1441} {
+		_, err := day.AtMinute(nonsense)
+		assert.Error(t, err)
+	}
+	assert.Equal(t, "24:00", day.EndOfDay.String())
+	assert.Equal(t, day.At(day.MustDate("2026-03-11"), day.Midnight), day.At(day.MustDate("2026-03-10"), day.EndOfDay))
+}
+
+func TestADayIsOverWhenItsLastSlotIs(t *testing.T) {
+	p := day.Pattern{Name: "a", Slots: []day.Slot{{Name: "1", Start: day.MustMinute("09:00"), End: day.MustMinute("10:00")}, {Name: "2", Start: day.MustMinute("10:00"), End: day.MustMinute("15:45")}}}
+	monday := day.MustDate("2026-03-09")
+	c, err := day.NewCalendar([]day.Pattern{p}, []day.Row{{Date: monday, Pattern: "a"}, {Date: monday + 2, Pattern: "a"}})
+	require.NoError(t, err)
+	for at, want := range map[string]int{"2026-03-08T12:00": -1, "2026-03-09T15:44": -1, "2026-03-09T15:45": 0, "2026-03-10T08:00": 0, "2026-03-11T15:44": 0, "2026-03-11T15:45": 1, "2026-07-01T00:00": 1} {
+		i, err := day.ParseInstant(at)
+		require.NoError(t, err)
+		assert.Equal(t, want, c.EndedBy(i.Date(), i.Minute()), at)
+	}
 }

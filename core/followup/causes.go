@@ -3,6 +3,8 @@ package followup
 import (
 	"cmp"
 	"slices"
+
+	"meldung/core/ids"
 )
 
 // Trait is something that students can have in common: the ferry they come by, a
@@ -11,7 +13,7 @@ type Trait struct{ Kind, Name string }
 
 // Expected is a student who is expected now.
 type Expected struct {
-	Student string
+	Student ids.Student
 	Traits  []Trait
 	Missing bool // unaccounted for
 }
@@ -19,8 +21,8 @@ type Expected struct {
 // Cause is a trait that many of the missing share and few of those expected.
 type Cause struct {
 	Trait
-	Missing  []string // the missing who have it, in the order given
-	Expected int      // of those expected, the missing included
+	Missing  []ids.Student // the missing who have it, in the order given
+	Expected int           // of those expected, the missing included
 }
 
 const (

@@ -1,19 +1,20 @@
 package followup
 
 import (
-	"fmt"
 	"math/big"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"pgregory.net/rapid"
+
+	"meldung/core/ids"
 )
 
 // group makes students with one trait, the first of them missing.
 func group(kind, name string, expected, missing int) []Expected {
 	out := make([]Expected, expected)
 	for i := range out {
-		out[i] = Expected{Student: fmt.Sprintf("%s %s %d", kind, name, i), Traits: []Trait{{kind, name}}, Missing: i < missing}
+		out[i] = Expected{Student: ids.Student(i + 1), Traits: []Trait{{kind, name}}, Missing: i < missing}
 	}
 	return out
 }
@@ -56,7 +57,7 @@ func TestSharedCausesAreThoseThatAreThere(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		people := make([]Expected, rapid.IntRange(1, 80).Draw(t, "expected"))
 		for i := range people {
-			people[i].Student = fmt.Sprint(i)
+			people[i].Student = ids.Student(i + 1)
 			people[i].Missing = rapid.IntRange(0, 4).Draw(t, "missing") == 0
 			for range rapid.IntRange(0, 3).Draw(t, "traits") {
 				people[i].Traits = append(people[i].Traits, Trait{rapid.SampledFrom([]string{"ferry", "form"}).Draw(t, "kind"), rapid.SampledFrom([]string{"a", "b", "c", "d"}).Draw(t, "name")})
@@ -64,20 +65,20 @@ func TestSharedCausesAreThoseThatAreThere(t *testing.T) {
 		}
 		planted := Trait{"ferry", "planted"}
 		for i := range rapid.IntRange(0, 6).Draw(t, "planted") {
-			people = append(people, Expected{Student: fmt.Sprintf("planted %d", i), Traits: []Trait{planted}, Missing: true})
+			people = append(people, Expected{Student: ids.Student(1000 + i), Traits: []Trait{planted}, Missing: true})
 		}
 		listed := map[Trait]Cause{}
 		for _, c := range SharedCauses(people) {
 			listed[c.Trait] = c
 		}
-		missing, has, gone := 0, map[Trait]map[string]bool{}, map[Trait]map[string]bool{}
+		missing, has, gone := 0, map[Trait]map[ids.Student]bool{}, map[Trait]map[ids.Student]bool{}
 		for _, p := range people {
 			if p.Missing {
 				missing++
 			}
 			for _, tr := range p.Traits {
 				if has[tr] == nil {
-					has[tr], gone[tr] = map[string]bool{}, map[string]bool{}
+					has[tr], gone[tr] = map[ids.Student]bool{}, map[ids.Student]bool{}
 				}
 				has[tr][p.Student] = true
 				if p.Missing {

@@ -7,11 +7,12 @@ import (
 	"sort"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 // Contact is a person in a student's call order.
 type Contact struct {
-	ID         int64
+	ID         ids.Contact
 	Order      int
 	Name       string
 	Relation   string
@@ -35,10 +36,10 @@ const (
 
 // Attempt is one call or text about a student today.
 type Attempt struct {
-	Contact int64
+	Contact ids.Contact
 	Outcome Outcome
 	At      day.Minute
-	Next    day.Minute // when to try again; −1 for at once
+	Next    day.Minute // when to try again; none for at once
 }
 
 // Hold keeps a student's home from being rung until a minute, after which it comes
@@ -50,20 +51,20 @@ type Hold struct {
 
 // Missing is a student who is unaccounted for.
 type Missing struct {
-	Student  string
+	Student  ids.Student
 	Name     string
 	Year     int
-	Care     bool      // a warning that makes this one first
-	Contacts []Contact // in call order
-	Attempts []Attempt // today's, in time order
-	Holds    []Hold    // those begun and not ended, the newest last
-	Answered int64     // the contact who answered last, on whatever day; 0 for none
+	Care     bool        // a warning that makes this one first
+	Contacts []Contact   // in call order
+	Attempts []Attempt   // today's, in time order
+	Holds    []Hold      // those begun and not ended, the newest last
+	Answered ids.Contact // the contact who answered last, on whatever day; 0 for none
 }
 
 // held returns the newest hold that still runs at a minute.
 func (m Missing) held(now day.Minute) (Hold, bool) {
 	for i := len(m.Holds) - 1; i >= 0; i-- {
-		if now < m.Holds[i].Until {
+		if now.Before(m.Holds[i].Until) {
 			return m.Holds[i], true
 		}
 	}
@@ -78,10 +79,10 @@ type Household struct {
 	Care      bool
 	Youngest  int
 	Tried     int
-	Again     day.Minute // not before this minute; −1 for at once
+	Again     day.Minute // not before this minute; none for at once
 	Held      string     // why everyone of this home is held until Again; empty for not held
 	NoContact bool
-	Answered  int64 // the contact who answered last; 0 for none
+	Answered  ids.Contact // the contact who answered last; 0 for none
 }
 
 // Households groups the missing by their first contact who may be called and
@@ -90,17 +91,17 @@ type Household struct {
 // called is not offered. A student without a contact stands alone and says so. A home
 // all of whose missing are held waits until the first of them is not.
 func Households(missing []Missing, now day.Minute) []Household {
-	groups := map[int64]*Household{}
+	groups := map[ids.Contact]*Household{}
 	var out []*Household
 	for _, m := range missing {
 		allowed := Callable(m.Contacts)
 		if len(allowed) == 0 {
-			out = append(out, &Household{Students: []Missing{m}, Next: -1, NoContact: true, Again: -1})
+			out = append(out, &Household{Students: []Missing{m}, Next: -1, NoContact: true})
 			continue
 		}
 		h := groups[allowed[0].ID]
 		if h == nil {
-			h = &Household{Contacts: allowed, Again: -1}
+			h = &Household{Contacts: allowed}
 			groups[allowed[0].ID] = h
 			out = append(out, h)
 		} else {
@@ -166,7 +167,7 @@ func (h *Household) settle(now day.Minute) {
 				h.Tried++
 				seen[a.At] = true
 			}
-			if last == nil || a.At >= last.At {
+			if last == nil || !a.At.Before(last.At) {
 				last = a
 			}
 		}
@@ -190,19 +191,19 @@ func (h *Household) hold(now day.Minute) {
 		if !ok {
 			return
 		}
-		if held.Until < first.Until {
+		if held.Until.Before(first.Until) {
 			first = held
 		}
 	}
-	h.Held, h.Again = first.Reason, max(h.Again, first.Until)
+	h.Held, h.Again = first.Reason, day.Latest(h.Again, first.Until)
 }
 
 func before(a, b Household, now day.Minute) bool {
-	if x, y := a.Again > now, b.Again > now; x != y {
+	if x, y := a.Again.After(now), b.Again.After(now); x != y {
 		return y
 	}
-	if a.Again > now && a.Again != b.Again {
-		return a.Again < b.Again
+	if a.Again.After(now) && a.Again != b.Again {
+		return a.Again.Before(b.Again)
 	}
 	if a.Care != b.Care {
 		return a.Care

@@ -10,7 +10,7 @@ import (
 // Reply is what an answer to a message seems to say.
 type Reply struct {
 	Reason string     // one of the reasons asked for; empty where none stands in it
-	By     day.Minute // the first time in it; −1 for none
+	By     day.Minute // the first time in it; none for none
 }
 
 // ReadReply looks for a reason and a time in what someone answered. A reason stands in
@@ -18,7 +18,7 @@ type Reply struct {
 // and of equals the first. It is a suggestion for whoever reads the answer, no more.
 func ReadReply(words string, reasons []string) Reply {
 	said := wordsOf(words)
-	out := Reply{By: -1}
+	out := Reply{}
 	longest := 0
 	for _, r := range reasons {
 		if w := wordsOf(r); len(w) > 0 && stands(w, said) && len(r) > longest {

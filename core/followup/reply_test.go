@@ -15,16 +15,16 @@ func TestReadReply(t *testing.T) {
 		words, reason string
 		by            day.Minute
 	}{
-		{"Ill today, sorry", "ill", -1},
-		{"She is on the way, there by 9.40", "on the way", 580},
-		{"ON THE WAY!", "on the way", -1},
-		{"still in bed, will ring", "", -1}, // ill is not a part of still or will
-		{"At the doctor in town until 11:15.", "doctor in town", 675},
-		{"the way on", "", -1},
-		{"back at 1030 or 1130", "", 630},
-		{"2 of them, 10 minutes", "", -1},
-		{"", "", -1},
-		{"25:99 what", "", -1},
+		{"Ill today, sorry", "ill", day.Minute{}},
+		{"She is on the way, there by 9.40", "on the way", day.MustMinute("09:40")},
+		{"ON THE WAY!", "on the way", day.Minute{}},
+		{"still in bed, will ring", "", day.Minute{}}, // ill is not a part of still or will
+		{"At the doctor in town until 11:15.", "doctor in town", day.MustMinute("11:15")},
+		{"the way on", "", day.Minute{}},
+		{"back at 1030 or 1130", "", day.MustMinute("10:30")},
+		{"2 of them, 10 minutes", "", day.Minute{}},
+		{"", "", day.Minute{}},
+		{"25:99 what", "", day.Minute{}},
 	} {
 		assert.Equal(t, followup.Reply{Reason: c.reason, By: c.by}, followup.ReadReply(c.words, reasons), c.words)
 	}
@@ -35,6 +35,6 @@ func FuzzReadReply(f *testing.F) {
 	f.Fuzz(func(t *testing.T, words, reason string) {
 		got := followup.ReadReply(words, []string{reason})
 		assert.Contains(t, []string{"", reason}, got.Reason)
-		assert.True(t, got.By >= -1 && got.By < day.EndOfDay)
+		assert.True(t, !got.By.Before(day.Minute{}) && got.By.Before(day.EndOfDay))
 	})
 }

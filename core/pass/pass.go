@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
+
+	"meldung/core/ids"
 )
 
 // Prefix begins a pass's number in a code for scanners, where a card's never begins so.
@@ -13,18 +15,18 @@ const Prefix = "P-"
 
 // Number returns the number of the pass with a serial number from 1 on: its digits and
 // a check digit (Luhn, ISO/IEC 7812-1 annex B, from memory), at least six in all.
-func Number(serial int64) string {
+func Number(serial ids.Pass) string {
 	body := fmt.Sprintf("%05d", serial)
 	return body + strconv.Itoa(checkDigit(body))
 }
 
 // Code returns what the code for scanners says.
-func Code(serial int64) string { return Prefix + Number(serial) }
+func Code(serial ids.Pass) string { return Prefix + Number(serial) }
 
 // Parse returns the serial number of a pass from what was typed or scanned. Spaces,
 // dashes and the prefix may be there or not. Any one wrong digit, and almost any two
 // neighbours exchanged, are found out.
-func Parse(typed string) (int64, error) {
+func Parse(typed string) (ids.Pass, error) {
 	digits := strings.NewReplacer(" ", "", "-", "").Replace(strings.ToUpper(strings.TrimSpace(typed)))
 	digits = strings.TrimPrefix(digits, "P")
 	if len(digits) < 6 || len(digits) > 12 || strings.Trim(digits, "0123456789") != "" {
@@ -38,7 +40,7 @@ func Parse(typed string) (int64, error) {
 	if err != nil || serial < 1 {
 		return 0, fmt.Errorf("%q is no pass number", typed)
 	}
-	return serial, nil
+	return ids.Pass(serial), nil
 }
 
 // checkDigit makes the sum of the digits, every second one doubled from the right on,

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"meldung/core/ids"
 	"meldung/core/pass"
 )
 
@@ -15,7 +16,7 @@ func TestNumbers(t *testing.T) {
 	assert.Equal(t, "79927398713", pass.Number(7992739871))
 	assert.Equal(t, "000018", pass.Number(1))
 	assert.Equal(t, "P-000018", pass.Code(1))
-	for serial := range int64(3000) {
+	for serial := range ids.Pass(3000) {
 		got, err := pass.Parse(pass.Code(serial + 1))
 		require.NoError(t, err)
 		assert.Equal(t, serial+1, got)
@@ -27,7 +28,7 @@ func TestNumbers(t *testing.T) {
 
 // Every single wrong digit is found out, and every exchange of neighbours but 09 and 90.
 func TestSlipsAreFoundOut(t *testing.T) {
-	for serial := int64(1); serial < 400; serial++ {
+	for serial := ids.Pass(1); serial < 400; serial++ {
 		n := pass.Number(serial)
 		for i := range len(n) {
 			for d := byte('0'); d <= '9'; d++ {

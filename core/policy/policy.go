@@ -5,6 +5,7 @@ package policy
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"math"
 	"math/big"
@@ -61,6 +62,11 @@ func (c Code) Side() Counts {
 	return Unexcused
 }
 
+// AtADistance reports whether the code is one of being taught or busy elsewhere.
+func (c Code) AtADistance() bool {
+	return (c.Counts == Attended || c.Counts == Activity) && !c.OnSite && !c.Late && !c.Unexplained
+}
+
 // CodeSet is a school's codes in their order.
 type CodeSet struct {
 	ID    string
@@ -68,11 +74,17 @@ type CodeSet struct {
 	index map[string]int
 }
 
+// mostCodes bounds a code set: the ledger keeps a code in a byte.
+const mostCodes = 250
+
 // NewCodeSet checks the codes and returns the set. A code may be there once; a
 // late code can't be void; an unexplained one must count unexcused.
 func NewCodeSet(id string, codes []Code) (*CodeSet, error) {
-	if len(codes) > 250 {
-		return nil, fmt.Errorf("a code set holds at most 250 codes, this one has %d", len(codes))
+	switch {
+	case len(codes) == 0:
+		return nil, errors.New("a code set holds at least one code")
+	case len(codes) > mostCodes:
+		return nil, fmt.Errorf("a code set holds at most %d codes, this one has %d", mostCodes, len(codes))
 	}
 	s := &CodeSet{ID: id, Codes: codes, index: make(map[string]int, len(codes))}
 	for i, c := range codes {
@@ -268,4 +280,15 @@ func Percent(a, n int) string {
 	}
 	tenths := (2000*int64(a) + int64(n)) / (2 * int64(n))
 	return fmt.Sprintf("%d.%d", tenths/10, tenths%10)
+}
+
+// LineBand returns the place of the first band that lies above the threshold; the number of
+// bands where none does.
+func (p *Policy) LineBand() int {
+	for i, b := range p.Bands {
+		if b.Below != nil && b.Below.Rat().Cmp(p.Threshold.Rat()) >= 0 {
+			return i + 1
+		}
+	}
+	return len(p.Bands)
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"meldung/core/day"
+	"meldung/core/policy"
 )
 
 // Kind is what happened.
@@ -41,11 +42,11 @@ const (
 type Slot struct {
 	day.Slot
 	Presence Presence
-	At       day.Minute // when a late one came or a leaving one left; −1 where not written
+	At       day.Minute // when a late one came or a leaving one left; none where not written
 }
 
-// Pass is a student going through the door.
-type Pass struct {
+// Crossing is a student going through the door.
+type Crossing struct {
 	At     day.Minute
 	Out    bool
 	Reason string
@@ -54,13 +55,13 @@ type Pass struct {
 // Day is one student's day: the due slots and the door, both in time order.
 type Day struct {
 	Slots []Slot
-	Door  []Pass
+	Door  []Crossing
 }
 
 // Entry is one line of the list.
 type Entry struct {
 	Kind   Kind
-	At     day.Minute // −1 where nobody wrote it down
+	At     day.Minute // none where nobody wrote it down
 	Slot   string     // the slot that was missed in part or whole
 	Reason string     // as given at the door; empty for none
 	Missed int        // minutes of due time before arriving or after leaving; −1 without a time
@@ -72,7 +73,7 @@ type Entry struct {
 // late for that lesson. Whoever went out before the last due slot ended and was not seen
 // again, at the door or by a register, left early: the door says when, else the mark.
 // Absence all day is neither.
-func Of(d Day, grace day.Minute) []Entry {
+func Of(d Day, grace day.Minutes) []Entry {
 	if len(d.Slots) == 0 {
 		return nil
 	}
@@ -91,20 +92,20 @@ func Of(d Day, grace day.Minute) []Entry {
 	if leaving, left := departureOf(d); left {
 		out = append(out, leaving)
 	}
-	slices.SortStableFunc(out, func(a, b Entry) int { return int(a.At) - int(b.At) })
+	slices.SortStableFunc(out, func(a, b Entry) int { return a.At.SinceMidnight() - b.At.SinceMidnight() })
 	return out
 }
 
-func arrivalOf(d Day, grace day.Minute) (Entry, bool) {
+func arrivalOf(d Day, grace day.Minutes) (Entry, bool) {
 	first := d.Slots[0]
 	if first.Presence == Present || first.Presence == Leaving {
 		return Entry{}, false
 	}
-	e := Entry{Kind: LateArrival, At: -1, Slot: first.Name, Missed: -1}
+	e := Entry{Kind: LateArrival, Slot: first.Name, Missed: -1}
 	if len(d.Door) > 0 && !d.Door[0].Out {
 		came := d.Door[0]
 		e.At, e.Reason, e.Missed = came.At, came.Reason, missedBefore(d.Slots, came.At)
-		return e, came.At > first.Start+grace && came.At < d.Slots[len(d.Slots)-1].End
+		return e, came.At.After(first.Start.Add(grace)) && came.At.Before(d.Slots[len(d.Slots)-1].End)
 	}
 	for _, s := range d.Slots {
 		switch s.Presence {
@@ -121,7 +122,7 @@ func arrivalOf(d Day, grace day.Minute) (Entry, bool) {
 // cameIn is the reason given by whoever came in within a slot.
 func (d Day) cameIn(s Slot) string {
 	for _, p := range d.Door {
-		if !p.Out && p.At >= s.Start && p.At <= s.End {
+		if !p.Out && !p.At.Before(s.Start) && !p.At.After(s.End) {
 			return p.Reason
 		}
 	}
@@ -135,14 +136,14 @@ func departureOf(d Day) (Entry, bool) {
 		if !p.Out {
 			return Entry{}, false // back again
 		}
-		if p.At >= end {
+		if !p.At.Before(end) {
 			continue
 		}
 		if seenAfter(d.Slots, p.At) {
 			return Entry{}, false
 		}
 		slot := d.Slots[len(d.Slots)-1].Name
-		for k := len(d.Slots) - 1; k >= 0 && d.Slots[k].End > p.At; k-- {
+		for k := len(d.Slots) - 1; k >= 0 && d.Slots[k].End.After(p.At); k-- {
 			slot = d.Slots[k].Name
 		}
 		return Entry{Kind: EarlyDeparture, At: p.At, Slot: slot, Reason: p.Reason, Missed: missedAfter(d.Slots, p.At)}, true
@@ -161,7 +162,7 @@ func departureOf(d Day) (Entry, bool) {
 // seenAfter reports whether a register says that a student was there after a minute.
 func seenAfter(slots []Slot, at day.Minute) bool {
 	for _, s := range slots {
-		if s.Presence >= Present && (s.Start >= at || s.Presence == Late && s.At > at) {
+		if s.Presence >= Present && (!s.Start.Before(at) || s.Presence == Late && s.At.After(at)) {
 			return true
 		}
 	}
@@ -169,23 +170,41 @@ func seenAfter(slots []Slot, at day.Minute) bool {
 }
 
 func missedBefore(slots []Slot, at day.Minute) int {
-	if at < 0 {
+	if at.IsZero() {
 		return -1
 	}
 	n := 0
 	for _, s := range slots {
-		n += max(0, int(min(at, s.End)-s.Start))
+		n += max(0, int(day.Earliest(at, s.End).Sub(s.Start)))
 	}
 	return n
 }
 
 func missedAfter(slots []Slot, at day.Minute) int {
-	if at < 0 {
+	if at.IsZero() {
 		return -1
 	}
 	n := 0
 	for _, s := range slots {
-		n += max(0, int(s.End-max(at, s.Start)))
+		n += max(0, int(s.End.Sub(day.Latest(at, s.Start))))
 	}
 	return n
+}
+
+// PresenceOf returns what a mark says of who came and who left, and the minute at which a
+// late came or somebody left early; none where neither, or nobody wrote it down. from and to
+// are those of the mark, none where not written.
+func PresenceOf(code policy.Code, from, to day.Minute) (Presence, day.Minute) {
+	switch {
+	case code.Counts == policy.Void:
+		return NotMarked, day.Minute{}
+	case code.Late:
+		return Late, to
+	case code.Counts.Absent():
+		return Absent, day.Minute{}
+	case !from.IsZero() && to.IsZero():
+		return Leaving, from
+	default:
+		return Present, day.Minute{}
+	}
 }

@@ -21,18 +21,20 @@ const (
 
 // DueBy returns when the register of a slot is to be in: within the given
 // minutes of the slot's start, and by its end.
-func DueBy(s day.Slot, within day.Minute) day.Minute { return min(s.Start+within, s.End) }
+func DueBy(s day.Slot, within day.Minutes) day.Minute {
+	return day.Earliest(s.Start.Add(within), s.End)
+}
 
-// StateAt returns how a register stands at t; sent is nil while it is out.
-func StateAt(s day.Slot, within day.Minute, sent *day.Minute, t day.Minute) State {
+// StateAt returns how a register stands at t; sent is none while it is out.
+func StateAt(s day.Slot, within day.Minutes, sent, t day.Minute) State {
 	switch {
-	case sent != nil && *sent <= t:
+	case !sent.IsZero() && !sent.After(t):
 		return Sent
-	case t < s.Start:
+	case t.Before(s.Start):
 		return NotDue
-	case t <= DueBy(s, within):
+	case !t.After(DueBy(s, within)):
 		return Open
-	case t < s.End:
+	case t.Before(s.End):
 		return Late
 	default:
 		return Missing
@@ -41,19 +43,19 @@ func StateAt(s day.Slot, within day.Minute, sent *day.Minute, t day.Minute) Stat
 
 // Overdue returns the minutes for which a register has been out too long; 0
 // when it is in or not yet due.
-func Overdue(s day.Slot, within day.Minute, t day.Minute) int {
-	return max(0, int(t-DueBy(s, within)))
+func Overdue(s day.Slot, within day.Minutes, t day.Minute) int {
+	return max(0, int(t.Sub(DueBy(s, within))))
 }
 
 // Prefill is a mark that follows from what is known elsewhere, with its source.
 type Prefill struct {
 	Code     string
-	From, To day.Minute // −1 where not written
+	From, To day.Minute // none where not written
 	Source   string
-	Words    string
+	Text     string
 }
 
-// Words of the sources of a mark.
+// The sources of a mark, as they are stored and shown.
 const (
 	SourceDesk     = "desk"
 	SourceHome     = "home"
@@ -71,18 +73,18 @@ type ReasonCode func(reason string, absent bool) string
 // PrefillFor returns what is known of a student for a slot at t, from the desk,
 // home and planned activities, newest and nearest first; ok is false where
 // nothing is known and the teacher's eyes decide.
-func PrefillFor(e whereabouts.Evidence, slot day.Slot, lateGrace, t day.Minute, known day.Instant, code ReasonCode) (Prefill, bool) {
+func PrefillFor(e whereabouts.Evidence, slot day.Slot, lateGrace day.Minutes, t day.Minute, known day.Instant, code ReasonCode) (Prefill, bool) {
 	arrival, departure := doors(e, slot, t, known)
-	if departure != nil && departure.At <= slot.Start {
-		return Prefill{Code: code(departure.Reason, true), From: -1, To: -1, Source: SourceDesk,
-			Words: left(*departure)}, true
+	if departure != nil && !departure.At.After(slot.Start) {
+		return Prefill{Code: code(departure.Reason, true), Source: SourceDesk,
+			Text: left(*departure)}, true
 	}
 	if departure != nil {
-		return Prefill{Code: "D", From: departure.At, To: -1, Source: SourceDesk, Words: left(*departure)}, true
+		return Prefill{Code: "D", From: departure.At, Source: SourceDesk, Text: left(*departure)}, true
 	}
-	if arrival != nil && arrival.At > slot.Start && arrival.At < slot.End {
-		p := Prefill{Code: "P", From: -1, To: -1, Source: SourceDesk, Words: "in at the desk " + arrival.At.String()}
-		if arrival.At > slot.Start+lateGrace {
+	if arrival != nil && arrival.At.After(slot.Start) && arrival.At.Before(slot.End) {
+		p := Prefill{Code: "P", Source: SourceDesk, Text: "in at the desk " + arrival.At.String()}
+		if arrival.At.After(slot.Start.Add(lateGrace)) {
 			p.Code, p.To = code(arrival.Reason, false), arrival.At
 		}
 		return p, true
@@ -91,14 +93,14 @@ func PrefillFor(e whereabouts.Evidence, slot day.Slot, lateGrace, t day.Minute, 
 		return Prefill{}, false
 	}
 	for _, a := range e.Activities {
-		if !a.OnSite && a.From <= slot.Start && a.To >= slot.End && known >= a.Known.At && (a.Ended == nil || a.Ended.At > known) {
-			return Prefill{Code: "V", From: -1, To: -1, Source: SourceActivity, Words: a.Title + " · trip list"}, true
+		if !a.OnSite && !a.From.After(slot.Start) && !a.To.Before(slot.End) && known >= a.Known.At && (a.Ended == nil || a.Ended.At > known) {
+			return Prefill{Code: "V", Source: SourceActivity, Text: a.Title + " · trip list"}, true
 		}
 	}
 	if n := noticeFor(e.Notices, slot, known); n != nil {
-		p := Prefill{Code: code(n.Reason, true), From: -1, To: -1, Source: SourceHome, Words: n.Reason + " · home"}
+		p := Prefill{Code: code(n.Reason, true), Source: SourceHome, Text: n.Reason + " · home"}
 		if n.Returns {
-			p.Words = n.Reason + " until " + n.To.String() + " · home"
+			p.Text = n.Reason + " until " + n.To.String() + " · home"
 		}
 		return p, true
 	}
@@ -111,10 +113,10 @@ func doors(e whereabouts.Evidence, slot day.Slot, t day.Minute, known day.Instan
 	var last *whereabouts.Movement
 	for i := range e.Movements {
 		m := &e.Movements[i]
-		if m.At > t || m.At >= slot.End || m.Known.At > known || (m.Undone != nil && m.Undone.At <= known) {
+		if m.At.After(t) || !m.At.Before(slot.End) || m.Known.At > known || (m.Undone != nil && m.Undone.At <= known) {
 			continue
 		}
-		if last == nil || m.At > last.At || (m.At == last.At && m.Known.Seq > last.Known.Seq) {
+		if last == nil || m.At.After(last.At) || (m.At == last.At && m.Known.Seq > last.Known.Seq) {
 			last = m
 		}
 	}
@@ -133,7 +135,7 @@ func left(m whereabouts.Movement) string {
 	if m.Reason != "" {
 		w += " · " + m.Reason
 	}
-	if m.Return >= 0 {
+	if !m.Return.IsZero() {
 		w += " · back by " + m.Return.String()
 	}
 	return w
@@ -143,7 +145,7 @@ func noticeFor(notices []whereabouts.Notice, slot day.Slot, known day.Instant) *
 	var best *whereabouts.Notice
 	for i := range notices {
 		n := &notices[i]
-		if n.Known.At > known || (n.Withdrawn != nil && n.Withdrawn.At <= known) || n.From > slot.Start || n.To <= slot.Start {
+		if n.Known.At > known || (n.Withdrawn != nil && n.Withdrawn.At <= known) || !n.Starts(slot) {
 			continue
 		}
 		if best == nil || n.Known.At >= best.Known.At {

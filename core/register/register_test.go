@@ -12,25 +12,25 @@ import (
 )
 
 var (
-	slot = day.Slot{Name: "1", Start: 545, End: 595}
+	slot = day.Slot{Name: "1", Start: day.MustMinute("09:05"), End: day.MustMinute("09:55")}
 	date = day.MustDate("2026-03-10")
 )
 
 func TestHowARegisterStands(t *testing.T) {
-	sent := day.Minute(552)
+	sent := day.MustMinute("09:12")
 	for _, c := range []struct {
 		at   day.Minute
-		sent *day.Minute
+		sent day.Minute
 		want register.State
 	}{
-		{540, nil, register.NotDue}, {545, nil, register.Open}, {560, nil, register.Open}, {561, nil, register.Late},
-		{595, nil, register.Missing}, {551, &sent, register.Open}, {552, &sent, register.Sent},
+		{day.MustMinute("09:00"), day.Minute{}, register.NotDue}, {day.MustMinute("09:05"), day.Minute{}, register.Open}, {day.MustMinute("09:20"), day.Minute{}, register.Open}, {day.MustMinute("09:21"), day.Minute{}, register.Late},
+		{day.MustMinute("09:55"), day.Minute{}, register.Missing}, {day.MustMinute("09:11"), sent, register.Open}, {day.MustMinute("09:12"), sent, register.Sent},
 	} {
 		assert.Equal(t, c.want, register.StateAt(slot, 15, c.sent, c.at), "at %s", c.at)
 	}
-	assert.Equal(t, 12, register.Overdue(day.Slot{Start: 525, End: 540}, 15, 552))
-	assert.Equal(t, day.Minute(535), register.DueBy(day.Slot{Start: 525, End: 535}, 15), "by the end of a short slot")
-	assert.Zero(t, register.Overdue(slot, 15, 550))
+	assert.Equal(t, 12, register.Overdue(day.Slot{Start: day.MustMinute("08:45"), End: day.MustMinute("09:00")}, 15, day.MustMinute("09:12")))
+	assert.Equal(t, day.MustMinute("08:55"), register.DueBy(day.Slot{Start: day.MustMinute("08:45"), End: day.MustMinute("08:55")}, 15), "by the end of a short slot")
+	assert.Zero(t, register.Overdue(slot, 15, day.MustMinute("09:10")))
 }
 
 func TestTypedAfterLate(t *testing.T) {
@@ -49,12 +49,12 @@ func known(m day.Minute) whereabouts.Known { return whereabouts.Known{At: day.At
 
 func TestWhatIsKnownFillsTheRow(t *testing.T) {
 	came := func(m day.Minute, reason string) whereabouts.Movement {
-		return whereabouts.Movement{Kind: whereabouts.Arrived, At: m, Return: -1, Reason: reason, Known: known(m)}
+		return whereabouts.Movement{Kind: whereabouts.Arrived, At: m, Reason: reason, Known: known(m)}
 	}
 	left := func(m day.Minute) whereabouts.Movement {
-		return whereabouts.Movement{Kind: whereabouts.Departed, At: m, Return: 600, Reason: "clinic", Known: known(m)}
+		return whereabouts.Movement{Kind: whereabouts.Departed, At: m, Return: day.MustMinute("10:00"), Reason: "clinic", Known: known(m)}
 	}
-	ill := whereabouts.Notice{To: day.EndOfDay, Reason: "ill", Known: known(480)}
+	ill := whereabouts.Notice{To: day.EndOfDay, Reason: "ill", Known: known(day.MustMinute("08:00"))}
 	code := func(reason string, absent bool) string {
 		if !absent {
 			return "LX"
@@ -67,23 +67,23 @@ func TestWhatIsKnownFillsTheRow(t *testing.T) {
 		want string // empty: the teacher's eyes decide
 		time day.Minute
 	}{
-		{"nothing known", whereabouts.Evidence{}, "", -1},
-		{"home says ill", whereabouts.Evidence{Notices: []whereabouts.Notice{ill}}, "M", -1},
-		{"home says ill, and the student came", whereabouts.Evidence{Notices: []whereabouts.Notice{ill}, Movements: []whereabouts.Movement{came(530, "")}}, "", -1},
-		{"late at the desk in this slot", whereabouts.Evidence{Movements: []whereabouts.Movement{came(555, "ferry")}}, "LX", 555},
-		{"in within the grace", whereabouts.Evidence{Movements: []whereabouts.Movement{came(549, "ferry")}}, "P", -1},
-		{"left before", whereabouts.Evidence{Movements: []whereabouts.Movement{left(540)}}, "X", -1},
-		{"left in this slot", whereabouts.Evidence{Movements: []whereabouts.Movement{left(557)}}, "D", 557},
-		{"left and came back", whereabouts.Evidence{Movements: []whereabouts.Movement{left(530), came(540, "")}}, "", -1},
-		{"on a trip", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: 510, To: 900, Known: known(400)}}}, "V", -1},
-		{"a trip that ends in the slot", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: 510, To: 550, Known: known(400)}}}, "", -1},
+		{"nothing known", whereabouts.Evidence{}, "", day.Minute{}},
+		{"home says ill", whereabouts.Evidence{Notices: []whereabouts.Notice{ill}}, "M", day.Minute{}},
+		{"home says ill, and the student came", whereabouts.Evidence{Notices: []whereabouts.Notice{ill}, Movements: []whereabouts.Movement{came(day.MustMinute("08:50"), "")}}, "", day.Minute{}},
+		{"late at the desk in this slot", whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("09:15"), "ferry")}}, "LX", day.MustMinute("09:15")},
+		{"in within the grace", whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("09:09"), "ferry")}}, "P", day.Minute{}},
+		{"left before", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:00"))}}, "X", day.Minute{}},
+		{"left in this slot", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:17"))}}, "D", day.MustMinute("09:17")},
+		{"left and came back", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("08:50")), came(day.MustMinute("09:00"), "")}}, "", day.Minute{}},
+		{"on a trip", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: day.MustMinute("08:30"), To: day.MustMinute("15:00"), Known: known(day.MustMinute("06:40"))}}}, "V", day.Minute{}},
+		{"a trip that ends in the slot", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: day.MustMinute("08:30"), To: day.MustMinute("09:10"), Known: known(day.MustMinute("06:40"))}}}, "", day.Minute{}},
 	} {
-		got, ok := register.PrefillFor(c.e, slot, 5, 560, day.At(date, 560), code)
+		got, ok := register.PrefillFor(c.e, slot, 5, day.MustMinute("09:20"), day.At(date, day.MustMinute("09:20")), code)
 		assert.Equal(t, c.want != "", ok, c.name)
 		assert.Equal(t, c.want, got.Code, c.name)
 		if ok {
-			assert.Equal(t, c.time, max(got.From, got.To), c.name)
-			assert.NotEmpty(t, got.Words, c.name)
+			assert.Equal(t, c.time, day.Latest(got.From, got.To), c.name)
+			assert.NotEmpty(t, got.Text, c.name)
 		}
 	}
 }

@@ -1,5 +1,7 @@
 package register
 
+import "meldung/core/ids"
+
 // Columns is how many seats a seating plan has in a row.
 const Columns = 8
 
@@ -12,12 +14,12 @@ const Tray = -1
 
 // Seating is a seating plan: the place of each student who has one, counted from
 // the front, row by row. No place is held by two.
-type Seating map[int64]int
+type Seating map[ids.Student]int
 
 // Move returns the plan with a student at a place, or in the tray. Whoever sat
 // there moves to where the student came from, so that nobody falls off the plan
 // but who had no seat to give.
-func (s Seating) Move(student int64, place int) Seating {
+func (s Seating) Move(student ids.Student, place int) Seating {
 	out := Seating{}
 	from, seated := s[student]
 	for other, p := range s {
@@ -37,7 +39,7 @@ func (s Seating) Move(student int64, place int) Seating {
 
 // Fill returns the plan with everyone in the tray set down on the free places from
 // the front, in the order given; who finds none stays in the tray.
-func (s Seating) Fill(students []int64, places int) Seating {
+func (s Seating) Fill(students []ids.Student, places int) Seating {
 	out, held := Seating{}, map[int]bool{}
 	for student, p := range s {
 		out[student], held[p] = p, true

@@ -8,6 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 func TestSeatingIsMovedAndSwapped(t *testing.T) {
@@ -17,7 +18,7 @@ func TestSeatingIsMovedAndSwapped(t *testing.T) {
 	assert.Equal(t, Seating{3: 3, 1: 0}, s.Move(3, 3), "whoever comes from the tray sends the other there")
 	assert.Equal(t, Seating{2: 3}, s.Move(1, Tray))
 	assert.Equal(t, s, s.Move(9, Tray))
-	assert.Equal(t, Seating{1: 0, 2: 3, 7: 1, 5: 2}, s.Fill([]int64{2, 7, 5, 8}, 4), "8 finds no place")
+	assert.Equal(t, Seating{1: 0, 2: 3, 7: 1, 5: 2}, s.Fill([]ids.Student{2, 7, 5, 8}, 4), "8 finds no place")
 	assert.Equal(t, []int{5, 5, 5, 6}, []int{Rows(1), Rows(26), Rows(32), Rows(33)})
 }
 
@@ -27,11 +28,11 @@ func TestSeatingHoldsAnyMoves(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := Seating{}
 		for range rapid.IntRange(1, 60).Draw(t, "moves") {
-			student := rapid.Int64Range(1, 12).Draw(t, "student")
+			student := ids.Student(rapid.Int64Range(1, 12).Draw(t, "student"))
 			place := rapid.IntRange(Tray, 15).Draw(t, "place")
 			before := maps.Clone(s)
 			if rapid.IntRange(0, 9).Draw(t, "fill") == 0 {
-				s = s.Fill([]int64{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12}, 16)
+				s = s.Fill([]ids.Student{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12}, 16)
 				assert.Len(t, s, 12)
 			} else {
 				next := s.Move(student, place)
@@ -43,7 +44,7 @@ func TestSeatingHoldsAnyMoves(t *testing.T) {
 				}
 				s = next
 			}
-			held := map[int]int64{}
+			held := map[int]ids.Student{}
 			for who, p := range s {
 				assert.Zero(t, held[p], "two sit at %d", p)
 				held[p] = who
@@ -53,5 +54,5 @@ func TestSeatingHoldsAnyMoves(t *testing.T) {
 }
 
 func TestOnTimeUntil(t *testing.T) {
-	assert.Equal(t, day.Minute(530), OnTimeUntil(day.Slot{Start: 525, End: 540}, 5))
+	assert.Equal(t, day.MustMinute("08:50"), OnTimeUntil(day.Slot{Start: day.MustMinute("08:45"), End: day.MustMinute("09:00")}, 5))
 }

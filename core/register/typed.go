@@ -12,14 +12,14 @@ import (
 // more are the time of arriving. The time must lie in the slot, or at its end.
 func ParseLate(s day.Slot, typed string) (day.Minute, error) {
 	typed = strings.TrimSpace(typed)
-	at := day.Minute(0)
+	var at day.Minute
 	if n, err := strconv.Atoi(typed); err == nil && len(typed) <= 2 && n > 0 {
-		at = s.Start + day.Minute(n)
+		at = s.Start.Add(day.Minutes(n))
 	} else if at, err = day.ParseTyped(typed); err != nil {
-		return 0, fmt.Errorf("%q is neither minutes late nor a time", typed)
+		return day.Minute{}, fmt.Errorf("%q is neither minutes late nor a time", typed)
 	}
-	if at <= s.Start || at > s.End {
-		return 0, fmt.Errorf("%s is not within %s, %s to %s", at, s.Name, s.Start, s.End)
+	if !at.After(s.Start) || at.After(s.End) {
+		return day.Minute{}, fmt.Errorf("%s is not within %s, %s to %s", at, s.Name, s.Start, s.End)
 	}
 	return at, nil
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 )
 
@@ -36,11 +37,11 @@ type Mismatch struct {
 	Kind    MismatchKind
 	Slot    string     // of the mark that contradicts
 	Suggest string     // code that would agree, for ActCorrect
-	To      day.Minute // with Suggest: the time of arriving; −1 for none
-	From    day.Minute // with Suggest: the time of leaving; −1 for none
+	To      day.Minute // with Suggest: the time of arriving; none for none
+	From    day.Minute // with Suggest: the time of leaving; none for none
 	At      day.Minute // for ActSeen: when
-	Notice  int64
-	Words   string
+	Notice  ids.Notice
+	Text    string
 	Actions []Action
 }
 
@@ -50,13 +51,13 @@ func Mismatches(e Evidence, t day.Minute, known day.Instant) []Mismatch {
 	marks := current(e.Marks, t, known)
 	var moves []Movement
 	for _, m := range e.Movements {
-		if m.At <= t && reached(m.Known, m.Undone, known) {
+		if !m.At.After(t) && reached(m.Known, m.Undone, known) {
 			moves = append(moves, m)
 		}
 	}
 	var out []Mismatch
 	for i, m := range marks {
-		if m.Slot.Start > t {
+		if m.Slot.Start.After(t) {
 			continue
 		}
 		if x, ok := mismatchOf(e, marks, i, moves, t, known); ok {
@@ -69,29 +70,29 @@ func Mismatches(e Evidence, t day.Minute, known day.Instant) []Mismatch {
 func mismatchOf(e Evidence, marks []*Mark, i int, moves []Movement, t day.Minute, known day.Instant) (Mismatch, bool) {
 	m := marks[i]
 	before, moved := lastMove(moves, m.Slot.Start)
-	when, movedBy := lastMove(moves, max(m.Slot.Start, m.Made))
+	when, movedBy := lastMove(moves, day.Latest(m.Slot.Start, m.Made))
 	switch {
 	case isAbsence(m, t) && m.Code.Unexplained && moved && before.Kind != Departed:
-		return Mismatch{Kind: SignedInAbsent, Slot: m.Slot.Name, Suggest: "P", To: -1, From: -1, At: t,
-			Words:   fmt.Sprintf("signed in %s, marked absent %s", before.At, m.Slot.Words()),
+		return Mismatch{Kind: SignedInAbsent, Slot: m.Slot.Name, Suggest: "P", At: t,
+			Text:    fmt.Sprintf("signed in %s, marked absent %s", before.At, m.Slot.Label()),
 			Actions: []Action{ActCorrect, ActAsk, ActStands}}, true
-	case isPresence(m) && movedBy && when.Kind == Departed && (m.From < 0 || m.From > when.At):
-		return Mismatch{Kind: LeftPresent, Slot: m.Slot.Name, Suggest: "X", To: -1, From: -1, At: m.Made,
-			Words:   fmt.Sprintf("signed out %s, marked in %s at %s", when.At, m.Slot.Words(), m.Made),
+	case isPresence(m) && movedBy && when.Kind == Departed && (m.From.IsZero() || m.From.After(when.At)):
+		return Mismatch{Kind: LeftPresent, Slot: m.Slot.Name, Suggest: "X", At: m.Made,
+			Text:    fmt.Sprintf("signed out %s, marked in %s at %s", when.At, m.Slot.Label(), m.Made),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk}}, true
 	case isPresence(m) && noticeCovers(e.Notices, m, known) != nil:
 		n := noticeCovers(e.Notices, m, known)
-		return Mismatch{Kind: ExplainedPresent, Slot: m.Slot.Name, Suggest: "X", To: -1, From: -1, At: m.Made, Notice: n.ID,
-			Words:   fmt.Sprintf("home said %s, marked in %s", n.Reason, m.Slot.Words()),
+		return Mismatch{Kind: ExplainedPresent, Slot: m.Slot.Name, Suggest: "X", At: m.Made, Notice: n.ID,
+			Text:    fmt.Sprintf("home said %s, marked in %s", n.Reason, m.Slot.Label()),
 			Actions: []Action{ActWithdraw, ActCorrect, ActAsk}}, true
 	case isAbsence(m, t) && m.Code.Unexplained && m.Slot.Kind == day.Registration && len(arrivals(moves, m.Slot.Start)) == 0 && presentAfter(marks[i+1:]) != nil:
 		p := presentAfter(marks[i+1:])
-		return Mismatch{Kind: AbsentThenPresent, Slot: m.Slot.Name, Suggest: "L", To: min(p.Slot.Start, m.Slot.End), From: -1, At: p.Slot.Start,
-			Words:   fmt.Sprintf("absent %s, in at %s without an arrival", m.Slot.Words(), p.Slot.Words()),
+		return Mismatch{Kind: AbsentThenPresent, Slot: m.Slot.Name, Suggest: "L", To: day.Earliest(p.Slot.Start, m.Slot.End), At: p.Slot.Start,
+			Text:    fmt.Sprintf("absent %s, in at %s without an arrival", m.Slot.Label(), p.Slot.Label()),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk}}, true
 	case isAbsence(m, t) && m.Code.Unexplained && i > 0 && presentRound(marks, i):
-		return Mismatch{Kind: MissingBetween, Slot: m.Slot.Name, Suggest: "P", To: -1, From: -1, At: m.Made,
-			Words:   fmt.Sprintf("absent %s alone, in before and after", m.Slot.Words()),
+		return Mismatch{Kind: MissingBetween, Slot: m.Slot.Name, Suggest: "P", At: m.Made,
+			Text:    fmt.Sprintf("absent %s alone, in before and after", m.Slot.Label()),
 			Actions: []Action{ActAsk, ActCorrect, ActStands}}, true
 	}
 	return Mismatch{}, false
@@ -105,7 +106,7 @@ func lastMove(moves []Movement, by day.Minute) (Movement, bool) {
 	var best Movement
 	found := false
 	for _, m := range moves {
-		if m.At <= by && (!found || m.At > best.At || m.At == best.At && m.Known.Seq > best.Known.Seq) {
+		if !m.At.After(by) && (!found || m.At.After(best.At) || m.At == best.At && m.Known.Seq > best.Known.Seq) {
 			best, found = m, true
 		}
 	}
@@ -115,7 +116,7 @@ func lastMove(moves []Movement, by day.Minute) (Movement, bool) {
 func arrivals(moves []Movement, from day.Minute) []Movement {
 	var out []Movement
 	for _, m := range moves {
-		if m.Kind != Departed && m.At >= from {
+		if m.Kind != Departed && !m.At.Before(from) {
 			out = append(out, m)
 		}
 	}
@@ -139,7 +140,7 @@ func presentRound(marks []*Mark, i int) bool {
 func noticeCovers(notices []Notice, m *Mark, known day.Instant) *Notice {
 	for i := range notices {
 		n := &notices[i]
-		if reached(n.Known, n.Withdrawn, known) && n.From <= m.Slot.Start && n.To >= m.Slot.End && m.Code.Counts != policy.Void {
+		if reached(n.Known, n.Withdrawn, known) && !n.From.After(m.Slot.Start) && !n.To.Before(m.Slot.End) && m.Code.Counts != policy.Void {
 			return n
 		}
 	}

@@ -6,6 +6,7 @@ package whereabouts
 
 import (
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 )
 
@@ -35,18 +36,22 @@ func (s State) Slug() string {
 	return []string{"in", "late", "left", "elsewhere", "explained", "not-due", "not-yet-known", "unaccounted"}[s]
 }
 
+// Settled reports whether somebody knows where a student in this state is, or that they
+// need not be anywhere.
+func (s State) Settled() bool { return s != Unaccounted && s != NotYetKnown }
+
 // Known is when a piece of evidence reached the school: a minute, and its place
 // among what came in the same minute.
 type Known struct {
 	At  day.Instant
-	Seq int64
+	Seq ids.Entry
 }
 
 // Mark is one version of what a register says of the student in one slot.
 type Mark struct {
 	Slot     day.Slot
 	Code     policy.Code
-	From, To day.Minute // −1 where not written
+	From, To day.Minute // none where not written
 	Made     day.Minute // the minute in which it was made
 	Known    Known
 	Version  int
@@ -64,10 +69,10 @@ const (
 
 // Movement is a student seen arriving, leaving or in the building.
 type Movement struct {
-	ID     int64
+	ID     ids.Movement
 	Kind   MovementKind
 	At     day.Minute
-	Return day.Minute // when the student is expected back; −1 for not
+	Return day.Minute // when the student is expected back; none for not
 	Reason string
 	Known  Known
 	Undone *Known // when it was taken back
@@ -75,7 +80,7 @@ type Movement struct {
 
 // Notice is what home said: the student is away from From until To that day.
 type Notice struct {
-	ID        int64
+	ID        ids.Notice
 	From, To  day.Minute // 0 to day.EndOfDay for the whole day
 	Returns   bool       // the student is expected at To
 	Reason    string
@@ -85,7 +90,7 @@ type Notice struct {
 
 // Activity is a planned activity away from the timetable.
 type Activity struct {
-	ID       int64
+	ID       ids.Activity
 	From, To day.Minute
 	OnSite   bool
 	Title    string
@@ -109,11 +114,23 @@ type Evidence struct {
 	Activities []Activity
 }
 
+// EarlierOut reports whether the register of a slot before this one, in which the student
+// was marked absent, was still out: it may say where they are, and no home is rung before
+// it is in.
+func (e Evidence) EarlierOut(slot day.Slot, known day.Instant) bool {
+	for _, d := range e.Due {
+		if d.Slot.Start.Before(slot.Start) && (d.Sent == nil || d.Sent.At > known) {
+			return true
+		}
+	}
+	return false
+}
+
 // Rules are the school's margins, in minutes.
 type Rules struct {
-	LateGrace   day.Minute // after the student's first due slot began
-	ReturnGrace day.Minute // after an expected return
-	DayMargin   day.Minute // after the last due slot: those in have gone home
+	LateGrace   day.Minutes // after the student's first due slot began
+	ReturnGrace day.Minutes // after an expected return
+	DayMargin   day.Minutes // after the last due slot: those in have gone home
 }
 
 // Position is a student's state with what it rests on.
@@ -121,11 +138,22 @@ type Position struct {
 	State   State
 	OnSite  bool       // unaccounted, and seen on site: search before ringing home
 	NotBack bool       // unaccounted, and an expected return has passed
-	Since   day.Minute // the minute of the evidence; −1 for none
-	Until   day.Minute // when a return is expected, or the slot ends; −1 for none
+	Since   day.Minute // the minute of the evidence; none for none
+	Until   day.Minute // when a return is expected, or the slot ends; none for none
 	Reason  string
 	Slot    day.Slot // of the deciding mark; without a name where there is none
 }
+
+// OnPremises reports whether the student is somewhere in the building.
+func (p Position) OnPremises() bool { return p.State == In || p.State == InLate || p.OnSite }
+
+// Expected reports whether a student who is away is to come back at Until.
+func (p Position) Expected() bool {
+	return !p.Until.IsZero() && (p.State == Left || p.State == Explained || p.NotBack)
+}
+
+// Overdue reports whether a student who is expected has not come by a minute.
+func (p Position) Overdue(t day.Minute) bool { return p.Expected() && (p.NotBack || t.After(p.Until)) }
 
 type place uint8
 
@@ -138,7 +166,7 @@ const (
 type event struct {
 	at       day.Minute
 	rank     int // a movement outranks a mark made in the same minute
-	seq      int64
+	seq      ids.Entry
 	place    place
 	until    day.Minute
 	returns  day.Minute
@@ -177,7 +205,7 @@ func At(e Evidence, rules Rules, t day.Minute, known day.Instant) Position {
 
 func departed(e Evidence, rules Rules, last event, notice *Notice, t day.Minute) Position {
 	p := Position{State: Left, Since: last.at, Until: last.returns, Reason: last.reason}
-	if last.returns >= 0 && t > last.returns+rules.ReturnGrace && dueSince(e.Due, last.returns, t) && !covers(notice, t) {
+	if !last.returns.IsZero() && t.After(last.returns.Add(rules.ReturnGrace)) && dueSince(e.Due, last.returns, t) && !covers(notice, t) {
 		p.State, p.NotBack = Unaccounted, true
 	}
 	return p
@@ -189,16 +217,16 @@ func present(e Evidence, rules Rules, marks []*Mark, events []event, last event,
 		case covers(notice, t):
 			return Position{State: Explained, Since: notice.From, Until: until(notice), Reason: notice.Reason, Slot: m.Slot}
 		case m.Code.Unexplained:
-			return Position{State: Unaccounted, OnSite: true, Since: last.at, Until: -1, Slot: m.Slot}
+			return Position{State: Unaccounted, OnSite: true, Since: last.at, Slot: m.Slot}
 		default:
-			return Position{State: Explained, Since: m.Slot.Start, Until: -1, Reason: m.Code.Word, Slot: m.Slot}
+			return Position{State: Explained, Since: m.Slot.Start, Reason: m.Code.Word, Slot: m.Slot}
 		}
 	}
-	if end, ok := dayEnd(e); ok && t >= end+rules.DayMargin && last.at < end+rules.DayMargin {
-		return Position{State: Left, Since: end, Until: -1, Reason: "end of the day"}
+	if end, ok := dayEnd(e); ok && !t.Before(end.Add(rules.DayMargin)) && last.at.Before(end.Add(rules.DayMargin)) {
+		return Position{State: Left, Since: end, Reason: "end of the day"}
 	}
-	p := Position{State: In, Since: last.at, Until: -1, Slot: last.mark()}
-	if arrival, ok := arrival(marks, events, t); ok && len(e.Due) > 0 && arrival > e.Due[0].Slot.Start+rules.LateGrace {
+	p := Position{State: In, Since: last.at, Slot: last.mark()}
+	if arrival, ok := arrival(marks, events, t); ok && len(e.Due) > 0 && arrival.After(e.Due[0].Slot.Start.Add(rules.LateGrace)) {
 		p.State, p.Since = InLate, arrival
 	}
 	return p
@@ -207,7 +235,7 @@ func present(e Evidence, rules Rules, marks []*Mark, events []event, last event,
 func absent(e Evidence, rules Rules, marks []*Mark, notice *Notice, t day.Minute, known day.Instant) Position {
 	begun := false
 	for _, d := range e.Due {
-		begun = begun || d.Slot.Start <= t
+		begun = begun || !d.Slot.Start.After(t)
 	}
 	m, marked := lastAbsence(marks, t)
 	switch {
@@ -216,39 +244,39 @@ func absent(e Evidence, rules Rules, marks []*Mark, notice *Notice, t day.Minute
 	case begun && notBack(e, rules, notice, t, marked && !m.Code.Unexplained):
 		return Position{State: Unaccounted, NotBack: true, Since: notice.To, Until: notice.To, Reason: notice.Reason}
 	case marked && m.Code.Unexplained:
-		return Position{State: Unaccounted, Since: m.Made, Until: -1, Slot: m.Slot}
+		return Position{State: Unaccounted, Since: m.Made, Slot: m.Slot}
 	case marked && m.Code.Counts == policy.Void && !otherDue(e, marks, t):
-		return Position{State: NotDue, Since: -1, Until: -1, Slot: m.Slot}
+		return Position{State: NotDue, Slot: m.Slot}
 	case marked && m.Code.Counts != policy.Void:
-		return Position{State: Explained, Since: m.Slot.Start, Until: -1, Reason: m.Code.Word, Slot: m.Slot}
+		return Position{State: Explained, Since: m.Slot.Start, Reason: m.Code.Word, Slot: m.Slot}
 	case begun:
-		return Position{State: NotYetKnown, Since: -1, Until: -1}
+		return Position{State: NotYetKnown}
 	default:
-		return Position{State: NotDue, Since: -1, Until: -1}
+		return Position{State: NotDue}
 	}
 }
 
 // notBack reports whether a notice with an expected return has run out while
 // the student is due, and no later mark gives a reason.
 func notBack(e Evidence, rules Rules, notice *Notice, t day.Minute, settled bool) bool {
-	return notice != nil && notice.Returns && !settled && t > notice.To+rules.ReturnGrace && dueSince(e.Due, notice.To, t)
+	return notice != nil && notice.Returns && !settled && t.After(notice.To.Add(rules.ReturnGrace)) && dueSince(e.Due, notice.To, t)
 }
 
 func covers(n *Notice, t day.Minute) bool {
-	return n != nil && n.From <= t && (t < n.To || (n.Returns && t <= n.To))
+	return n != nil && !n.From.After(t) && (t.Before(n.To) || (n.Returns && !t.After(n.To)))
 }
 
 func until(n *Notice) day.Minute {
 	if n.Returns {
 		return n.To
 	}
-	return -1
+	return day.Minute{}
 }
 
 // dueSince reports whether a due slot has been running since the minute.
 func dueSince(due []DueSlot, since, t day.Minute) bool {
 	for _, d := range due {
-		if d.Slot.End > since && d.Slot.Start <= t {
+		if d.Slot.End.After(since) && !d.Slot.Start.After(t) {
 			return true
 		}
 	}
@@ -257,7 +285,7 @@ func dueSince(due []DueSlot, since, t day.Minute) bool {
 
 func otherDue(e Evidence, marks []*Mark, t day.Minute) bool {
 	for _, d := range e.Due {
-		if d.Slot.Start > t {
+		if d.Slot.Start.After(t) {
 			continue
 		}
 		void := false
@@ -273,16 +301,16 @@ func otherDue(e Evidence, marks []*Mark, t day.Minute) bool {
 
 // dayEnd is when the student's last due slot or on-site activity ends.
 func dayEnd(e Evidence) (day.Minute, bool) {
-	end := day.Minute(-1)
+	end := day.Minute{}
 	for _, d := range e.Due {
-		end = max(end, d.Slot.End)
+		end = day.Latest(end, d.Slot.End)
 	}
 	for _, a := range e.Activities {
 		if a.OnSite && a.Ended == nil {
-			end = max(end, a.To)
+			end = day.Latest(end, a.To)
 		}
 	}
-	return end, end >= 0
+	return end, !end.IsZero()
 }
 
 // current returns the version of each mark that was in force: the last one
@@ -306,14 +334,14 @@ next:
 		}
 		at := len(out)
 		out = append(out, m)
-		for ; at > 0 && out[at-1].Slot.Start > m.Slot.Start; at-- {
+		for ; at > 0 && out[at-1].Slot.Start.After(m.Slot.Start); at-- {
 			out[at] = out[at-1]
 		}
 		out[at] = m
 	}
 	kept := out[:0]
 	for _, m := range out {
-		if m.Made <= t {
+		if !m.Made.After(t) {
 			kept = append(kept, m)
 		}
 	}
@@ -331,22 +359,22 @@ func timeline(e Evidence, marks []*Mark, t day.Minute, known day.Instant) []even
 		if m.Code.Counts.Absent() && !m.Code.Late || m.Code.Counts == policy.Void {
 			continue
 		}
-		ev := event{at: m.Made, seq: m.Known.Seq, returns: -1, until: -1, slot: &m.Slot}
+		ev := event{at: m.Made, seq: m.Known.Seq, slot: &m.Slot}
 		switch {
 		case !m.Code.OnSite:
 			ev.place, ev.until, ev.reason = away, m.Slot.End, m.Code.Word
-			ev.at = max(m.Made, m.Slot.Start)
-		case m.From > m.Slot.Start && m.To < 0 && !m.Code.Late && m.From <= t:
-			ev.place, ev.at, ev.reason = offSite, max(m.From, m.Made), m.Code.Word
+			ev.at = day.Latest(m.Made, m.Slot.Start)
+		case m.From.After(m.Slot.Start) && m.To.IsZero() && !m.Code.Late && !m.From.After(t):
+			ev.place, ev.at, ev.reason = offSite, day.Latest(m.From, m.Made), m.Code.Word
 		}
 		out = insert(out, ev)
 	}
 	for i := range e.Movements {
 		m := &e.Movements[i]
-		if m.At > t || !reached(m.Known, m.Undone, known) {
+		if m.At.After(t) || !reached(m.Known, m.Undone, known) {
 			continue
 		}
-		ev := event{at: m.At, rank: 1, seq: m.Known.Seq, returns: -1, until: -1, movement: true, reason: m.Reason}
+		ev := event{at: m.At, rank: 1, seq: m.Known.Seq, movement: true, reason: m.Reason}
 		if m.Kind == Departed {
 			ev.place, ev.returns = offSite, m.Return
 		}
@@ -354,10 +382,10 @@ func timeline(e Evidence, marks []*Mark, t day.Minute, known day.Instant) []even
 	}
 	for i := range e.Activities {
 		a := &e.Activities[i]
-		if a.OnSite || a.From > t || !reached(a.Known, a.Ended, known) {
+		if a.OnSite || a.From.After(t) || !reached(a.Known, a.Ended, known) {
 			continue
 		}
-		out = insert(out, event{at: a.From, seq: a.Known.Seq, place: away, until: a.To, returns: -1, reason: a.Title})
+		out = insert(out, event{at: a.From, seq: a.Known.Seq, place: away, until: a.To, reason: a.Title})
 	}
 	return out
 }
@@ -375,7 +403,7 @@ func insert(list []event, ev event) []event {
 
 func (e event) before(o event) bool {
 	if e.at != o.at {
-		return e.at < o.at
+		return e.at.Before(o.at)
 	}
 	if e.rank != o.rank {
 		return e.rank < o.rank
@@ -386,7 +414,7 @@ func (e event) before(o event) bool {
 // latest returns the last event by t; being elsewhere wears off.
 func latest(events []event, t day.Minute) (event, bool) {
 	for i := len(events) - 1; i >= 0; i-- {
-		if events[i].at > t || (events[i].place == away && t >= events[i].until) {
+		if events[i].at.After(t) || (events[i].place == away && !t.Before(events[i].until)) {
 			continue
 		}
 		return events[i], true
@@ -399,7 +427,7 @@ func latest(events []event, t day.Minute) (event, bool) {
 func absentSince(marks []*Mark, seen, t day.Minute) (*Mark, bool) {
 	for i := len(marks) - 1; i >= 0; i-- {
 		m := marks[i]
-		if isAbsence(m, t) && m.Slot.Start >= seen {
+		if isAbsence(m, t) && !m.Slot.Start.Before(seen) {
 			return m, true
 		}
 	}
@@ -408,7 +436,7 @@ func absentSince(marks []*Mark, seen, t day.Minute) (*Mark, bool) {
 
 func lastAbsence(marks []*Mark, t day.Minute) (*Mark, bool) {
 	for i := len(marks) - 1; i >= 0; i-- {
-		if isAbsence(marks[i], t) || (marks[i].Code.Counts == policy.Void && marks[i].Slot.Start <= t) {
+		if isAbsence(marks[i], t) || (marks[i].Code.Counts == policy.Void && !marks[i].Slot.Start.After(t)) {
 			return marks[i], true
 		}
 	}
@@ -416,10 +444,10 @@ func lastAbsence(marks []*Mark, t day.Minute) (*Mark, bool) {
 }
 
 func isAbsence(m *Mark, t day.Minute) bool {
-	if !m.Code.Counts.Absent() || m.Code.Late || m.Slot.Start > t {
+	if !m.Code.Counts.Absent() || m.Code.Late || m.Slot.Start.After(t) {
 		return false
 	}
-	return (m.From < 0 || m.From <= t) && (m.To < 0 || t < m.To)
+	return (m.From.IsZero() || !m.From.After(t)) && (m.To.IsZero() || t.Before(m.To))
 }
 
 // arrival returns the minute at which the student first came: a movement's own
@@ -427,8 +455,8 @@ func isAbsence(m *Mark, t day.Minute) bool {
 func arrival(marks []*Mark, events []event, t day.Minute) (day.Minute, bool) {
 	first, ok := day.EndOfDay, false
 	for _, ev := range events {
-		if ev.movement && ev.place == onSite && ev.at <= t {
-			first, ok = min(first, ev.at), true
+		if ev.movement && ev.place == onSite && !ev.at.After(t) {
+			first, ok = day.Earliest(first, ev.at), true
 		}
 	}
 	for _, m := range marks {
@@ -437,12 +465,12 @@ func arrival(marks []*Mark, events []event, t day.Minute) (day.Minute, bool) {
 		}
 		at := m.Slot.Start
 		if m.Code.Late {
-			at = max(m.Made, m.Slot.Start)
-			if m.To >= 0 {
+			at = day.Latest(m.Made, m.Slot.Start)
+			if !m.To.IsZero() {
 				at = m.To
 			}
 		}
-		first, ok = min(first, at), true
+		first, ok = day.Earliest(first, at), true
 	}
 	return first, ok
 }
@@ -451,7 +479,7 @@ func noticeAt(notices []Notice, t day.Minute, known day.Instant) *Notice {
 	var best *Notice
 	for i := range notices {
 		n := &notices[i]
-		if !reached(n.Known, n.Withdrawn, known) || n.From > t {
+		if !reached(n.Known, n.Withdrawn, known) || n.From.After(t) {
 			continue
 		}
 		better := best == nil || (covers(n, t) && !covers(best, t)) ||
@@ -483,9 +511,9 @@ func FirstArrival(e Evidence, rules Rules, t day.Minute, known day.Instant) (at 
 	events := timeline(e, marks, t, known)
 	came, ok := arrival(marks, events, t)
 	if !ok {
-		return 0, false, false
+		return day.Minute{}, false, false
 	}
-	late = len(e.Due) > 0 && came > e.Due[0].Slot.Start+rules.LateGrace
+	late = len(e.Due) > 0 && came.After(e.Due[0].Slot.Start.Add(rules.LateGrace))
 	for _, ev := range events {
 		if ev.place == onSite && !late {
 			return ev.at, false, true

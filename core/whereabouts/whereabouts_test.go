@@ -8,14 +8,15 @@ import (
 	"pgregory.net/rapid"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/core/whereabouts"
 )
 
 var (
-	registration = day.Slot{Name: "AM", Start: 525, End: 540, Kind: day.Registration}
-	first        = day.Slot{Name: "1", Start: 545, End: 595}
-	second       = day.Slot{Name: "2", Start: 600, End: 650}
+	registration = day.Slot{Name: "AM", Start: day.MustMinute("08:45"), End: day.MustMinute("09:00"), Kind: day.Registration}
+	first        = day.Slot{Name: "1", Start: day.MustMinute("09:05"), End: day.MustMinute("09:55")}
+	second       = day.Slot{Name: "2", Start: day.MustMinute("10:00"), End: day.MustMinute("10:50")}
 	slots        = []day.Slot{registration, first, second}
 
 	present     = policy.Code{Code: "P", Word: "present", Counts: policy.Attended, OnSite: true}
@@ -32,15 +33,15 @@ var (
 )
 
 func known(m day.Minute) whereabouts.Known {
-	return whereabouts.Known{At: day.At(date, m), Seq: int64(m)}
+	return whereabouts.Known{At: day.At(date, m), Seq: ids.Entry(m.SinceMidnight())}
 }
 
 func mark(s day.Slot, c policy.Code, made day.Minute) whereabouts.Mark {
-	return whereabouts.Mark{Slot: s, Code: c, From: -1, To: -1, Made: made, Known: known(made + 1), Version: 1}
+	return whereabouts.Mark{Slot: s, Code: c, Made: made, Known: known(made.Add(1)), Version: 1}
 }
 
 func came(m day.Minute) whereabouts.Movement {
-	return whereabouts.Movement{Kind: whereabouts.Arrived, At: m, Return: -1, Known: known(m)}
+	return whereabouts.Movement{Kind: whereabouts.Arrived, At: m, Known: known(m)}
 }
 
 func left(m, back day.Minute) whereabouts.Movement {
@@ -48,7 +49,7 @@ func left(m, back day.Minute) whereabouts.Movement {
 }
 
 func wholeDay(reason string) whereabouts.Notice {
-	return whereabouts.Notice{To: day.EndOfDay, Reason: reason, Known: known(480)}
+	return whereabouts.Notice{To: day.EndOfDay, Reason: reason, Known: known(day.MustMinute("08:00"))}
 }
 
 func due(e whereabouts.Evidence) whereabouts.Evidence {
@@ -59,45 +60,45 @@ func due(e whereabouts.Evidence) whereabouts.Evidence {
 }
 
 func TestStates(t *testing.T) {
-	lateTo := mark(registration, late, 532)
-	lateTo.To = 532
-	corrected := mark(registration, present, 530)
-	corrected.Version, corrected.Known = 2, known(560)
+	lateTo := mark(registration, late, day.MustMinute("08:52"))
+	lateTo.To = day.MustMinute("08:52")
+	corrected := mark(registration, present, day.MustMinute("08:50"))
+	corrected.Version, corrected.Known = 2, known(day.MustMinute("09:20"))
 	for _, c := range []struct {
 		name string
 		e    whereabouts.Evidence
 		at   day.Minute
 		want whereabouts.State
 	}{
-		{"before the first slot", whereabouts.Evidence{}, 520, whereabouts.NotDue},
-		{"due, and the register is out", whereabouts.Evidence{}, 530, whereabouts.NotYetKnown},
-		{"marked in", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, 530)}}, 535, whereabouts.In},
-		{"a mark is not known before it came", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, 530)}}, 530, whereabouts.NotYetKnown},
-		{"marked in late in the register's time", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, 538)}}, 545, whereabouts.In},
-		{"late by more than the grace", whereabouts.Evidence{Marks: []whereabouts.Mark{lateTo}}, 540, whereabouts.InLate},
-		{"no reason", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}}, 540, whereabouts.Unaccounted},
-		{"ill", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, ill, 530)}}, 540, whereabouts.Explained},
-		{"settled as unexcused", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, unexcused, 530)}}, 540, whereabouts.Explained},
-		{"home rang before the register", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}}, 530, whereabouts.Explained},
-		{"home rang, and it is not time yet", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}}, 500, whereabouts.NotDue},
-		{"home rang, and the register says no reason", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}}, 540, whereabouts.Explained},
-		{"a notice never overwrites a presence", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}, Marks: []whereabouts.Mark{mark(registration, present, 530)}}, 540, whereabouts.In},
-		{"signed in before the slot, then absent", whereabouts.Evidence{Movements: []whereabouts.Movement{came(521)}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}}, 540, whereabouts.Unaccounted},
-		{"signed in after the slot began", whereabouts.Evidence{Movements: []whereabouts.Movement{came(534)}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}}, 540, whereabouts.InLate},
-		{"a movement outranks a mark of the same minute", whereabouts.Evidence{Movements: []whereabouts.Movement{left(530, -1)}, Marks: []whereabouts.Mark{mark(registration, present, 530)}}, 540, whereabouts.Left},
-		{"signed out, then absent from a lesson", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, -1)}, Marks: []whereabouts.Mark{mark(registration, present, 530), mark(first, nobodyKnows, 550)}}, 560, whereabouts.Left},
-		{"not back", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, 590)}}, 601, whereabouts.Unaccounted},
-		{"within the grace of the return", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, 590)}}, 595, whereabouts.Left},
-		{"expected, and the time has passed", whereabouts.Evidence{Notices: []whereabouts.Notice{{To: 570, Returns: true, Reason: "on the way", Known: known(530)}}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}}, 580, whereabouts.Unaccounted},
-		{"expected, still in time", whereabouts.Evidence{Notices: []whereabouts.Notice{{To: 570, Returns: true, Reason: "on the way", Known: known(530)}}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}}, 565, whereabouts.Explained},
-		{"on a trip", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: 510, To: 900, Known: known(400)}}}, 530, whereabouts.Elsewhere},
-		{"marked on a trip", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, trip, 530)}}, 535, whereabouts.Elsewhere},
-		{"attending at a distance is not on the premises", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, atDistance, 530)}}, 535, whereabouts.Elsewhere},
-		{"present at registration, gone in lesson 1", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, 530), mark(first, nobodyKnows, 550)}}, 560, whereabouts.Unaccounted},
-		{"absent at registration, present in lesson 1", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530), mark(first, present, 550)}}, 560, whereabouts.InLate},
-		{"not required", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, void, 530)}}, 540, whereabouts.NotDue},
-		{"gone home", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(second, present, 610)}}, 665, whereabouts.Left},
-		{"a correction counts from when it was known", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530), corrected}}, 561, whereabouts.In},
+		{"before the first slot", whereabouts.Evidence{}, day.MustMinute("08:40"), whereabouts.NotDue},
+		{"due, and the register is out", whereabouts.Evidence{}, day.MustMinute("08:50"), whereabouts.NotYetKnown},
+		{"marked in", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50"))}}, day.MustMinute("08:55"), whereabouts.In},
+		{"a mark is not known before it came", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50"))}}, day.MustMinute("08:50"), whereabouts.NotYetKnown},
+		{"marked in late in the register's time", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:58"))}}, day.MustMinute("09:05"), whereabouts.In},
+		{"late by more than the grace", whereabouts.Evidence{Marks: []whereabouts.Mark{lateTo}}, day.MustMinute("09:00"), whereabouts.InLate},
+		{"no reason", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Unaccounted},
+		{"ill", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, ill, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Explained},
+		{"settled as unexcused", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, unexcused, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Explained},
+		{"home rang before the register", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}}, day.MustMinute("08:50"), whereabouts.Explained},
+		{"home rang, and it is not time yet", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}}, day.MustMinute("08:20"), whereabouts.NotDue},
+		{"home rang, and the register says no reason", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Explained},
+		{"a notice never overwrites a presence", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}, Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.In},
+		{"signed in before the slot, then absent", whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("08:41"))}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Unaccounted},
+		{"signed in after the slot began", whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("08:54"))}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.InLate},
+		{"a movement outranks a mark of the same minute", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("08:50"), day.Minute{})}, Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Left},
+		{"signed out, then absent from a lesson", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:02"), day.Minute{})}, Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50")), mark(first, nobodyKnows, day.MustMinute("09:10"))}}, day.MustMinute("09:20"), whereabouts.Left},
+		{"not back", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:02"), day.MustMinute("09:50"))}}, day.MustMinute("10:01"), whereabouts.Unaccounted},
+		{"within the grace of the return", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:02"), day.MustMinute("09:50"))}}, day.MustMinute("09:55"), whereabouts.Left},
+		{"expected, and the time has passed", whereabouts.Evidence{Notices: []whereabouts.Notice{{To: day.MustMinute("09:30"), Returns: true, Reason: "on the way", Known: known(day.MustMinute("08:50"))}}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:40"), whereabouts.Unaccounted},
+		{"expected, still in time", whereabouts.Evidence{Notices: []whereabouts.Notice{{To: day.MustMinute("09:30"), Returns: true, Reason: "on the way", Known: known(day.MustMinute("08:50"))}}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:25"), whereabouts.Explained},
+		{"on a trip", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: day.MustMinute("08:30"), To: day.MustMinute("15:00"), Known: known(day.MustMinute("06:40"))}}}, day.MustMinute("08:50"), whereabouts.Elsewhere},
+		{"marked on a trip", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, trip, day.MustMinute("08:50"))}}, day.MustMinute("08:55"), whereabouts.Elsewhere},
+		{"attending at a distance is not on the premises", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, atDistance, day.MustMinute("08:50"))}}, day.MustMinute("08:55"), whereabouts.Elsewhere},
+		{"present at registration, gone in lesson 1", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50")), mark(first, nobodyKnows, day.MustMinute("09:10"))}}, day.MustMinute("09:20"), whereabouts.Unaccounted},
+		{"absent at registration, present in lesson 1", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50")), mark(first, present, day.MustMinute("09:10"))}}, day.MustMinute("09:20"), whereabouts.InLate},
+		{"not required", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, void, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.NotDue},
+		{"gone home", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(second, present, day.MustMinute("10:10"))}}, day.MustMinute("11:05"), whereabouts.Left},
+		{"a correction counts from when it was known", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50")), corrected}}, day.MustMinute("09:21"), whereabouts.In},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			got := whereabouts.At(due(c.e), rules, c.at, day.At(date, c.at))
@@ -107,19 +108,19 @@ func TestStates(t *testing.T) {
 }
 
 func TestSeenAndThenAbsentIsSearchedForFirst(t *testing.T) {
-	e := due(whereabouts.Evidence{Movements: []whereabouts.Movement{came(521)}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}})
-	assert.True(t, whereabouts.At(e, rules, 540, day.At(date, 540)).OnSite)
-	e = due(whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}})
-	assert.False(t, whereabouts.At(e, rules, 540, day.At(date, 540)).OnSite)
+	e := due(whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("08:41"))}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}})
+	assert.True(t, whereabouts.At(e, rules, day.MustMinute("09:00"), day.At(date, day.MustMinute("09:00"))).OnSite)
+	e = due(whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}})
+	assert.False(t, whereabouts.At(e, rules, day.MustMinute("09:00"), day.At(date, day.MustMinute("09:00"))).OnSite)
 }
 
 func TestUndoneMovementsAreForgottenOnlyFromThenOn(t *testing.T) {
-	m := came(521)
-	undone := known(540)
+	m := came(day.MustMinute("08:41"))
+	undone := known(day.MustMinute("09:00"))
 	m.Undone = &undone
 	e := due(whereabouts.Evidence{Movements: []whereabouts.Movement{m}})
-	assert.Equal(t, whereabouts.In, whereabouts.At(e, rules, 530, day.At(date, 530)).State)
-	assert.Equal(t, whereabouts.NotYetKnown, whereabouts.At(e, rules, 530, day.At(date, 541)).State)
+	assert.Equal(t, whereabouts.In, whereabouts.At(e, rules, day.MustMinute("08:50"), day.At(date, day.MustMinute("08:50"))).State)
+	assert.Equal(t, whereabouts.NotYetKnown, whereabouts.At(e, rules, day.MustMinute("08:50"), day.At(date, day.MustMinute("09:01"))).State)
 }
 
 func TestMismatches(t *testing.T) {
@@ -128,23 +129,23 @@ func TestMismatches(t *testing.T) {
 		e    whereabouts.Evidence
 		want []whereabouts.MismatchKind
 	}{
-		{"signed in but absent", whereabouts.Evidence{Movements: []whereabouts.Movement{came(521)}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530)}}, []whereabouts.MismatchKind{whereabouts.SignedInAbsent}},
-		{"left but marked in", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, -1)}, Marks: []whereabouts.Mark{mark(registration, present, 530), mark(first, present, 550)}}, []whereabouts.MismatchKind{whereabouts.LeftPresent}},
-		{"left and came back", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, -1), came(544)}, Marks: []whereabouts.Mark{mark(first, present, 550)}}, nil},
-		{"left, marked in, and then seen", whereabouts.Evidence{Movements: []whereabouts.Movement{left(542, -1), came(550)}, Marks: []whereabouts.Mark{mark(first, present, 550)}}, nil},
-		{"left in the lesson after the mark", whereabouts.Evidence{Movements: []whereabouts.Movement{left(570, -1)}, Marks: []whereabouts.Mark{mark(first, present, 550)}}, nil},
-		{"explained but marked in", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}, Marks: []whereabouts.Mark{mark(registration, present, 530)}}, []whereabouts.MismatchKind{whereabouts.ExplainedPresent}},
-		{"absent, then present without an arrival", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530), mark(first, present, 550)}}, []whereabouts.MismatchKind{whereabouts.AbsentThenPresent}},
-		{"absent, arrived, present", whereabouts.Evidence{Movements: []whereabouts.Movement{came(543)}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, 530), mark(first, present, 550)}}, nil},
-		{"one lesson missing between two", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, 530), mark(first, nobodyKnows, 550), mark(second, present, 605)}}, []whereabouts.MismatchKind{whereabouts.MissingBetween}},
-		{"all in agreement", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, 530), mark(first, present, 550)}}, nil},
+		{"signed in but absent", whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("08:41"))}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, []whereabouts.MismatchKind{whereabouts.SignedInAbsent}},
+		{"left but marked in", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:02"), day.Minute{})}, Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50")), mark(first, present, day.MustMinute("09:10"))}}, []whereabouts.MismatchKind{whereabouts.LeftPresent}},
+		{"left and came back", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:02"), day.Minute{}), came(day.MustMinute("09:04"))}, Marks: []whereabouts.Mark{mark(first, present, day.MustMinute("09:10"))}}, nil},
+		{"left, marked in, and then seen", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:02"), day.Minute{}), came(day.MustMinute("09:10"))}, Marks: []whereabouts.Mark{mark(first, present, day.MustMinute("09:10"))}}, nil},
+		{"left in the lesson after the mark", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:30"), day.Minute{})}, Marks: []whereabouts.Mark{mark(first, present, day.MustMinute("09:10"))}}, nil},
+		{"explained but marked in", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}, Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50"))}}, []whereabouts.MismatchKind{whereabouts.ExplainedPresent}},
+		{"absent, then present without an arrival", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50")), mark(first, present, day.MustMinute("09:10"))}}, []whereabouts.MismatchKind{whereabouts.AbsentThenPresent}},
+		{"absent, arrived, present", whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("09:03"))}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50")), mark(first, present, day.MustMinute("09:10"))}}, nil},
+		{"one lesson missing between two", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50")), mark(first, nobodyKnows, day.MustMinute("09:10")), mark(second, present, day.MustMinute("10:05"))}}, []whereabouts.MismatchKind{whereabouts.MissingBetween}},
+		{"all in agreement", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50")), mark(first, present, day.MustMinute("09:10"))}}, nil},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			var got []whereabouts.MismatchKind
-			for _, m := range whereabouts.Mismatches(due(c.e), 640, day.At(date, 640)) {
+			for _, m := range whereabouts.Mismatches(due(c.e), day.MustMinute("10:40"), day.At(date, day.MustMinute("10:40"))) {
 				got = append(got, m.Kind)
 				assert.NotEmpty(t, m.Actions)
-				assert.NotEmpty(t, m.Words)
+				assert.NotEmpty(t, m.Text)
 			}
 			assert.Equal(t, c.want, got)
 		})
@@ -154,7 +155,9 @@ func TestMismatches(t *testing.T) {
 // randomDay draws evidence of one student on one date.
 func randomDay(t *rapid.T) whereabouts.Evidence {
 	e := due(whereabouts.Evidence{})
-	minute := func(name string) day.Minute { return day.Minute(rapid.IntRange(480, 660).Draw(t, name)) }
+	minute := func(name string) day.Minute {
+		return day.Midnight.Add(day.Minutes(rapid.IntRange(480, 660).Draw(t, name)))
+	}
 	codes := []policy.Code{present, late, nobodyKnows, ill, unexcused, trip, atDistance, void}
 	for n, s := range slots {
 		for v := range rapid.IntRange(0, 2).Draw(t, fmt.Sprint("versions", n)) {
@@ -166,13 +169,13 @@ func randomDay(t *rapid.T) whereabouts.Evidence {
 	for range rapid.IntRange(0, 3).Draw(t, "movements") {
 		m := came(minute("moved"))
 		if rapid.Bool().Draw(t, "out") {
-			m = left(m.At, m.At+20)
+			m = left(m.At, m.At.Add(20))
 		}
 		e.Movements = append(e.Movements, m)
 	}
 	for range rapid.IntRange(0, 2).Draw(t, "notices") {
 		from := minute("from")
-		e.Notices = append(e.Notices, whereabouts.Notice{From: from, To: from + 60, Returns: rapid.Bool().Draw(t, "returns"), Reason: "r", Known: known(minute("told"))})
+		e.Notices = append(e.Notices, whereabouts.Notice{From: from, To: from.Add(60), Returns: rapid.Bool().Draw(t, "returns"), Reason: "r", Known: known(minute("told"))})
 	}
 	return e
 }
@@ -180,7 +183,7 @@ func randomDay(t *rapid.T) whereabouts.Evidence {
 func TestTheCountAddsUpToTheRoll(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var count whereabouts.Count
-		at := day.Minute(rapid.IntRange(470, 700).Draw(t, "at"))
+		at := day.Midnight.Add(day.Minutes(rapid.IntRange(470, 700).Draw(t, "at")))
 		n := rapid.IntRange(1, 8).Draw(t, "students")
 		for range n {
 			p := whereabouts.At(randomDay(t), rules, at, day.At(date, at))
@@ -194,13 +197,13 @@ func TestTheCountAddsUpToTheRoll(t *testing.T) {
 func TestLookingEarlierNeverReadsLaterEvidence(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		e := randomDay(t)
-		at := day.Minute(rapid.IntRange(470, 660).Draw(t, "at"))
+		at := day.Midnight.Add(day.Minutes(rapid.IntRange(470, 660).Draw(t, "at")))
 		before := whereabouts.At(e, rules, at, day.At(date, at))
-		later := at + 1
+		later := at.Add(1)
 		n := mark(slots[rapid.IntRange(0, 2).Draw(t, "slot")], nobodyKnows, later)
 		n.Version, n.Known = 9, known(later)
 		e.Marks = append(e.Marks, n)
-		e.Movements = append(e.Movements, left(later, -1))
+		e.Movements = append(e.Movements, left(later, day.Minute{}))
 		e.Notices = append(e.Notices, whereabouts.Notice{To: day.EndOfDay, Reason: "later", Known: known(later)})
 		assert.Equal(t, before, whereabouts.At(e, rules, at, day.At(date, at)))
 	})
@@ -211,7 +214,7 @@ func TestLookingEarlierNeverReadsLaterEvidence(t *testing.T) {
 func TestReplayShowsWhatWasShown(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		e := randomDay(t)
-		at := day.Minute(rapid.IntRange(470, 660).Draw(t, "at"))
+		at := day.Midnight.Add(day.Minutes(rapid.IntRange(470, 660).Draw(t, "at")))
 		limit := day.At(date, at)
 		replay := whereabouts.Evidence{Due: e.Due}
 		for _, m := range e.Marks {
@@ -234,11 +237,11 @@ func TestReplayShowsWhatWasShown(t *testing.T) {
 }
 
 func BenchmarkTwoThousandStudents(b *testing.B) {
-	e := due(whereabouts.Evidence{Movements: []whereabouts.Movement{came(521)}, Notices: []whereabouts.Notice{wholeDay("ill")},
-		Marks: []whereabouts.Mark{mark(registration, present, 530), mark(first, present, 550), mark(second, nobodyKnows, 605)}})
+	e := due(whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("08:41"))}, Notices: []whereabouts.Notice{wholeDay("ill")},
+		Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50")), mark(first, present, day.MustMinute("09:10")), mark(second, nobodyKnows, day.MustMinute("10:05"))}})
 	for b.Loop() {
 		for range 2000 {
-			whereabouts.At(e, rules, 640, day.At(date, 640))
+			whereabouts.At(e, rules, day.MustMinute("10:40"), day.At(date, day.MustMinute("10:40")))
 		}
 	}
 }

@@ -10,7 +10,6 @@ import (
 
 	"meldung/core/day"
 	"meldung/demo"
-	"meldung/outside"
 	"meldung/store"
 	"meldung/work"
 )
@@ -34,8 +33,8 @@ func Open(ctx context.Context, folder, at string) (*work.Office, error) {
 }
 
 func play(ctx context.Context, db *store.Store, school *demo.School, at day.Instant) (*work.Office, *demo.Player, error) {
-	clock := outside.NewDemoClock(at)
-	office, err := work.Open(ctx, db, clock, outside.Gateway{})
+	clock := NewClock(at)
+	office, err := work.Open(ctx, db, clock)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -64,17 +63,32 @@ func Played(t testing.TB) (*work.Office, *demo.Player) {
 // at is the minute at which the demonstration begins.
 const at = "2026-03-10T09:12"
 
+// Folder names a folder with the built school for all tests of a run; where it is not set,
+// each test program builds its own.
+const Folder = "MELDUNG_TEST_SCHOOL"
+
+// Build builds the school with its morning in a folder, in place of one that is there.
+func Build(ctx context.Context, folder string) error {
+	if err := os.RemoveAll(folder); err != nil {
+		return err
+	}
+	office, err := Open(ctx, folder, at)
+	if err != nil {
+		return err
+	}
+	return office.Store().Close()
+}
+
 // built is a folder with the school and its morning.
 var built = sync.OnceValues(func() (string, error) {
+	if folder := os.Getenv(Folder); folder != "" {
+		return folder, nil
+	}
 	folder, err := os.MkdirTemp("", "meldung-built-")
 	if err != nil {
 		return "", err
 	}
-	office, err := Open(context.Background(), folder, at)
-	if err != nil {
-		return "", err
-	}
-	return folder, office.Store().Close()
+	return folder, Build(context.Background(), folder)
 })
 
 // copied opens a copy of the built school's store, of the test's own.
@@ -109,14 +123,14 @@ func Copy(t testing.TB) *work.Office {
 }
 
 // CopyWithClock is Copy with the clock, which the test may move.
-func CopyWithClock(t testing.TB) (*work.Office, *outside.DemoClock) {
+func CopyWithClock(t testing.TB) (*work.Office, *Clock) {
 	t.Helper()
 	instant, err := day.ParseInstant(at)
 	if err != nil {
 		t.Fatal(err)
 	}
-	clock := outside.NewDemoClock(instant)
-	office, err := work.Open(t.Context(), copied(t), clock, outside.Gateway{})
+	clock := NewClock(instant)
+	office, err := work.Open(t.Context(), copied(t), clock)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -129,5 +143,5 @@ func Empty(ctx context.Context, folder string, at day.Instant) (*work.Office, er
 	if err != nil {
 		return nil, err
 	}
-	return work.Open(ctx, db, outside.NewDemoClock(at), outside.Gateway{})
+	return work.Open(ctx, db, NewClock(at))
 }

@@ -121,10 +121,10 @@ func (c chance) mark(s *naiveSchool, slot naiveSlot, often int) naiveMark {
 	if c.once(often * 2) {
 		from, to := slot.start-10+c.IntN(80), slot.start+c.IntN(80)
 		if c.once(2) {
-			m.from = day.Minute(from).String()
+			m.from = day.Midnight.Add(day.Minutes(from)).String()
 		}
 		if c.once(2) && (m.from == "" || to > from) {
-			m.to = day.Minute(to).String()
+			m.to = day.Midnight.Add(day.Minutes(to)).String()
 		}
 	}
 	return m
@@ -241,7 +241,7 @@ func (s *naiveSchool) files(c chance) fstest.MapFS {
 	rows = nil
 	for name, slots := range s.patterns {
 		for _, slot := range slots {
-			rows = append(rows, fmt.Sprintf("%s,%s,%s,%s,%s", slot.kind, day.Minute(slot.end), day.Minute(slot.start), slot.name, name))
+			rows = append(rows, fmt.Sprintf("%s,%s,%s,%s,%s", slot.kind, day.Midnight.Add(day.Minutes(slot.end)), day.Midnight.Add(day.Minutes(slot.start)), slot.name, name))
 		}
 	}
 	put("slots.csv", "kind,end,start,slot,day", rows)

@@ -27,7 +27,7 @@ func BenchmarkAssess(b *testing.B) {
 	}
 	slots := bytes.NewBufferString("day,slot,start,end,kind\n")
 	for k := range 6 {
-		fmt.Fprintf(slots, "full,%d,%s,%s,\n", k, day.Minute(540+60*k), day.Minute(590+60*k))
+		fmt.Fprintf(slots, "full,%d,%s,%s,\n", k, day.Midnight.Add(day.Minutes(540+60*k)), day.Midnight.Add(day.Minutes(590+60*k)))
 	}
 	students := bytes.NewBufferString("student,family_name,given_name,year,form,enrolled_from,enrolled_to,share_here,share_elsewhere\n")
 	marks := bytes.NewBufferString("student,date,slot,code,from,to,class\n")
@@ -41,7 +41,7 @@ func BenchmarkAssess(b *testing.B) {
 				case away:
 					fmt.Fprintf(marks, "S%05d,%s,%d,M,,,\n", n, d, k)
 				case r.IntN(50) == 0:
-					fmt.Fprintf(marks, "S%05d,%s,%d,L,,%s,geography\n", n, d, k, day.Minute(547+60*k))
+					fmt.Fprintf(marks, "S%05d,%s,%d,L,,%s,geography\n", n, d, k, day.Midnight.Add(day.Minutes(547+60*k)))
 				default:
 					fmt.Fprintf(marks, "S%05d,%s,%d,P,,,\n", n, d, k)
 				}

@@ -81,7 +81,7 @@ func (r *reader) readCode(t *table.Table, row table.Row, m *mark) (ok bool) {
 }
 
 func readTimes(t *table.Table, row table.Row, m *mark) bool {
-	m.From, m.To = absence.Missing, absence.Missing
+	m.From, m.To = day.Minute{}, day.Minute{}
 	if row.Get("from") == "" && row.Get("to") == "" {
 		return true
 	}
@@ -91,7 +91,7 @@ func readTimes(t *table.Table, row table.Row, m *mark) bool {
 	if !fromOK || !toOK {
 		return false
 	}
-	if from != absence.Missing && to != absence.Missing && to <= from {
+	if !from.IsZero() && !to.IsZero() && !to.After(from) {
 		t.Wrong(row, "to %s is not after from %s", to, from)
 		return false
 	}

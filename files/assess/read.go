@@ -97,12 +97,12 @@ func (r *reader) scan(name string, mayMiss bool, each func(f *file, t *table.Tab
 	content, err := r.folder.Open(name)
 	if errors.Is(err, fs.ErrNotExist) {
 		if !mayMiss {
-			r.problems = append(r.problems, table.Problem{File: name, Words: "the file is missing"})
+			r.problems = append(r.problems, table.Problem{File: name, Text: "the file is missing"})
 		}
 		return file{usable: mayMiss, whole: mayMiss}
 	}
 	if err != nil {
-		r.problems = append(r.problems, table.Problem{File: name, Words: "can't be read: " + err.Error()})
+		r.problems = append(r.problems, table.Problem{File: name, Text: "can't be read: " + err.Error()})
 		return file{}
 	}
 	defer content.Close()
@@ -112,7 +112,7 @@ func (r *reader) scan(name string, mayMiss bool, each func(f *file, t *table.Tab
 	f.whole = f.whole && t.Usable && t.Lost == 0
 	if name == Calendar && t.Usable && t.Records == 0 {
 		f.usable = false
-		t.Problems = append(t.Problems, table.Problem{File: name, Line: 1, Words: "the calendar has no dates"})
+		t.Problems = append(t.Problems, table.Problem{File: name, Line: 1, Text: "the calendar has no dates"})
 	}
 	r.problems = append(r.problems, t.Problems...)
 	return f
@@ -184,7 +184,7 @@ func (r *reader) readSlots() {
 			f.whole = false // which pattern is meant is not known
 		}
 		timesOK := startOK && endOK
-		if timesOK && end <= start {
+		if timesOK && !end.After(start) {
 			t.Wrong(row, "end %s is not after start %s", end, start)
 			timesOK = false
 		}
@@ -216,7 +216,7 @@ func (r *reader) readSlots() {
 		r.judgeOverlap(t, row, p, s)
 	})
 	if r.policy.RegistrationOnly && r.slotFile.whole && sure && !registration {
-		r.problems = append(r.problems, table.Problem{File: Slots, Line: 1, Words: "the policy counts registrations, and no slot is one"})
+		r.problems = append(r.problems, table.Problem{File: Slots, Line: 1, Text: "the policy counts registrations, and no slot is one"})
 	}
 }
 

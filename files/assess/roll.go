@@ -12,7 +12,7 @@ import (
 // The values that may be empty.
 var (
 	dateOrNone    = orNone(day.ParseDate, absence.NoEnd)
-	minuteOrNone  = orNone(day.ParseMinute, absence.Missing)
+	minuteOrNone  = orNone(day.ParseMinute, day.Minute{})
 	weekdayOrAny  = orNone(weekdayOf, 0)
 	shareOrWhole  = orNone(share, policy.NewFraction(1, 1))
 	shareOrNought = orNone(share, policy.Fraction{})
@@ -139,7 +139,7 @@ func (r *reader) fill() *absence.Ledger {
 	}
 	calendar, err := day.NewCalendar(patterns, rows)
 	if err != nil {
-		r.problems = append(r.problems, table.Problem{File: Calendar, Line: 1, Words: err.Error()})
+		r.problems = append(r.problems, table.Problem{File: Calendar, Line: 1, Text: err.Error()})
 		return nil
 	}
 	for _, d := range r.dates {

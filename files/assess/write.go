@@ -98,18 +98,11 @@ func markRows(l *absence.Ledger) iter.Seq[[]string] {
 					if !marked || !l.Due(i, d, pos) {
 						continue
 					}
-					if !yield([]string{id, sd.Date.String(), slot.Name, codes[m.Code].Code, timeOf(m.From), timeOf(m.To), m.Class}) {
+					if !yield([]string{id, sd.Date.String(), slot.Name, codes[m.Code].Code, m.From.String(), m.To.String(), m.Class}) {
 						return
 					}
 				}
 			}
 		}
 	}
-}
-
-func timeOf(m day.Minute) string {
-	if m == absence.Missing {
-		return ""
-	}
-	return m.String()
 }

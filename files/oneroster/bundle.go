@@ -31,7 +31,7 @@ type Tie struct {
 
 // Warning is something to know when dealing with a student.
 type Warning struct {
-	Words     string
+	Text      string
 	CareFirst bool
 }
 

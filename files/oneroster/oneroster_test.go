@@ -22,7 +22,7 @@ func bundle() oneroster.Bundle {
 		Staff:    []oneroster.Staff{{ID: "t1", Given: "Bertil", Family: "Ek", Role: "teacher"}},
 		Students: []oneroster.Student{
 			{ID: "s1", Number: "70001", Given: "Asta", Family: "Øye", From: &from, ShareHere: "0.5", ShareElsewhere: "0.5", Born: "2014-02-03", Card: "SK70001",
-				Schedule: []oneroster.DueSlot{{Slot: "1"}, {Slot: "2", Weekday: 3}}, Warnings: []oneroster.Warning{{Words: "nut allergy, severe"}, {Words: "plan", CareFirst: true}},
+				Schedule: []oneroster.DueSlot{{Slot: "1"}, {Slot: "2", Weekday: 3}}, Warnings: []oneroster.Warning{{Text: "nut allergy, severe"}, {Text: "plan", CareFirst: true}},
 				Ties: []oneroster.Tie{{Contact: "g2", Relation: "aunt", MayCollect: true}, {Contact: "g1", Relation: "father", LivesWith: true, DoNotCall: true}}},
 			{ID: "s2", Number: "70002", Given: "Bo", Family: "Lone", From: &from, ShareHere: "1", ShareElsewhere: "0"},
 		},

@@ -68,7 +68,7 @@ func (r *reader) each(name string, must bool, yield func(t *table.Table, row tab
 	content, ok := r.files[name]
 	if !ok {
 		if must {
-			r.out.Problems = append(r.out.Problems, table.Problem{File: name, Words: "the file is missing"})
+			r.out.Problems = append(r.out.Problems, table.Problem{File: name, Text: "the file is missing"})
 		}
 		return
 	}

@@ -97,7 +97,7 @@ func users(b Bundle, school string) []map[string]string {
 			}
 		}
 		for _, w := range s.Warnings {
-			text := w.Words
+			text := w.Text
 			if w.CareFirst {
 				text = careFirst + text
 			}

@@ -38,9 +38,9 @@ var alphabets = map[string]string{
 
 func example(name string, lessons int) paper.Pass {
 	p := paper.Pass{School: "Fairlead School", Title: "Late pass", Name: name, Form: "8 Halyard · 40217", Number: "000018", Code: "P-000018",
-		Facts: []paper.Fact{{Label: "In at", Words: "09:12, Tue 10 March"}, {Label: "Because", Words: "ferry"}}}
+		Facts: []paper.Fact{{Label: "In at", Text: "09:12, Tue 10 March"}, {Label: "Because", Text: "ferry"}}}
 	for i := range lessons {
-		p.Lessons = append(p.Lessons, paper.Lesson{At: fmt.Sprintf("%02d:00", 9+i), Words: "lesson", Who: "room"})
+		p.Lessons = append(p.Lessons, paper.Lesson{At: fmt.Sprintf("%02d:00", 9+i), Text: "lesson", Who: "room"})
 	}
 	return p
 }
@@ -134,11 +134,11 @@ func TestMarkAndPhotoStandOnAPass(t *testing.T) {
 	p := example("Oona Harle", 2)
 	picture, err := barcode.QR("a picture", 200)
 	require.NoError(t, err)
-	p.Mark, p.Photo = picture, picture
+	p.Emblem, p.Photo = picture, picture
 	pdf, err := p.PDF(paper.A6)
 	images := run(t, "pdfimages", "-list", kept(t, pdf, err))
 	assert.Equal(t, 3, strings.Count(images, "  no  "), "mark, photo and code: %s", images)
-	p.Mark, p.Photo = []byte("no picture"), nil
+	p.Emblem, p.Photo = []byte("no picture"), nil
 	pdf, err = p.PDF(paper.A6)
 	assert.Equal(t, 1, strings.Count(run(t, "pdfimages", "-list", kept(t, pdf, err)), "  no  "), "what is no picture is left out")
 }

@@ -11,7 +11,7 @@ import (
 // Pass is what stands on a pass.
 type Pass struct {
 	School  string
-	Mark    []byte // the school's mark as PNG; empty for none
+	Emblem  []byte // the school's emblem as PNG; empty for none
 	Title   string
 	Name    string
 	Form    string
@@ -23,10 +23,10 @@ type Pass struct {
 }
 
 // Fact is a line of a pass.
-type Fact struct{ Label, Words string }
+type Fact struct{ Label, Text string }
 
 // Lesson is a lesson whose teacher signs.
-type Lesson struct{ At, Words, Who string }
+type Lesson struct{ At, Text, Who string }
 
 // Stock is what a pass is printed on.
 type Stock int
@@ -57,13 +57,13 @@ func (p Pass) PDF(stock Stock) ([]byte, error) {
 	}
 	s.head(p)
 	for _, f := range p.Facts {
-		s.AddRow(factHeight, words(3, s.inner(), f.Label, props.Text{Size: 8, Color: second, Top: 0.6}), words(9, s.inner(), f.Words, props.Text{Size: 9, Style: bold}))
+		s.AddRow(factHeight, words(3, s.inner(), f.Label, props.Text{Size: 8, Color: second, Top: 0.6}), words(9, s.inner(), f.Text, props.Text{Size: 9, Style: bold}))
 	}
 	if len(p.Lessons) > 0 {
 		s.AddRow(5.5, words(12, s.inner(), "Signed by the teachers of the remaining lessons", props.Text{Size: 7, Color: second, Top: 1.5}))
 	}
 	for _, l := range p.Lessons {
-		s.AddRow(lessonHeight, words(2, s.inner(), l.At, props.Text{Size: 8, Top: 4}), words(5, s.inner(), l.Words, props.Text{Size: 8, Top: 4}),
+		s.AddRow(lessonHeight, words(2, s.inner(), l.At, props.Text{Size: 8, Top: 4}), words(5, s.inner(), l.Text, props.Text{Size: 8, Top: 4}),
 			words(5, s.inner(), l.Who, props.Text{Size: 6.5, Color: second, Top: 6, Align: align.Right})).
 			WithStyle(&props.Cell{BorderType: border.Bottom, BorderThickness: 0.15, BorderColor: second})
 	}
@@ -76,8 +76,8 @@ func (p Pass) PDF(stock Stock) ([]byte, error) {
 func (s *sheet) head(p Pass) {
 	var side []core.Col
 	left := 12
-	if readable(p.Mark) {
-		side = append(side, s.picture(2, p.Mark, nil, 100))
+	if readable(p.Emblem) {
+		side = append(side, s.picture(2, p.Emblem, nil, 100))
 		left -= 2
 	}
 	s.AddRow(8, append(side, words(left, s.inner(), p.School, props.Text{Size: 10, Style: bold, Top: 1.5, Left: 1}))...)

@@ -3,23 +3,26 @@
 package policyfile
 
 import (
+	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
 	"fmt"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
+	"github.com/goccy/go-yaml/token"
 
 	"meldung/core/policy"
 )
 
 // Problem is a mistake in a policy file, with its line where it has one.
 type Problem struct {
-	Line  int
-	Words string
+	Line int
+	Text string
 }
 
 // Error returns the problem as one line.
@@ -27,9 +30,9 @@ func (p *Problem) Error() string { return "policy: " + p.place() }
 
 func (p *Problem) place() string {
 	if p.Line == 0 {
-		return p.Words
+		return p.Text
 	}
-	return fmt.Sprintf("line %d: %s", p.Line, p.Words)
+	return fmt.Sprintf("line %d: %s", p.Line, p.Text)
 }
 
 func wrong(n ast.Node, format string, args ...any) error {
@@ -102,13 +105,22 @@ func ParseCodes(id string, text []byte) (*policy.CodeSet, error) {
 	if err != nil {
 		return nil, err
 	}
-	if f["codes"] == nil {
+	switch {
+	case f["codes"] == nil:
 		return nil, wrong(top, "codes is missing")
+	case nothing(f["codes"]):
+		return nil, wrong(f["codes"], "codes is empty")
 	}
 	return codeList(id, f["codes"])
 }
 
+// topOf returns the one document of a text, which is UTF-8 and may begin with a byte-order
+// mark.
 func topOf(text []byte) (ast.Node, error) {
+	text = bytes.TrimPrefix(text, []byte("\ufeff"))
+	if line, ok := notUTF8(text); !ok {
+		return nil, &Problem{line, "this is not valid UTF-8"}
+	}
 	file, err := parser.ParseBytes(text, 0)
 	if err != nil {
 		return nil, notYAML(err)
@@ -123,6 +135,16 @@ func topOf(text []byte) (ast.Node, error) {
 		return nil, &Problem{0, "one YAML document with the policy's keys is expected"}
 	}
 	return bare(top[0], map[string]ast.Node{})
+}
+
+// notUTF8 returns the first line that is not valid UTF-8; ok is true where there is none.
+func notUTF8(text []byte) (line int, ok bool) {
+	for n, l := range bytes.Split(text, []byte("\n")) {
+		if !utf8.Valid(l) {
+			return n + 1, false
+		}
+	}
+	return 0, true
 }
 
 // bare takes tags off, since every value is read as text, and puts what an anchor
@@ -208,15 +230,18 @@ func scalar(n ast.Node) (string, error) {
 		}
 		return n.GetToken().Value, nil
 	case *ast.NullNode:
-		if t := n.GetToken(); t != nil && t.Value != "" && t.Value != "null" {
-			return t.Value, nil
+		if nothing(n) {
+			return "", nil
 		}
-		if t := n.GetToken(); t != nil && strings.TrimSpace(t.Origin) == "null" {
-			return "null", nil
-		}
-		return "", nil
+		return n.GetToken().Value, nil // ~ and null are text like any other
 	}
 	return "", wrong(n, "a single value is expected")
+}
+
+// nothing reports whether there is nothing where a value could stand.
+func nothing(n ast.Node) bool {
+	null, ok := n.(*ast.NullNode)
+	return ok && null.GetToken().Type == token.ImplicitNullType
 }
 
 // items returns a list's entries; an empty value is an empty list.
@@ -281,6 +306,10 @@ func (r *reader) word(key string, needed bool, words ...string) int {
 		return 0
 	}
 	s := r.text(key)
+	if s == "" {
+		r.fail(wrong(r.f[key], "%s is empty; expected is one of %s", key, strings.Join(words, ", ")))
+		return 0
+	}
 	for i, w := range words {
 		if w == s {
 			return i
@@ -295,7 +324,10 @@ func (r *reader) whole(key string, least, absent int) int {
 		return absent
 	}
 	n, err := wholeOf(r.text(key))
-	if err != nil || n < least {
+	switch {
+	case r.text(key) == "":
+		r.fail(wrong(r.f[key], "%s is empty; expected is a whole number from %d on", key, least))
+	case err != nil || n < least:
 		r.fail(wrong(r.f[key], "%s is %q; expected is a whole number from %d on", key, r.text(key), least))
 	}
 	return n
@@ -323,6 +355,10 @@ func (r *reader) share(key string, needed bool) policy.Fraction {
 		}
 		return policy.NewFraction(1, 1)
 	}
+	if r.text(key) == "" {
+		r.fail(wrong(r.f[key], "%s is empty; expected is a fraction such as 1/10", key))
+		return policy.NewFraction(1, 1)
+	}
 	f, err := policy.ParseFraction(r.text(key))
 	if err != nil || f.Sign() <= 0 || f.Cmp(1, 1) < 0 {
 		r.fail(wrong(r.f[key], "%s is %q; expected is a fraction such as 1/10, above 0 and at most 1", key, r.text(key)))
@@ -331,25 +367,15 @@ func (r *reader) share(key string, needed bool) policy.Fraction {
 	return f
 }
 
-// fraction reads a fraction that must be there.
-func (r *reader) fraction(key string) policy.Fraction {
-	if !r.has(key) {
-		r.fail(wrong(r.node, "%s is missing", key))
-		return policy.Fraction{}
-	}
-	f, err := policy.ParseFraction(r.text(key))
-	if err != nil {
-		r.fail(wrong(r.f[key], "%s is %q; expected is a fraction such as 1/10", key, r.text(key)))
-	}
-	return f
-}
-
 func (r *reader) flag(key string) bool { return r.word(key, false, "false", "true") == 1 }
 
 func codesOf(n ast.Node, named CodeSource) (*policy.CodeSet, error) {
 	switch n.(type) {
-	case *ast.SequenceNode, *ast.NullNode:
+	case *ast.SequenceNode:
 		return codeList("own", n)
+	}
+	if nothing(n) {
+		return nil, wrong(n, "codes is empty")
 	}
 	name, err := scalar(n)
 	if err != nil {
@@ -414,7 +440,7 @@ func bandsOf(n ast.Node) ([]policy.Band, error) {
 		case last && r.has("below"):
 			r.fail(wrong(item, "the last band has no below"))
 		case !last:
-			below := r.fraction("below")
+			below := r.share("below", true)
 			b.Below = &below
 			if i > 0 && r.err == nil && out[i-1].Below != nil && below.Rat().Cmp(out[i-1].Below.Rat()) <= 0 {
 				r.fail(wrong(item, "bands ascend; %s is not above %s", below, out[i-1].Below))
@@ -491,6 +517,9 @@ func sidesOf(item, n ast.Node, count policy.Count) (policy.Side, error) {
 		if err != nil {
 			return 0, err
 		}
+		if s == "" {
+			return 0, wrong(one, "a side is empty; expected are excused, unexcused, medical or excused_nonmedical")
+		}
 		if sides[s] == 0 {
 			return 0, wrong(one, "%q is no side; expected are excused, unexcused, medical or excused_nonmedical", s)
 		}
@@ -519,8 +548,11 @@ func windowOf(item, n ast.Node, count policy.Count) (policy.Window, error) {
 		return policy.Window{Kind: policy.RollingDays, N: r.whole("rolling_days", 1, 1)}, r.err
 	}
 	s, err := scalar(n)
-	if err != nil {
+	switch {
+	case err != nil:
 		return policy.Window{}, err
+	case s == "":
+		return policy.Window{}, wrong(n, "window is empty")
 	}
 	for i, w := range windowWords {
 		kind := policy.WindowKind(i)

@@ -1,6 +1,7 @@
 package policyfile_test
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -96,7 +97,7 @@ func TestAnotherWordingIsAnotherVersion(t *testing.T) {
 
 func TestNumbersMayBeLarge(t *testing.T) {
 	p, err := policyfile.Parse([]byte("id: a\ntitle: A\ncodes: plain\nunit: day\nthreshold: 1\nmin_possible: 99999999999999999999\n"+
-		"bands: [{name: low, below: 3/2}, {name: rest}]\n"), policyfile.ShippedCodes)
+		"bands: [{name: low, below: 1}, {name: rest}]\n"), policyfile.ShippedCodes)
 	require.NoError(t, err)
 	_, banded := p.Band(1, 300)
 	assert.False(t, banded)
@@ -157,6 +158,107 @@ func TestMistakesAreRefusedByLine(t *testing.T) {
 		_, err := policyfile.Parse([]byte(c.text), policyfile.ShippedCodes)
 		assert.ErrorContains(t, err, c.want, c.name)
 	}
+}
+
+// What is needed is not empty, however nothing is written; where a word or a number is due,
+// the message says that it is empty.
+func TestNothingIsSaidToBeEmpty(t *testing.T) {
+	const good = "id: a\ntitle: A\ncodes: plain\nunit: day\nbasis: scheduled\nday_absent_at: 1/2\nslots: all\nmin_possible: 1\nthreshold: 1/10\n"
+	for _, line := range []string{"id: a", "title: A", "codes: plain", "unit: day", "basis: scheduled", "day_absent_at: 1/2", "slots: all", "min_possible: 1", "threshold: 1/10"} {
+		key, _, _ := strings.Cut(line, ":")
+		for _, empty := range []string{key + ":", key + `: ""`, key + ": # nothing"} {
+			if key == "codes" && strings.Contains(empty, `"`) {
+				continue // names no file
+			}
+			_, err := policyfile.Parse([]byte(strings.Replace(good, line, empty, 1)), policyfile.ShippedCodes)
+			assert.ErrorContains(t, err, key+" is empty", empty)
+		}
+	}
+	for text, want := range map[string]string{
+		"codes:\n  - code:\n    counts: void\n":                                                                        "line 4: code is empty",
+		"codes:\n  - {code: A, counts: }\n":                                                                            "counts is empty",
+		"codes:\n  - {code: A, counts: void, late: }\n":                                                                "late is empty",
+		"bands:\n  - name:\n    below: 1/5\n  - {name: rest}\n":                                                        "name is empty",
+		"bands:\n  - {name: low, below: }\n  - {name: rest}\n":                                                         "below is empty",
+		"triggers:\n  - {id: , count: days, of: [excused], reach: 1, window: year}\n":                                  "id is empty",
+		"triggers:\n  - {id: t, count: , of: [excused], reach: 1, window: year}\n":                                     "count is empty",
+		"triggers:\n  - {id: t, count: days, of: [excused], reach: , window: year}\n":                                  "reach is empty",
+		"triggers:\n  - {id: t, count: days, of: [excused], reach: 1, window: }\n":                                     "window is empty",
+		"triggers:\n  - {id: t, count: days, of: , reach: 1, window: year}\n":                                          "of is empty",
+		"triggers:\n  - {id: t, count: days, of: [\"\"], reach: 1, window: year}\n":                                    "a side is empty",
+		"triggers:\n  - {id: t, count: days, of: [excused], reach: 1, window: {rolling_days: }}\n":                     "rolling_days is empty",
+		"ladders:\n  - {id: , per: day, within: year, steps: []}\n":                                                    "id is empty",
+		"ladders:\n  - {id: l, per: , within: year, steps: []}\n":                                                      "per is empty",
+		"ladders:\n  - {id: l, per: day, within: year, steps: [{from: , do: [a]}]}\n":                                  "from is empty",
+		"ladders:\n  - {id: l, per: day, within: year, steps: [{from: 1, do: }]}\n":                                    "do is missing or empty",
+		"ladders:\n  - id: l\n    per: day\n    within: year\n    steps:\n      - from: 1\n        do:\n          -\n": "it can't be empty",
+	} {
+		base := "id: a\ntitle: A\ncodes: plain\nunit: day\nthreshold: 1/10\n"
+		if strings.HasPrefix(text, "codes") {
+			base = strings.Replace(base, "codes: plain\n", "", 1)
+			text = strings.Replace(text, "codes:", "unit: day\ncodes:", 1)
+			base = strings.Replace(base, "unit: day\n", "", 1)
+		}
+		_, err := policyfile.Parse([]byte(base+text), policyfile.ShippedCodes)
+		assert.ErrorContains(t, err, strings.TrimPrefix(want, "line 4: "), text)
+	}
+	// What may be empty is.
+	p, err := policyfile.Parse([]byte("id: a\ntitle: A\nsource:\ncodes:\n  - {code: A, word: , counts: void}\nunit: day\nthreshold: 1/10\nbands:\ntriggers:\nladders:\n  - {id: l, title: , per: day, within: year, steps: }\n"), policyfile.ShippedCodes)
+	require.NoError(t, err)
+	assert.Empty(t, p.Source+p.Codes.Codes[0].Word+p.Ladders[0].Title)
+	// Written out, null and ~ are text.
+	p, err = policyfile.Parse([]byte("id: null\ntitle: ~\ncodes: plain\nunit: day\nthreshold: 1/10\n"), policyfile.ShippedCodes)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"null", "~"}, []string{p.ID, p.Title})
+}
+
+func TestByteOrderMarksAndOtherEncodings(t *testing.T) {
+	const text = "id: a\ntitle: Künftig\ncodes: plain\nunit: day\nthreshold: 1/10\n"
+	p, err := policyfile.Parse([]byte("\ufeff"+text), policyfile.ShippedCodes)
+	require.NoError(t, err)
+	assert.Equal(t, "Künftig", p.Title)
+	set, err := policyfile.ParseCodes("own", []byte("\ufeffcodes: [{code: A, counts: void}]"))
+	require.NoError(t, err)
+	assert.Len(t, set.Codes, 1)
+	latin1 := strings.Replace(text, "ü", "\xfc", 1)
+	_, err = policyfile.Parse([]byte(latin1), policyfile.ShippedCodes)
+	assert.EqualError(t, err, "policy: line 2: this is not valid UTF-8")
+	_, err = policyfile.ParseCodes("own", []byte("codes: [{code: A, word: caf\xe9, counts: void}]"))
+	assert.EqualError(t, err, "policy: line 1: this is not valid UTF-8")
+}
+
+func TestBandsBeginAboveNothingAndEndAtAll(t *testing.T) {
+	for below, ok := range map[string]bool{"0": false, "0/3": false, "1/1000": true, "1": true, "1.0": true, "1001/1000": false, "3/2": false} {
+		_, err := policyfile.Parse([]byte("id: a\ntitle: A\ncodes: plain\nunit: day\nthreshold: 1/10\nbands: [{name: low, below: "+below+"}, {name: rest}]\n"), policyfile.ShippedCodes)
+		if ok {
+			assert.NoError(t, err, below)
+		} else {
+			assert.ErrorContains(t, err, "above 0 and at most 1", below)
+		}
+	}
+}
+
+func TestACodeSetHasAtLeastOneCodeAndAtMost250(t *testing.T) {
+	list := func(n int) []byte {
+		var b strings.Builder
+		b.WriteString("codes:\n")
+		for i := range n {
+			fmt.Fprintf(&b, "  - {code: C%d, counts: void}\n", i)
+		}
+		return []byte(b.String())
+	}
+	for n, want := range map[int]string{0: "codes is empty", 1: "", 250: "", 251: "at most 250 codes"} {
+		_, err := policyfile.ParseCodes("own", list(n))
+		if want == "" {
+			assert.NoError(t, err)
+		} else {
+			assert.ErrorContains(t, err, want)
+		}
+	}
+	_, err := policyfile.ParseCodes("own", []byte("codes: []"))
+	assert.ErrorContains(t, err, "at least one code")
+	_, err = policyfile.Parse([]byte("id: a\ntitle: A\ncodes: []\nunit: day\nthreshold: 1/10\n"), policyfile.ShippedCodes)
+	assert.ErrorContains(t, err, "at least one code")
 }
 
 func TestCodeSetMistakes(t *testing.T) {

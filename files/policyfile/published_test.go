@@ -30,8 +30,8 @@ func newYear(t *testing.T, id string, days int) *year {
 	p, err := policyfile.Shipped(id)
 	require.NoError(t, err)
 	pattern := day.Pattern{Name: "full", Slots: []day.Slot{
-		{Name: "AM", Start: 520, End: 525, Kind: day.Registration}, {Name: "1", Start: 525, End: 585}, {Name: "2", Start: 585, End: 645},
-		{Name: "3", Start: 660, End: 720}, {Name: "PM", Start: 775, End: 780, Kind: day.Registration}, {Name: "4", Start: 780, End: 840}, {Name: "5", Start: 840, End: 890},
+		{Name: "AM", Start: day.MustMinute("08:40"), End: day.MustMinute("08:45"), Kind: day.Registration}, {Name: "1", Start: day.MustMinute("08:45"), End: day.MustMinute("09:45")}, {Name: "2", Start: day.MustMinute("09:45"), End: day.MustMinute("10:45")},
+		{Name: "3", Start: day.MustMinute("11:00"), End: day.MustMinute("12:00")}, {Name: "PM", Start: day.MustMinute("12:55"), End: day.MustMinute("13:00"), Kind: day.Registration}, {Name: "4", Start: day.MustMinute("13:00"), End: day.MustMinute("14:00")}, {Name: "5", Start: day.MustMinute("14:00"), End: day.MustMinute("14:50")},
 	}}
 	var rows []day.Row
 	for d := day.MustDate("2025-09-01"); len(rows) < days; d++ {
@@ -58,7 +58,7 @@ func (y *year) mark(d int, code string, slots ...string) {
 			named = named || name == s.Name
 		}
 		if named {
-			require.NoError(y.t, y.ledger.Set(0, d, pos, absence.Mark{Code: place, From: absence.Missing, To: absence.Missing}))
+			require.NoError(y.t, y.ledger.Set(0, d, pos, absence.Mark{Code: place}))
 		}
 	}
 }

@@ -3,6 +3,7 @@ package table
 import (
 	"archive/zip"
 	"bytes"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"io"
@@ -10,6 +11,7 @@ import (
 	"os"
 	"path"
 	"path/filepath"
+	"slices"
 	"strings"
 )
 
@@ -78,65 +80,74 @@ func Unzip(content []byte) (Files, error) {
 // in it stay. They appear when all are complete: where one can't be written, the
 // folder is left as it was.
 func WriteFolder(folder string, files Files) (err error) {
-	made, err := makeFolder(folder)
-	if err != nil {
-		return err
-	}
-	defer func() {
-		if err != nil && made != "" {
-			_ = os.RemoveAll(made) // what was made here and now; nothing else can be in it
-		}
-	}()
 	var undo []func()
 	defer func() {
 		if err != nil {
-			for i := len(undo) - 1; i >= 0; i-- {
-				undo[i]()
+			for _, back := range slices.Backward(undo) {
+				back()
 			}
 		}
 	}()
+	made, err := makeFolder(folder)
+	undo = append(undo, func() { removeEmpty(made) })
+	if err != nil {
+		return err
+	}
 	names := files.Names()
+	parts := map[string]string{}
 	for _, name := range names {
-		part := filepath.Join(folder, "."+name+".part")
+		part := filepath.Join(folder, newName(name))
 		undo = append(undo, func() { _ = os.Remove(part) })
 		if err := writeWhole(part, files[name]); err != nil {
 			return fmt.Errorf("writing %s: %w", filepath.Join(folder, name), err)
 		}
+		parts[name] = part
 	}
+	var befores []string
 	for _, name := range names {
-		back, err := replace(filepath.Join(folder, name), filepath.Join(folder, "."+name+".part"), filepath.Join(folder, "."+name+".before"))
+		before := filepath.Join(folder, newName(name))
+		back, err := replace(filepath.Join(folder, name), parts[name], before)
 		if err != nil {
 			return fmt.Errorf("writing %s: %w", filepath.Join(folder, name), err)
 		}
-		undo = append(undo, back)
+		undo, befores = append(undo, back), append(befores, before)
 	}
-	for _, name := range names {
-		_ = os.Remove(filepath.Join(folder, "."+name+".before")) // gone already where there was none before
+	for _, before := range befores {
+		_ = os.Remove(before) // not there where there was none before
 	}
 	return nil
 }
 
-// makeFolder makes a folder with those above it and returns the topmost that was
-// missing; empty when none was.
-func makeFolder(folder string) (made string, err error) {
+// newName returns a temporary name that no file has, not even one left by another run.
+func newName(name string) string { return "." + name + "." + rand.Text() }
+
+// makeFolder makes a folder with those above it and returns those that were missing, the
+// topmost first.
+func makeFolder(folder string) (missing []string, err error) {
 	for at := filepath.Clean(folder); ; at = filepath.Dir(at) {
-		if _, err := os.Stat(at); err == nil || at == filepath.Dir(at) {
+		// A link that leads nowhere is there: it is neither made nor taken away.
+		if _, err := os.Lstat(at); err == nil || at == filepath.Dir(at) {
 			break
 		}
-		made = at
+		missing = append(missing, at)
 	}
+	slices.Reverse(missing)
 	if err := os.MkdirAll(folder, 0o755); err != nil {
-		if made != "" {
-			_ = os.RemoveAll(made)
-		}
-		return "", fmt.Errorf("making %s: %w", folder, err)
+		return missing, fmt.Errorf("making %s: %w", folder, err)
 	}
-	return made, nil
+	return missing, nil
 }
 
-// writeWhole writes a file and sees it safely stored.
+// removeEmpty takes folders away that hold nothing, the last one first.
+func removeEmpty(folders []string) {
+	for _, f := range slices.Backward(folders) {
+		_ = os.Remove(f)
+	}
+}
+
+// writeWhole writes a new file and sees it safely stored.
 func writeWhole(name string, content []byte) error {
-	f, err := os.OpenFile(name, os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o644)
+	f, err := os.OpenFile(name, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o644)
 	if err != nil {
 		return err
 	}

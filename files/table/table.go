@@ -18,17 +18,17 @@ import (
 
 // Problem is one thing that is wrong in a file.
 type Problem struct {
-	File  string
-	Line  int // physical line on which the record starts; 0 for the file as a whole
-	Words string
+	File string
+	Line int // physical line on which the record starts; 0 for the file as a whole
+	Text string
 }
 
 // String returns the problem as one line.
 func (p Problem) String() string {
 	if p.Line == 0 {
-		return p.File + ": " + p.Words
+		return p.File + ": " + p.Text
 	}
-	return fmt.Sprintf("%s:%d: %s", p.File, p.Line, p.Words)
+	return fmt.Sprintf("%s:%d: %s", p.File, p.Line, p.Text)
 }
 
 // Row is one record.
@@ -195,7 +195,7 @@ func (t *Table) failed(err error, atEnd string) {
 	var bad *csv.ParseError
 	switch {
 	case errors.As(err, &bad):
-		t.Problems = append(t.Problems, Problem{t.Name, bad.StartLine, csvWords(err)})
+		t.Problems = append(t.Problems, Problem{t.Name, bad.StartLine, csvText(err)})
 	case errors.Is(err, io.EOF):
 		t.Problems = append(t.Problems, Problem{t.Name, 1, atEnd})
 	default:
@@ -203,7 +203,7 @@ func (t *Table) failed(err error, atEnd string) {
 	}
 }
 
-func csvWords(err error) string {
+func csvText(err error) string {
 	var bad *csv.ParseError
 	if !errors.As(err, &bad) {
 		return err.Error()

@@ -2,6 +2,7 @@ package table_test
 
 import (
 	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
@@ -49,32 +50,91 @@ func TestWhatIsWrongIsSaidByLine(t *testing.T) {
 	}
 }
 
+// everything lists a folder with all below it, and what its files hold.
+func everything(t *testing.T, folder string) map[string]string {
+	out := map[string]string{}
+	require.NoError(t, filepath.WalkDir(folder, func(path string, d fs.DirEntry, err error) error {
+		require.NoError(t, err)
+		content := d.Type().String()
+		if d.Type().IsRegular() {
+			text, err := os.ReadFile(path)
+			require.NoError(t, err)
+			content = string(text)
+		}
+		out[strings.TrimPrefix(path, folder)] = content
+		return nil
+	}))
+	return out
+}
+
 // Whatever hinders the writing, the folder is left as it was.
 func TestWriteFolderLeavesNothingBehindWhenItFails(t *testing.T) {
 	files := table.Files{"a.csv": []byte("new"), "b.csv": []byte("new")}
-	for name, hinder := range map[string]func(folder string) error{
-		"no place for the new file": func(f string) error { return os.Mkdir(filepath.Join(f, ".b.csv.part"), 0o755) },
-		"a full disk":               func(f string) error { return os.Symlink("/dev/full", filepath.Join(f, ".b.csv.part")) },
-		"a folder of that name":     func(f string) error { return os.Mkdir(filepath.Join(f, "b.csv"), 0o755) },
+	for name, c := range map[string]struct {
+		files  table.Files
+		hinder func(folder string) error
+	}{
+		"a name that no folder holds": {table.Files{"a.csv": []byte("new"), "b" + strings.Repeat("b", 240) + ".csv": nil}, func(string) error { return nil }},
+		"a folder of that name":       {files, func(f string) error { return os.Mkdir(filepath.Join(f, "b.csv"), 0o755) }},
+		"a folder with something in it": {files, func(f string) error {
+			return os.MkdirAll(filepath.Join(f, "b.csv", "within"), 0o755)
+		}},
 	} {
 		for _, before := range []string{"", "old"} {
 			folder := t.TempDir()
-			require.NoError(t, hinder(folder))
+			require.NoError(t, c.hinder(folder))
 			require.NoError(t, os.WriteFile(filepath.Join(folder, "other.txt"), []byte("stays"), 0o644))
 			if before != "" {
 				require.NoError(t, os.WriteFile(filepath.Join(folder, "a.csv"), []byte(before), 0o644))
 			}
-			assert.Error(t, table.WriteFolder(folder, files), name)
-			got, _ := os.ReadFile(filepath.Join(folder, "a.csv"))
-			assert.Equal(t, before, string(got), name)
-			for _, left := range []string{".a.csv.part", ".a.csv.before"} {
-				_, err := os.Lstat(filepath.Join(folder, left))
-				assert.ErrorIs(t, err, os.ErrNotExist, "%s: %s", name, left)
-			}
-			_, err := os.Stat(filepath.Join(folder, "other.txt"))
-			assert.NoError(t, err)
+			was := everything(t, folder)
+			assert.Error(t, table.WriteFolder(folder, c.files), name)
+			assert.Equal(t, was, everything(t, folder), name)
 		}
 	}
+}
+
+// Where the folder can't be made, or nothing be written into a new one, what was there
+// stays, links that lead nowhere too, and no folder is left behind.
+func TestWriteFolderThatCannotBeMade(t *testing.T) {
+	root := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(root, "file"), []byte("stays"), 0o644))
+	require.NoError(t, os.Symlink(filepath.Join(root, "nowhere"), filepath.Join(root, "link")))
+	require.NoError(t, os.Mkdir(filepath.Join(root, "there"), 0o755))
+	was := everything(t, root)
+	for _, out := range []string{"file", "file/out", "file/out/deep", "link", "link/out", "there/" + strings.Repeat("x", 300), "there/new/" + strings.Repeat("x", 300)} {
+		assert.Error(t, table.WriteFolder(filepath.Join(root, out), table.Files{"a.csv": []byte("new")}), out)
+		assert.Equal(t, was, everything(t, root), out)
+	}
+	long := table.Files{"a.csv": []byte("new"), "b" + strings.Repeat("b", 240) + ".csv": nil}
+	assert.Error(t, table.WriteFolder(filepath.Join(root, "new", "out"), long))
+	assert.Equal(t, was, everything(t, root), "folders made for nothing are taken away")
+}
+
+// Names that an earlier run may have left are nobody's to overwrite.
+func TestWriteFolderUsesNewNames(t *testing.T) {
+	folder := t.TempDir()
+	for _, name := range []string{".a.csv.part", ".a.csv.before", ".a.csv", "a.csv.part"} {
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte("somebody's"), 0o644))
+	}
+	require.NoError(t, os.WriteFile(filepath.Join(folder, "a.csv"), []byte("old"), 0o644))
+	was := everything(t, folder)
+	require.NoError(t, table.WriteFolder(folder, table.Files{"a.csv": []byte("new")}))
+	was["/a.csv"] = "new"
+	assert.Equal(t, was, everything(t, folder))
+}
+
+// A file that is a link is replaced, never written through.
+func TestWriteFolderReplacesLinks(t *testing.T) {
+	folder := t.TempDir()
+	target := filepath.Join(t.TempDir(), "elsewhere.csv")
+	require.NoError(t, os.WriteFile(target, []byte("stays"), 0o644))
+	require.NoError(t, os.Symlink(target, filepath.Join(folder, "a.csv")))
+	require.NoError(t, table.WriteFolder(folder, table.Files{"a.csv": []byte("new")}))
+	assert.Equal(t, "new", everything(t, folder)["/a.csv"])
+	text, err := os.ReadFile(target)
+	require.NoError(t, err)
+	assert.Equal(t, "stays", string(text))
 }
 
 func TestWriteFolderReplacesFilesAndKeepsOthers(t *testing.T) {

@@ -51,7 +51,7 @@ func Read(files table.Files) Result {
 	open := func(name string, needed, optional []string) *table.Table {
 		content, ok := files[name]
 		if !ok {
-			out.Problems = append(out.Problems, table.Problem{File: name, Words: "the file is missing"})
+			out.Problems = append(out.Problems, table.Problem{File: name, Text: "the file is missing"})
 			return &table.Table{Name: name}
 		}
 		t := table.Read(name, content, needed, optional)
@@ -97,7 +97,7 @@ func readSlots(b *Bundle, t *table.Table) {
 		case s.Pattern == day.Closed:
 			t.Wrong(row, "a pattern can't be called closed")
 			bad = true
-		case !bad && s.End <= s.Start:
+		case !bad && !s.End.After(s.Start):
 			t.Wrong(row, "end %s is not after start %s", s.End, s.Start)
 			bad = true
 		}
@@ -140,7 +140,7 @@ func readCalendar(b *Bundle, t *table.Table) {
 		seen[d] = seen[d] || err == nil
 	}
 	if len(t.Rows) == 0 && len(t.Problems) == 0 && t.Has("date") {
-		t.Problems = append(t.Problems, table.Problem{File: t.Name, Line: 1, Words: "the calendar has no dates"})
+		t.Problems = append(t.Problems, table.Problem{File: t.Name, Line: 1, Text: "the calendar has no dates"})
 	}
 }
 

@@ -12,19 +12,19 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   registers: lazy(() => import("./places/registers/Registers")),
   desk: lazy(() => import("./places/desk/Desk")),
   absence: lazy(() => import("./places/absence/Absence")),
-  signals: lazy(() => import("./places/signals/Signals")),
+  concerns: lazy(() => import("./places/concerns/Concerns")),
   school: lazy(() => import("./places/school/School")),
   papers: lazy(() => import("./places/papers/Papers")),
   outbox: lazy(() => import("./places/today/Outbox")),
   notices: lazy(() => import("./places/today/Notices")),
   reasons: lazy(() => import("./places/today/OverdueReasons")),
-  mend: lazy(() => import("./places/today/Mend")),
+  contacts: lazy(() => import("./places/today/ContactsToCorrect")),
   protocol: lazy(() => import("./places/today/Protocol")),
 };
 
 /** Lists that belong to Today, for those who may see it, and those that need more. */
 const beside = ["outbox", "notices", "protocol"];
-const ofTheOffice = ["reasons", "mend"];
+const ofTheOffice = ["reasons", "contacts"];
 
 /** Pages that stand alone, each with who may open it. */
 const alone: Record<string, ReturnType<typeof lazy>> = {

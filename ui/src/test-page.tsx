@@ -8,7 +8,12 @@ import { vi } from "vitest";
 import type { Schemas } from "./api/client";
 import { newQueries } from "./api/queries";
 
-export type Sent = { path: string; key: string; body: Record<string, unknown> };
+export type Sent = { path: string; key: string; body: unknown };
+
+/** What a request sends. */
+export async function sentIn(path: string, request: Request): Promise<Sent> {
+  return { path, key: request.headers.get("Idempotency-Key") ?? "", body: JSON.parse(await request.text()) };
+}
 
 /** A server of the test's own: what it answers to reads and writes, and what was sent. */
 export function testServer(answers: Record<string, unknown>) {
@@ -16,21 +21,18 @@ export function testServer(answers: Record<string, unknown>) {
   const refusals: Record<string, { status: number; detail: string }> = {};
   vi.stubGlobal(
     "fetch",
-    vi.fn(async (url: string, init?: RequestInit) => {
-      const path = url.split("?")[0] ?? url;
+    vi.fn(async (request: Request) => {
+      const { pathname, search } = new URL(request.url);
+      const path = decodeURIComponent(pathname);
+      const url = path + search;
       const respond = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
-      if (init?.method === "POST") {
-        sent.push({
-          path,
-          key: new Headers(init.headers).get("Idempotency-Key") ?? "",
-          body: JSON.parse(String(init.body)),
-        });
-      }
+      const post = request.method === "POST" ? await sentIn(path, request) : undefined;
+      if (post) sent.push(post);
       const refusal = refusals[path];
       if (refusal) return respond(refusal.status, refusal);
       const answer = answers[url] ?? answers[path];
-      if (answer !== undefined) return respond(200, typeof answer === "function" ? answer(init) : answer);
-      if (init?.method === "POST") return respond(200, { seq: 1, words: "stored", ids: [] });
+      if (answer !== undefined) return respond(200, typeof answer === "function" ? answer(post) : answer);
+      if (post) return respond(200, { seq: 1, text: "stored", ids: [] });
       return respond(404, { detail: `the test answers nothing to ${url}` });
     }),
   );
@@ -86,12 +88,12 @@ export function student(id: number, name = `Student ${id}`): Schemas["StudentRef
 }
 
 export function place(state: Schemas["Place"]["state"], words = ""): Schemas["Place"] {
-  return { state, words, onSite: false, notBack: false };
+  return { state, text: words, onSite: false, notBack: false };
 }
 
 export const rail: Schemas["RailView"] = {
   date: "2026-03-10",
-  words: "Tue 10 March",
+  label: "Tue 10 March",
   number: 114,
   of: 190,
   term: "Spring 2",

@@ -1,4 +1,5 @@
 import { type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -16,7 +17,7 @@ export class Refusal extends Error {
 type Problem = { detail?: string; title?: string; errors?: { message?: string; location?: string }[] | null };
 
 function refusal(status: number, problem: unknown): Refusal {
-  const p = (problem ?? {}) as Problem;
+  const p = (typeof problem === "object" && problem ? problem : {}) as Problem;
   const more = (p.errors ?? []).map((e) => [e.location, e.message].filter(Boolean).join(": ")).join("; ");
   return new Refusal(status, [p.detail ?? p.title ?? "the server did not answer", more].filter(Boolean).join(" · "));
 }
@@ -27,58 +28,111 @@ export function newKey(): string {
   return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
 }
 
-/** Paths that are read, with what they answer. */
-type Reads = {
-  [P in keyof paths]: paths[P] extends { get: { responses: { 200: { content: { "application/json": infer A } } } } }
-    ? A
-    : never;
+type Json<T> = T extends { content: { "application/json": infer A } } ? A : undefined;
+type Answer<Operation> = Operation extends { responses: infer R }
+  ? Json<R extends { 200: infer Ok } ? Ok : R extends { 204: infer Ok } ? Ok : never>
+  : never;
+type None = Record<never, never>;
+type Part<Operation, Name extends "path" | "query"> = Operation extends { parameters: { [N in Name]?: infer P } }
+  ? [NonNullable<P>] extends [never]
+    ? None
+    : NonNullable<P>
+  : None;
+
+type Gets = { [P in keyof paths as paths[P] extends { get: unknown } ? P : never]: paths[P]["get"] };
+type Posts = { [P in keyof paths as paths[P] extends { post: unknown } ? P : never]: paths[P]["post"] };
+
+/** A path that is read, and what the contract says of it. */
+export type ReadPath = { [P in keyof Gets]: Answer<Gets[P]> extends undefined ? never : P }[keyof Gets];
+export type Read<P extends ReadPath> = Answer<Gets[P]>;
+/** What a path is asked with: what stands in the path, and the query. Nothing is sent of what is undefined or empty. */
+type Asked<P extends ReadPath> = { [N in keyof Part<Gets[P], "path">]: Part<Gets[P], "path">[N] | undefined } & {
+  [N in keyof Part<Gets[P], "query">]?: Part<Gets[P], "query">[N] | undefined;
 };
+/** The params of a read may be left out where all of them may. */
+type Given<P extends ReadPath> = None extends Asked<P> ? [params?: Asked<P>] : [params: Asked<P>];
+type Reading<P extends ReadPath> = Partial<UseQueryOptions<Read<P>, Refusal>>;
 
-export async function read<P extends keyof Reads & string>(
-  path: P,
-  params: Record<string, string | number | undefined> = {},
-): Promise<Reads[P]> {
-  let url: string = path;
-  const query = new URLSearchParams();
-  for (const [name, value] of Object.entries(params)) {
-    if (value === undefined || value === "") continue;
-    if (url.includes(`{${name}}`)) url = url.replace(`{${name}}`, encodeURIComponent(String(value)));
-    else query.set(name, String(value));
-  }
-  const response = await fetch(query.size ? `${url}?${query}` : url, { headers: { Accept: "application/json" } });
-  const body: unknown = await response.json().catch(() => undefined);
-  if (!response.ok) throw refusal(response.status, body);
-  return body as Reads[P];
+/** A path that is written to, and what the contract says of it. */
+export type WritePath = keyof Posts;
+export type Written<P extends WritePath> = Answer<Posts[P]>;
+type Body<P extends WritePath> = Posts[P] extends { requestBody: infer B } ? Json<B> : never;
+/** One write as the contract describes it. A body that holds nothing may be left out. */
+export type WriteTo<P extends WritePath> = { path: P } & (None extends Part<Posts[P], "path">
+  ? { params?: None }
+  : { params: Part<Posts[P], "path"> }) &
+  ([Body<P>] extends [never] ? unknown : None extends Body<P> ? { body?: Body<P> } : { body: Body<P> });
+
+const patience = 20_000; // ms until a write counts as lost
+
+const server = createClient<paths>({
+  baseUrl: globalThis.location.origin,
+  fetch: (request) => globalThis.fetch(request),
+});
+
+type Outcome = { data?: unknown; error?: unknown; response: Response };
+
+/** One request. The types above say what may be asked; the library's own can't follow a path that is still open. */
+async function ask<A>(method: "get" | "post", path: string, init: object): Promise<A> {
+  const { data, error, response } = (await server.request(method, path as never, init as never)) as Outcome;
+  if (!response.ok) throw refusal(response.status, error);
+  return data as A;
 }
 
-/** A page's data, kept fresh by the live events. */
-export function useRead<P extends keyof Reads & string>(
-  path: P,
-  params: Record<string, string | number | undefined> = {},
-  options: Partial<UseQueryOptions<Reads[P], Refusal>> = {},
-) {
-  return useQuery<Reads[P], Refusal>({ queryKey: [path, params], queryFn: () => read(path, params), ...options });
-}
-
-export async function write<T>(path: string, body: unknown, key = newKey()): Promise<T> {
-  const response = await fetch(path, {
-    method: "POST",
-    headers: { "Content-Type": "application/json", Accept: "application/json", "Idempotency-Key": key },
-    body: JSON.stringify(body ?? {}),
-    signal: AbortSignal.timeout(20_000),
+export function read<P extends ReadPath>(path: P, ...[params]: Given<P>): Promise<Read<P>> {
+  const given = Object.entries(params ?? {}).filter(([, value]) => value !== undefined && value !== "");
+  const inPath = ([name]: [string, unknown]) => path.includes(`{${name}}`);
+  return ask("get", path, {
+    params: {
+      path: Object.fromEntries(given.filter(inPath)),
+      query: Object.fromEntries(given.filter((one) => !inPath(one))),
+    },
   });
-  const answer: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
-  if (!response.ok) throw refusal(response.status, answer);
-  return answer as T;
 }
 
-type Write = { path: string; body?: unknown };
+/** Whether two askings differ by no more than the minute of one day; now is the minute that it is. */
+function differByMinute(a: object, b: object, now = ""): boolean {
+  const dayAnd = ({ at = now, ...rest }: { at?: string }) => JSON.stringify([at.slice(0, "YYYY-MM-DD".length), rest]);
+  return dayAnd(a) === dayAnd(b);
+}
+
+/**
+ * A page's data, kept fresh by the live events. While another minute of the day is on its way, what was
+ * shown stays, so that nothing jumps; what was asked for otherwise never shows under the new name.
+ */
+export function useRead<P extends ReadPath>(
+  path: P,
+  ...[params, options]: None extends Asked<P>
+    ? [params?: Asked<P>, options?: Reading<P>]
+    : [params: Asked<P>, options?: Reading<P>]
+) {
+  const queries = useQueryClient();
+  const now = () => queries.getQueryData<Schemas["RailView"]>(["/api/rail", {}])?.now;
+  return useQuery<Read<P>, Refusal>({
+    queryKey: [path, params ?? {}],
+    queryFn: () => read(path, ...([params] as Given<P>)),
+    placeholderData: (shown, before) =>
+      before && differByMinute(before.queryKey[1] as object, params ?? {}, now()) ? shown : undefined,
+    ...options,
+  });
+}
+
+export function write<P extends WritePath>(one: WriteTo<P>, key = newKey()): Promise<Written<P>> {
+  return ask("post", one.path, {
+    params: { path: one.params, header: { "Idempotency-Key": key } },
+    body: ("body" in one && one.body) || {},
+    signal: AbortSignal.timeout(patience),
+  });
+}
+
+/** Every write that is answered with a receipt. */
+export type Write = { [P in WritePath]: Written<P> extends Schemas["Receipt"] ? WriteTo<P> : never }[WritePath];
 
 /** A write that the pages follow at once. */
 export function useWrite(tell: { done?: (receipt: Schemas["Receipt"]) => void; failed?: (error: Error) => void } = {}) {
   const queries = useQueryClient();
   return useMutation<Schemas["Receipt"], Error, Write>({
-    mutationFn: ({ path, body }) => write(path, body),
+    mutationFn: (one) => write(one as WriteTo<WritePath>) as Promise<Schemas["Receipt"]>,
     onSuccess: async (receipt) => {
       tell.done?.(receipt);
       await queries.invalidateQueries();

@@ -4,10 +4,10 @@ import { refresh } from "./live";
 
 const register = "/api/registers/{class}/{slot}";
 const keys = [
-  [register, { class: "48", slot: "AM", at: undefined }],
-  [register, { class: "48", slot: "AM", at: "2026-03-09" }],
-  [register, { class: "48", slot: "1", at: undefined }],
-  [register, { class: "90", slot: "AM", at: undefined }],
+  [register, { class: 48, slot: "AM", at: undefined }],
+  [register, { class: 48, slot: "AM", at: "2026-03-09" }],
+  [register, { class: 48, slot: "1", at: undefined }],
+  [register, { class: 90, slot: "AM", at: undefined }],
   ["/api/today", {}],
 ];
 

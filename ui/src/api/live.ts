@@ -15,10 +15,10 @@ export function refresh(queries: QueryClient, event: Partial<Changed>): void {
   const slot = words.join(" ");
   void queries.invalidateQueries({
     predicate: ({ queryKey: [path, params] }) => {
-      const asked = (params ?? {}) as Record<string, string | undefined>;
+      const asked = (params ?? {}) as { class?: number; slot?: string; at?: string };
       return (
         path === "/api/registers/{class}/{slot}" &&
-        asked.class === group &&
+        asked.class === Number(group) &&
         asked.slot === slot &&
         (!asked.at || asked.at.startsWith(date ?? ""))
       );

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { testServer } from "../test-page";
+import { type Sent, testServer } from "../test-page";
 import type { Schemas } from "./client";
 import { forgetOutboxes, Outbox, outboxesOf } from "./outbox";
 
@@ -12,11 +12,10 @@ function draftServer() {
   const answered = new Map<string, unknown>();
   const stored: string[] = [];
   const line = { loses: "" as "" | "requests" | "answers" };
-  const answer = (init: RequestInit) => {
+  const answer = ({ key, body }: Sent) => {
     if (line.loses === "requests") throw new TypeError("the line is down");
-    const key = new Headers(init.headers).get("Idempotency-Key") ?? "";
     if (!answered.has(key)) {
-      const { marks } = JSON.parse(String(init.body)) as Schemas["Drafts"];
+      const { marks } = body as Schemas["Drafts"];
       const taken: Schemas["DraftView"][] = [];
       const conflicts: Schemas["DraftView"][] = [];
       for (const m of marks) {

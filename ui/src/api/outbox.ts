@@ -229,16 +229,13 @@ export class Outbox {
     if (this.line !== "waiting") this.set("storing", "");
     try {
       if ("send" in step) {
-        const receipt = await write<Schemas["Receipt"]>(
-          "/api/registers",
-          { ...this.register, marks: step.send },
-          step.key,
-        );
+        const body = { ...this.register, marks: step.send };
+        const receipt = await write({ path: "/api/registers", body }, step.key);
         localStorage.removeItem(name);
-        this.sent(receipt.words, true);
+        this.sent(receipt.text, true);
       } else {
         const body = { ...this.register, marks: step.marks };
-        const receipt = await write<Schemas["DraftReceipt"]>("/api/registers/draft", body, step.key);
+        const receipt = await write({ path: "/api/registers/draft", body }, step.key);
         localStorage.removeItem(name);
         this.learn(receipt, step.marks);
       }
@@ -292,7 +289,7 @@ export class Outbox {
 }
 
 const outboxes = new Map<string, Outbox>();
-const watchers = new Set<() => void>();
+const listeners = new Set<() => void>();
 let tell: (words: string, ok: boolean) => void = () => undefined;
 
 /** The one outbox of a person and a register in this tab. */
@@ -303,7 +300,7 @@ export function outboxOf(account: number, register: RegisterKey): Outbox {
     box = new Outbox(account, register, (words, ok) => tell(words, ok));
     outboxes.set(name, box);
     box.subscribe(() => {
-      for (const watcher of watchers) watcher();
+      for (const listener of listeners) listener();
     });
     box.flush();
   }
@@ -333,7 +330,7 @@ export function followOutboxes(
   said: (words: string, ok: boolean) => void,
 ): () => void {
   tell = said;
-  watchers.add(changed);
+  listeners.add(changed);
   const back = () => {
     for (const box of outboxesOf(account)) box.flush();
   };
@@ -345,7 +342,7 @@ export function followOutboxes(
   window.addEventListener("storage", elsewhere);
   back();
   return () => {
-    watchers.delete(changed);
+    listeners.delete(changed);
     window.removeEventListener("online", back);
     window.removeEventListener("storage", elsewhere);
   };

@@ -1,13 +1,12 @@
 import { QueryClient } from "@tanstack/react-query";
 import { Refusal } from "./client";
 
-/** The pages' cache: what was shown stays until the new has come, so that nothing jumps. */
+/** The pages' cache. */
 export function newQueries(tries = 3): QueryClient {
   return new QueryClient({
     defaultOptions: {
       queries: {
         staleTime: 30_000,
-        placeholderData: <T>(previous: T) => previous,
         retry: (count, error) => !(error instanceof Refusal) && count < tries,
       },
     },

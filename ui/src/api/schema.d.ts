@@ -65,7 +65,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A wrong number was dealt with */
-        post: operations["mend"];
+        post: operations["resolve-number"];
         delete?: never;
         options?: never;
         head?: never;
@@ -185,6 +185,23 @@ export interface paths {
         put?: never;
         /** Plan a check-in for later days */
         post: operations["repeat-check-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/concerns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Students who need a look */
+        get: operations["concerns"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -967,7 +984,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep the school's mark */
+        /** Keep the school's emblem */
         post: operations["set-mark"];
         delete?: never;
         options?: never;
@@ -1138,23 +1155,6 @@ export interface paths {
         };
         /** What the sign-in page shows */
         get: operations["sign-in-page"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/signals": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Students who need a look */
-        get: operations["signals"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1343,7 +1343,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What the office has to mend */
+        /** What the office has to put right */
         get: operations["tasks"];
         put?: never;
         post?: never;
@@ -1394,6 +1394,8 @@ export interface components {
         AbsenceFigures: {
             /** Format: int64 */
             absent: number;
+            /** @description Whether the way back fits into what is left of the year */
+            backInTime: boolean;
             band: string;
             /**
              * Format: int64
@@ -1409,6 +1411,8 @@ export interface components {
             headroom: components["schemas"]["RoomView"];
             /** Format: int64 */
             lates: number;
+            /** @description The policy's threshold in per cent */
+            line: string;
             /** @description Time missed, in words */
             missed: string;
             /** Format: int64 */
@@ -1458,6 +1462,8 @@ export interface components {
             group: string;
             /** @description Years, forms and classes to choose from */
             groups: components["schemas"]["Choice"][];
+            /** @description The span in words */
+            label: string;
             /** @description The line by which the table is sorted, in per cent */
             line: string;
             /** @description Lines to sort by; value is a fraction */
@@ -1490,8 +1496,6 @@ export interface components {
             unit: "day" | "session" | "minute";
             /** @description The span is the year so far: room left and way back have a meaning */
             whole: boolean;
-            /** @description The span in words */
-            words: string;
         };
         AnswerView: {
             at: string;
@@ -1502,9 +1506,9 @@ export interface components {
             /** @description The reason that stands in it; empty for none */
             reason: string;
             students: components["schemas"]["StudentRef"][];
+            text: string;
             /** @description The time that stands in it */
             until: string;
-            words: string;
         };
         Arriving: {
             /** @description Code of those who are on time */
@@ -1596,7 +1600,7 @@ export interface components {
         };
         CardView: {
             known: boolean;
-            words: string;
+            text: string;
         };
         CauseView: {
             key: string;
@@ -1605,7 +1609,7 @@ export interface components {
             students: number[];
             /** @description The words to hold them by */
             suggest: string;
-            words: string;
+            text: string;
         };
         CheckInCode: {
             /** @description The page, without the code */
@@ -1625,9 +1629,9 @@ export interface components {
         };
         CheckInDay: {
             date: string;
+            label: string;
             /** @description A window opens there already */
             planned: boolean;
-            words: string;
         };
         CheckInDays: {
             dates: string[];
@@ -1680,6 +1684,42 @@ export interface components {
             state: string;
             word: string;
         };
+        ConcernCount: {
+            kind: string;
+            /** Format: int64 */
+            n: number;
+            title: string;
+        };
+        ConcernRow: {
+            concerns: components["schemas"]["ConcernView"][];
+            contacts: components["schemas"]["ContactRef"][];
+            figures: components["schemas"]["AbsenceFigures"];
+            last?: components["schemas"]["FollowupView"];
+            new: boolean;
+            since: string;
+            student: components["schemas"]["StudentRef"];
+        };
+        ConcernView: {
+            figure: string;
+            kind: string;
+            since: string;
+            why: string;
+        };
+        ConcernsView: {
+            /** Format: int64 */
+            any: number;
+            asAt: string;
+            due: components["schemas"]["CallDue"][];
+            kinds: components["schemas"]["ConcernCount"][];
+            label: string;
+            outcomes: string[];
+            rows: components["schemas"]["ConcernRow"][];
+            /**
+             * Format: int64
+             * @description On the roll, in scope
+             */
+            students: number;
+        };
         Confirmation: {
             students: components["schemas"]["Confirmed"][];
         };
@@ -1713,10 +1753,10 @@ export interface components {
             time?: string;
         };
         CountPart: {
+            label: string;
             /** Format: int64 */
             n: number;
             state: string;
-            words: string;
         };
         CourseLine: {
             course: string;
@@ -1730,6 +1770,7 @@ export interface components {
         DayBar: {
             bars: components["schemas"]["Bar"][];
             date: string;
+            label: string;
             /** @description In words; empty for nothing */
             missed: string;
             /**
@@ -1740,7 +1781,6 @@ export interface components {
             term: string;
             /** Format: int64 */
             week: number;
-            words: string;
         };
         DeskView: {
             date: string;
@@ -1808,7 +1848,7 @@ export interface components {
             overdue: boolean;
             state: string;
             student: components["schemas"]["StudentRef"];
-            words: string;
+            text: string;
         };
         DueView: {
             date: string;
@@ -1819,11 +1859,11 @@ export interface components {
             /** @description The policy's title */
             policy: string;
             student: components["schemas"]["StudentRef"];
+            /** @description What was counted */
+            text: string;
             title: string;
             /** @description The date in words */
             when: string;
-            /** @description What was counted */
-            words: string;
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -1949,8 +1989,8 @@ export interface components {
             /** @enum {string} */
             kind: "mark" | "desk" | "home" | "call" | "conduct" | "follow-up";
             state: string;
+            text: string;
             when: string;
-            words: string;
         };
         HoldView: {
             by: string;
@@ -1970,13 +2010,13 @@ export interface components {
         HomeText: {
             students: number[];
             /** @description {students} stands for the given names; empty asks for the reason */
-            words?: string;
+            text?: string;
         };
         HouseholdStudent: {
             lately: string;
             student: components["schemas"]["StudentRef"];
+            text: string;
             warnings: string[];
-            words: string;
         };
         HouseholdView: {
             /** @description Not before this time */
@@ -2023,8 +2063,8 @@ export interface components {
             code: string;
             from: string;
             source: string;
+            text: string;
             to: string;
-            words: string;
         };
         LateCount: {
             /** Format: int64 */
@@ -2065,6 +2105,8 @@ export interface components {
             group: string;
             groups: components["schemas"]["Choice"][];
             kinds: string[];
+            /** @description The span in words */
+            label: string;
             /** @description Most first */
             reasons: components["schemas"]["LateCount"][];
             /** @description Newest first */
@@ -2076,16 +2118,11 @@ export interface components {
             to: string;
             /** @description Monday first */
             weekdays: components["schemas"]["LateCount"][];
-            /** @description The span in words */
-            words: string;
         };
         MadeAccount: {
             /** @description Shown once; it has to be replaced at the first sign-in */
             password: string;
             username: string;
-        };
-        Mending: {
-            note?: string;
         };
         Message: {
             /** Format: int64 */
@@ -2095,12 +2132,12 @@ export interface components {
             slot: string;
             /** Format: int64 */
             student?: number;
-            words?: string;
+            text?: string;
         };
         MessageStep: {
             at: string;
             state: string;
-            words: string;
+            text: string;
         };
         MessageView: {
             address: string;
@@ -2119,8 +2156,8 @@ export interface components {
             state: "waiting" | "sent" | "delivered" | "failed" | "seen" | "replied";
             /** @description What became of it, oldest first */
             steps: components["schemas"]["MessageStep"][];
+            text: string;
             to: string;
-            words: string;
         };
         MismatchView: {
             actions: string[];
@@ -2139,8 +2176,8 @@ export interface components {
             /** @description The code that would agree */
             suggest: string;
             teacher: string;
+            text: string;
             to: string;
-            words: string;
         };
         MissingOnSite: {
             /**
@@ -2151,7 +2188,7 @@ export interface components {
             searcher: string;
             since: string;
             student: components["schemas"]["StudentRef"];
-            words: string;
+            text: string;
         };
         Movement: {
             /**
@@ -2237,7 +2274,7 @@ export interface components {
             absent: number;
             date: string;
             /** @description Empty for the whole day */
-            slots: string[];
+            slots?: string[];
             /** Format: int64 */
             takes: number;
         };
@@ -2282,7 +2319,7 @@ export interface components {
              * @description Marks of those times that say present or give a reason already, and stay
              */
             stand: number;
-            words: string;
+            text: string;
         };
         NoticeView: {
             /** Format: int64 */
@@ -2290,15 +2327,15 @@ export interface components {
             /** @description When and by whom it was noted */
             noted: string;
             student: components["schemas"]["StudentRef"];
+            text: string;
             /** @description Who told it and how */
             told: string;
             withdrawn: boolean;
-            words: string;
         };
         OwnDay: {
             date: string;
+            label: string;
             marks: components["schemas"]["RecentMark"][];
-            words: string;
         };
         OwnRecord: {
             counts: components["schemas"]["CodeCount"][];
@@ -2311,10 +2348,10 @@ export interface components {
         PassLesson: {
             at: string;
             class: string;
+            label: string;
             room: string;
             slot: string;
             teacher: string;
-            words: string;
         };
         PassView: {
             at: string;
@@ -2342,7 +2379,7 @@ export interface components {
             state: "good" | "back" | "taken back" | "another day";
             student: components["schemas"]["StudentRef"];
             /** @description What the state means */
-            words: string;
+            text: string;
         };
         PasswordBody: {
             password: string;
@@ -2358,7 +2395,7 @@ export interface components {
             class: string;
             /** @description The student's given name, and nothing more */
             given: string;
-            words: string;
+            text: string;
         };
         PhoneStart: {
             class: string;
@@ -2380,7 +2417,7 @@ export interface components {
             onSite: boolean;
             /** @enum {string} */
             state: "in" | "late" | "left" | "elsewhere" | "explained" | "not-due" | "not-yet-known" | "unaccounted";
-            words: string;
+            text: string;
         };
         Plan: {
             applied: boolean;
@@ -2429,7 +2466,7 @@ export interface components {
             by: string;
             /** @enum {string} */
             kind: "call" | "text" | "search" | "hold" | "reminder" | "closed" | "opened again";
-            words: string;
+            text: string;
         };
         ProtocolRegister: {
             by: string;
@@ -2455,7 +2492,7 @@ export interface components {
             /** @description Who fits the name, best first */
             students: components["schemas"]["FoundStudent"][];
             /** @description What Enter does */
-            words: string;
+            text: string;
         };
         RailSlot: {
             /** Format: int64 */
@@ -2478,6 +2515,7 @@ export interface components {
             /** @description The school day before; empty for none */
             before: string;
             date: string;
+            label: string;
             live: boolean;
             /** @description The clock, YYYY-MM-DDTHH:MM */
             now: string;
@@ -2489,7 +2527,6 @@ export interface components {
             slots: components["schemas"]["RailSlot"][];
             term: string;
             ticks: components["schemas"]["Tick"][];
-            words: string;
         };
         Reason: {
             /** @description Code of a missed slot */
@@ -2516,9 +2553,9 @@ export interface components {
         ReasonKind: {
             absent: string;
             excused: boolean;
-            late: string;
             /** @description What the codes say */
-            words: string;
+            label: string;
+            late: string;
         };
         ReasonView: {
             code: string;
@@ -2534,7 +2571,7 @@ export interface components {
             ids: number[];
             /** Format: int64 */
             seq: number;
-            words: string;
+            text: string;
         };
         RecentMark: {
             code: string;
@@ -2547,6 +2584,8 @@ export interface components {
             answer: string;
             /** Format: int64 */
             class: number;
+            /** @description The slot in words */
+            label: string;
             /**
              * Format: int64
              * @description Minutes
@@ -2563,14 +2602,14 @@ export interface components {
              * @description Students of whom nothing else is known
              */
             waiting: number;
-            /** @description The slot in words */
-            words: string;
         };
         RegisterRef: {
             /** Format: int64 */
             class: number;
             dueBy: string;
             end: string;
+            /** @description The slot in words */
+            label: string;
             mine: boolean;
             /** Format: int64 */
             overdue: number;
@@ -2585,8 +2624,6 @@ export interface components {
             students: number;
             teacher: string;
             title: string;
-            /** @description The slot in words */
-            words: string;
         };
         RegisterRow: {
             /** @description Number of the student's card; empty for none */
@@ -2634,23 +2671,26 @@ export interface components {
             checkInDays: components["schemas"]["CheckInDay"][];
             codes: components["schemas"]["CodeView"][];
             date: string;
+            label: string;
             mayCheckInAtADistance: boolean;
             reasons: components["schemas"]["Reason"][];
             register: components["schemas"]["RegisterRef"];
             rows: components["schemas"]["RegisterRow"][];
             seating: components["schemas"]["SeatingSize"];
             whyNot: string;
-            words: string;
         };
         RegistersView: {
             asAt: string;
             date: string;
+            label: string;
             open: boolean;
             registers: components["schemas"]["RegisterRef"][];
-            words: string;
         };
         Reopening: {
             reason: string;
+        };
+        Resolution: {
+            note?: string;
         };
         RoomView: {
             known: boolean;
@@ -2670,9 +2710,9 @@ export interface components {
             slot: string;
             /** @enum {string} */
             state: "none" | "open" | "ready" | "closed" | "reopened";
+            text: string;
             /** Format: int64 */
             unaccounted: number;
-            words: string;
         };
         SchoolAccount: {
             name: string;
@@ -2800,45 +2840,9 @@ export interface components {
             hints: components["schemas"]["SignInHint"][];
             school: string;
         };
-        SignalCount: {
-            kind: string;
-            /** Format: int64 */
-            n: number;
-            title: string;
-        };
-        SignalRow: {
-            contacts: components["schemas"]["ContactRef"][];
-            figures: components["schemas"]["AbsenceFigures"];
-            last?: components["schemas"]["FollowupView"];
-            new: boolean;
-            signals: components["schemas"]["SignalView"][];
-            since: string;
-            student: components["schemas"]["StudentRef"];
-        };
-        SignalView: {
-            figure: string;
-            kind: string;
-            since: string;
-            why: string;
-        };
-        SignalsView: {
-            /** Format: int64 */
-            any: number;
-            asAt: string;
-            due: components["schemas"]["CallDue"][];
-            kinds: components["schemas"]["SignalCount"][];
-            outcomes: string[];
-            rows: components["schemas"]["SignalRow"][];
-            /**
-             * Format: int64
-             * @description On the roll, in scope
-             */
-            students: number;
-            words: string;
-        };
         SlotRef: {
+            label: string;
             name: string;
-            words: string;
         };
         StaffRef: {
             /** Format: int64 */
@@ -2857,10 +2861,10 @@ export interface components {
         };
         StandInsView: {
             date: string;
+            label: string;
             slots: components["schemas"]["SlotRef"][];
             staff: components["schemas"]["StaffRef"][];
             standIns: components["schemas"]["StandInView"][];
-            words: string;
         };
         "Start-on-phoneRequest": {
             code: string;
@@ -2936,7 +2940,7 @@ export interface components {
             slot: string;
             students: number[];
             /** @description Empty asks them to check in */
-            words?: string;
+            text?: string;
         };
         StudentRef: {
             form: string;
@@ -2997,7 +3001,7 @@ export interface components {
             /** @description When it came up; empty for not known */
             since: string;
             students: components["schemas"]["StudentRef"][];
-            words: string;
+            text: string;
         };
         Tick: {
             /** Format: int64 */
@@ -3059,7 +3063,7 @@ export interface components {
             scope: string;
             /**
              * Format: int64
-             * @description What the office has to mend
+             * @description Contacts to correct
              */
             tasks: number;
             /** Format: int64 */
@@ -3067,6 +3071,8 @@ export interface components {
         };
         UnexplainedDay: {
             date: string;
+            /** @description The date in words */
+            label: string;
             overdue: boolean;
             /**
              * Format: int64
@@ -3075,8 +3081,6 @@ export interface components {
             since: number;
             /** @description Which slots, in words; empty for all of them */
             slots: string;
-            /** @description The date in words */
-            words: string;
         };
         UnexplainedStudent: {
             /** @description Who is rung first, with the number; empty for nobody */
@@ -3136,7 +3140,7 @@ export interface components {
         WhyAdded: {
             amount: string;
             date: string;
-            words: string;
+            label: string;
         };
         WhyBases: {
             due: string;
@@ -3166,6 +3170,7 @@ export interface components {
             date: string;
             /** Format: int64 */
             due: number;
+            label: string;
             marks: components["schemas"]["WhyMark"][];
             /** Format: int64 */
             missed: number;
@@ -3173,7 +3178,6 @@ export interface components {
             unmarked: number;
             /** @enum {string} */
             verdict: "not possible" | "attended" | "excused" | "unexcused";
-            words: string;
         };
         WhyMark: {
             code: string;
@@ -3183,6 +3187,8 @@ export interface components {
              */
             due: number;
             from: string;
+            /** @description The slot in words */
+            label: string;
             /**
              * Format: int64
              * @description Minutes
@@ -3192,8 +3198,6 @@ export interface components {
             state: string;
             to: string;
             word: string;
-            /** @description The slot in words */
-            words: string;
         };
         WhyTrigger: {
             /** @description The count on that day */
@@ -3226,6 +3230,8 @@ export interface components {
             fullDay: boolean;
             /** @description Share of a day from which it counts */
             halfOf: string;
+            /** @description The span in words */
+            label: string;
             /**
              * Format: int64
              * @description Absent days of which a part was attended
@@ -3250,8 +3256,6 @@ export interface components {
              * @description Absent days that were missed whole
              */
             wholeDay: number;
-            /** @description The span in words */
-            words: string;
         };
     };
     responses: never;
@@ -3379,7 +3383,7 @@ export interface operations {
             };
         };
     };
-    mend: {
+    "resolve-number": {
         parameters: {
             query?: never;
             header: {
@@ -3392,7 +3396,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Mending"];
+                "application/json": components["schemas"]["Resolution"];
             };
         };
         responses: {
@@ -3650,6 +3654,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    concerns: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConcernsView"];
                 };
             };
             /** @description Error */
@@ -5660,38 +5696,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignInPage"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    signals: {
-        parameters: {
-            query?: {
-                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
-                at?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SignalsView"];
                 };
             };
             /** @description Error */

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { sentIn } from "../test-page";
 import type { Schemas } from "./client";
 import { Outbox } from "./outbox";
 
@@ -49,11 +50,11 @@ function lossyServer(roll: (n: number) => number, broken: () => boolean) {
     answers.set(key, receipt);
     return receipt;
   };
-  vi.stubGlobal("fetch", async (_path: string, init: RequestInit) => {
+  vi.stubGlobal("fetch", async (request: Request) => {
     await new Promise((done) => setTimeout(done, roll(30)));
     if (broken() && roll(2) === 0) throw new TypeError("the request was lost");
-    const { marks } = JSON.parse(String(init.body)) as Schemas["Drafts"];
-    const key = new Headers(init.headers).get("Idempotency-Key") ?? "";
+    const { key, body } = await sentIn("", request);
+    const { marks } = body as Schemas["Drafts"];
     const receipt = take(key, marks, (marks[0]?.note as string) ?? "");
     await new Promise((done) => setTimeout(done, roll(30)));
     if (broken() && roll(2) === 0) throw new TypeError("the answer was lost");

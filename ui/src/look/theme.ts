@@ -1,22 +1,30 @@
 import type { ThemeConfig } from "antd";
+import tokens from "./tokens.css?raw";
 
-/** The component library's tokens; the same values stand in tokens.css. */
+/** A value of tokens.css: the component library reckons with colours and can't read them from the page. */
+function token(name: string): string {
+  const value = tokens.match(new RegExp(`--${name}: (.+);`))?.[1];
+  if (!value) throw new Error(`tokens.css has no --${name}`);
+  return value;
+}
+
+/** The component library's tokens. */
 export const theme: ThemeConfig = {
   token: {
-    colorPrimary: "#0c5a63",
-    colorError: "#b4281e",
-    colorWarning: "#8f5b00",
-    colorText: "#1c2a31",
-    colorTextSecondary: "#55646b",
-    colorTextPlaceholder: "#68757b",
-    colorLink: "#0c5a63",
-    colorLinkHover: "#094850",
-    colorBorder: "#b9b2a3",
-    colorBgLayout: "#f6f3ec",
-    colorBgContainer: "#fffefb",
-    colorBgElevated: "#fffefb",
+    colorPrimary: token("in"),
+    colorError: token("unaccounted"),
+    colorWarning: token("late"),
+    colorText: token("ink"),
+    colorTextSecondary: token("ink-2"),
+    colorTextPlaceholder: token("hint"),
+    colorLink: token("in"),
+    colorLinkHover: token("in-dark"),
+    colorBorder: token("edge"),
+    colorBgLayout: token("paper"),
+    colorBgContainer: token("sheet"),
+    colorBgElevated: token("sheet"),
     borderRadius: 4,
-    fontFamily: '"Atkinson Hyperlegible Next", system-ui, sans-serif',
+    fontFamily: token("type"),
     fontSize: 14,
     controlHeight: 30,
     motionDurationMid: "0.08s",

@@ -14,14 +14,14 @@ import { Rail } from "./Rail";
 import { useReaderStandIn } from "./scanner";
 
 const NoticeDialog = lazy(() => import("./home/NoticeDialog"));
-const StudentSheet = lazy(() => import("./StudentSheet"));
+const StudentSheet = lazy(() => import("./sheet/StudentSheet"));
 
 const placeWords: Record<string, string> = {
   today: "Today",
   registers: "Registers",
   desk: "Desk",
   absence: "Absence",
-  signals: "Signals",
+  concerns: "Concerns",
   papers: "Papers",
   school: "School",
 };
@@ -84,7 +84,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       {student && (
         <Suspense fallback={null}>
           <StudentSheet
-            id={student}
+            id={Number(student)}
             mayCall={who.role !== "teacher"}
             mayWrite={who.mayWrite}
             mayKeepPhoto={who.inOffice}
@@ -124,7 +124,7 @@ function Notes() {
   useEffect(() => {
     if (fresh.length === 0) return;
     for (const id of fresh) told.current.add(id);
-    write("/api/notes/seen", { ids: fresh }).catch(() => {
+    write({ path: "/api/notes/seen", body: { ids: fresh } }).catch(() => {
       for (const id of fresh) told.current.delete(id);
     });
   });
@@ -132,8 +132,8 @@ function Notes() {
   return (notes.data ?? [])
     .filter((n) => register(n) !== pathname)
     .map((n) => (
-      <p key={n.id} className="note" role="status">
-        {n.at} {n.by || "The office"}: {n.words}{" "}
+      <p key={n.id} className="told" role="status">
+        {n.at} {n.by || "The office"}: {n.text}{" "}
         <Link className="strong" to={register(n)}>
           Open it
         </Link>
@@ -168,14 +168,14 @@ function Me({ who }: { who: Schemas["Who"] }) {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const out = async () => {
-    await write("/api/session/end", {});
+    await write({ path: "/api/session/end" });
     window.location.assign("/");
   };
   const jump = async (to: string) => {
     setOpen(false);
     const done = message.loading("The day is being played …", 0);
     try {
-      await write("/api/demo/clock", { to });
+      await write({ path: "/api/demo/clock", body: { to } });
       await queries.invalidateQueries();
     } catch (e) {
       message.error((e as Error).message);

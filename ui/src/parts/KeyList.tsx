@@ -60,17 +60,17 @@ const lists: { title: string; keys: [string, string][] }[] = [
 /** All keys, by place. */
 export function KeyList() {
   return (
-    <div style={{ columns: 2, columnGap: 28 }}>
+    <div className="all-keys">
       {lists.map((l) => (
-        <section key={l.title} style={{ breakInside: "avoid", marginBottom: 14 }}>
+        <section key={l.title}>
           <h3>{l.title}</h3>
-          <dl style={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: "3px 10px", margin: 0 }}>
+          <dl>
             {l.keys.map(([k, words]) => (
-              <div key={k} style={{ display: "contents" }}>
+              <div key={k}>
                 <dt>
                   <kbd>{k}</kbd>
                 </dt>
-                <dd style={{ margin: 0 }}>{words}</dd>
+                <dd>{words}</dd>
               </div>
             ))}
           </dl>

@@ -3,13 +3,13 @@ import { type ReactNode, useId } from "react";
 /** A sheet with a heading. */
 export function Panel({
   title,
-  aside,
+  extra,
   children,
   className = "",
   bare = false,
 }: {
   title: ReactNode;
-  aside?: ReactNode;
+  extra?: ReactNode;
   children: ReactNode;
   className?: string;
   bare?: boolean;
@@ -19,7 +19,7 @@ export function Panel({
     <section className={`panel ${className}`} aria-labelledby={id}>
       <header className={bare ? "bare" : undefined}>
         <h2 id={id}>{title}</h2>
-        {aside !== undefined && <span className="aside">{aside}</span>}
+        {extra !== undefined && <span className="extra">{extra}</span>}
       </header>
       {children}
     </section>
@@ -30,7 +30,7 @@ export function Panel({
 export function Waiting({ error }: { error?: Error | null }) {
   return (
     <main className="page">
-      <p className="quiet" role={error ? "alert" : "status"}>
+      <p className="muted" role={error ? "alert" : "status"}>
         {error ? `This page could not be shown: ${error.message}` : "Fetching …"}
       </p>
     </main>

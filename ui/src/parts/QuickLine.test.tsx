@@ -1,7 +1,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../api/client";
-import { place, renderPage, student, testServer } from "../test-page";
+import { place, renderPage, type Sent, student, testServer } from "../test-page";
 import { QuickLine } from "./QuickLine";
 
 const found = (id: number, name: string): Schemas["FoundStudent"] => ({
@@ -16,14 +16,14 @@ const view = (change: Partial<Schemas["QuickView"]>): Schemas["QuickView"] => ({
   chosen: [],
   siblings: [],
   action: "",
-  words: "",
+  text: "",
   error: "",
   ...change,
 });
 
 /** Reads a line as the server would, for the few lines of these tests. */
-function readLine(init: RequestInit): Schemas["QuickView"] {
-  const { text, chosen = [] } = JSON.parse(String(init.body)) as { text: string; chosen?: number[] };
+function readLine({ body }: Sent): Schemas["QuickView"] {
+  const { text, chosen = [] } = body as { text: string; chosen?: number[] };
   if (text.startsWith("zz")) return view({ error: 'nobody is called "zz", and no contact or number fits' });
   const students = [found(1, "Elis Merrow"), found(2, "Ansa Merrow")];
   const acts = text.includes(" ill");
@@ -34,7 +34,7 @@ function readLine(init: RequestInit): Schemas["QuickView"] {
     students,
     chosen: ids,
     siblings: [student(2, "Ansa Merrow")],
-    ...(acts ? { action: "notice", words: `${ids.join(" and ")} ill · code M` } : {}),
+    ...(acts ? { action: "notice", text: `${ids.join(" and ")} ill · code M` } : {}),
   });
 }
 

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { App } from "antd";
 import { type KeyboardEvent, useDeferredValue, useRef, useState } from "react";
 import { read, type Schemas, useWrite, write } from "../api/client";
@@ -24,20 +24,21 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
   const quick = useQuery<Schemas["QuickView"], Error>({
     queryKey: ["quick", asked, row],
     enabled: asked.length > 1,
+    placeholderData: keepPreviousData, // the list does not blink at every letter; Enter reads anew
     queryFn: async () => {
       if (!mayWrite) {
         const students = await read("/api/find", { q: asked });
-        return { students, chosen: [], siblings: [], action: "", words: "", error: "" };
+        return { students, chosen: [], siblings: [], action: "", text: "", error: "" };
       }
-      const first = await write<Schemas["QuickView"]>("/api/quick/read", { text: asked });
+      const first = await write({ path: "/api/quick/read", body: { text: asked } });
       const pick = chosen(first, row);
-      return pick.length ? write<Schemas["QuickView"]>("/api/quick/read", { text: asked, chosen: pick }) : first;
+      return pick.length ? write({ path: "/api/quick/read", body: { text: asked, chosen: pick } }) : first;
     },
   });
   const view = asked.length > 1 ? quick.data : undefined;
   const act = useWrite({
     done: (r) => {
-      message.success(r.words);
+      message.success(r.text);
       leave();
     },
     failed: (e) => message.error(e.message),
@@ -57,8 +58,7 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
     if (!typed) return;
     const now = typed === asked ? view : undefined;
     const current =
-      now ??
-      (mayWrite ? await write<Schemas["QuickView"]>("/api/quick/read", { text: typed }).catch(() => undefined) : view);
+      now ?? (mayWrite ? await write({ path: "/api/quick/read", body: { text: typed } }).catch(() => undefined) : view);
     if (current?.action) {
       act.mutate({ path: "/api/quick", body: { text: typed, chosen: chosen(current, row) } });
     } else if (current && !current.error) {
@@ -108,9 +108,9 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
               {view.error}
             </div>
           ) : (
-            view.words && (
+            view.text && (
               <div className="will" role="status">
-                {view.words} <kbd>Enter</kbd>
+                {view.text} <kbd>Enter</kbd>
               </div>
             )
           )}
@@ -128,10 +128,10 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
               >
                 <Shape state={s.place.state} />
                 <span className="strong">{s.student.name}</span>
-                <span className="quiet">{s.student.form}</span>
-                <span className="quiet small push">
+                <span className="muted">{s.student.form}</span>
+                <span className="muted small push">
                   {s.through ? `${s.through} · ` : ""}
-                  {s.place.words} · {s.student.number}
+                  {s.place.text} · {s.student.number}
                 </span>
               </div>
             ))}

@@ -64,8 +64,8 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
     <>
       <section className="rail" aria-label="Day rail">
         <div className="date">
-          <strong>{data.words}</strong>
-          <div className="small quiet">
+          <strong>{data.label}</strong>
+          <div className="small muted">
             <button
               type="button"
               className="turn"
@@ -148,11 +148,11 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
         </div>
       </section>
       {!data.live && (
-        <p className="asat" role="status" style={{ margin: 0 }}>
+        <p className="asat" role="status">
           <span>
             {who.school}{" "}
             <b>
-              as at {clock(minuteOf(data.asAt))}, {data.words}
+              as at {clock(minuteOf(data.asAt))}, {data.label}
             </b>
             , as it was known then.
           </span>

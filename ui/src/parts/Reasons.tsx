@@ -1,3 +1,4 @@
+import "./reasons.css";
 import { App, Button } from "antd";
 import { type KeyboardEvent, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../api/client";
@@ -61,7 +62,7 @@ function NewReason({ use, done }: { use: Use; done: (word?: string) => void }) {
   const [kind, setKind] = useState(0);
   const add = useWrite({
     done: (r) => {
-      message.success(r.words);
+      message.success(r.text);
       done(word.trim());
     },
     failed: (e) => message.error(e.message, 8),
@@ -114,7 +115,7 @@ function NewReason({ use, done }: { use: Use; done: (word?: string) => void }) {
       >
         {kinds.data?.map((k, i) => (
           <option key={`${k.absent} ${k.late}`} value={i}>
-            {k.words}
+            {k.label}
           </option>
         ))}
       </select>

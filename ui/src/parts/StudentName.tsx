@@ -9,7 +9,7 @@ export function StudentName({ student, form = true }: { student: Schemas["Studen
       <button type="button" className="link strong" onClick={() => set({ student: String(student.id) }, false)}>
         {student.name}
       </button>
-      {form && <span className="quiet"> {student.form}</span>}
+      {form && <span className="muted"> {student.form}</span>}
     </span>
   );
 }

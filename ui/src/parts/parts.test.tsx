@@ -53,15 +53,14 @@ describe("words", () => {
   });
   it("says the way back, and when it is beyond this year", () => {
     const f = (units: number, known = true) =>
-      ({ wayBack: { known, none: false, units }, toCome: 76 }) as Parameters<typeof wayBackWords>[0];
+      ({ wayBack: { known, none: false, units }, backInTime: units < 77 }) as Parameters<typeof wayBackWords>[0];
     expect([f(0), f(8), f(77), f(0, false)].map(wayBackWords)).toEqual(["–", "8 in a row", "not this year", "–"]);
   });
   it("writes a minute as a time", () => {
     expect([clock(0), clock(552), clock(1439)]).toEqual(["00:00", "09:12", "23:59"]);
   });
   it("guesses arriving or leaving from where the student is", () => {
-    const at = (state: "in" | "left" | "unaccounted") =>
-      likelyKind({ state, words: "", onSite: false, notBack: false });
+    const at = (state: "in" | "left" | "unaccounted") => likelyKind({ state, text: "", onSite: false, notBack: false });
     expect([at("in"), at("left"), at("unaccounted")]).toEqual(["departed", "arrived", "arrived"]);
   });
   it("makes keys that do not repeat", () => {

@@ -13,7 +13,7 @@ type Outcome = Schemas["Call"]["outcome"];
 /** A student to be fetched: whom to ring, in order, what came of it, and who comes. */
 export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean; named?: boolean }) {
   const { message } = App.useApp();
-  const write = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
   const [ringing, setRinging] = useState<number>();
   const [spoke, setSpoke] = useState(false);
   const place = ringing ?? Math.max(f.next, 0);
@@ -34,10 +34,10 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
   return (
     <div className="fetching" data-fetch={f.student.id}>
       {named && (
-        <div style={{ display: "flex", flexWrap: "wrap", gap: "2px 8px", alignItems: "center" }}>
+        <div className="heading">
           <Shape state="in" />
           <StudentName student={f.student} />
-          <span className="small quiet">{[f.reason, f.place, `since ${f.since}`].filter(Boolean).join(" · ")}</span>
+          <span className="small muted">{[f.reason, f.place, `since ${f.since}`].filter(Boolean).join(" · ")}</span>
           {f.warnings.map((w) => (
             <span key={w} className="warn">
               {w}
@@ -50,7 +50,7 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
           <b>
             {f.comes} comes{f.expected && ` by ${f.expected}`}
           </b>
-          {f.note && <span className="small quiet"> · {f.note}</span>}
+          {f.note && <span className="small muted"> · {f.note}</span>}
         </div>
       )}
       <ol className="small">
@@ -58,12 +58,12 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
           <li key={c.id} className={i === place && !f.comes ? "next" : undefined}>
             <span>{c.order}</span>
             <button type="button" className="link" onClick={() => setRinging(i)}>
-              {c.name} <span className="quiet">{c.relation}</span> · {c.phone}
+              {c.name} <span className="muted">{c.relation}</span> · {c.phone}
             </button>
-            <span className={c.mayCollect ? undefined : "quiet"}>
+            <span className={c.mayCollect ? undefined : "muted"}>
               {c.mayCollect ? "may collect" : "may not collect"}
             </span>
-            <span className="quiet push">
+            <span className="muted push">
               {f.attempts
                 .filter((a) => a.contact === c.name)
                 .map((a) => `${a.outcome} ${a.at}`)
@@ -99,7 +99,7 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
           <Button
             size="small"
             className="push"
-            onClick={() => write.mutate({ path: `/api/fetches/${f.id}/end`, body: {} })}
+            onClick={() => write.mutate({ path: "/api/fetches/{id}/end", params: { id: f.id } })}
           >
             Stays after all
           </Button>
@@ -137,7 +137,7 @@ function Comes({
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: Enter in its fields stores
     <div className="act" onKeyDown={onKey}>
-      <span className="small quiet">comes</span>
+      <span className="small muted">comes</span>
       {f.contacts
         .filter((c) => c.mayCollect)
         .map((c) => (
@@ -195,7 +195,7 @@ export function MustBeFetched({ student, done }: { student: Schemas["StudentRef"
   const [where, setWhere] = useState("");
   const start = useWrite({
     done: (r) => {
-      message.success(r.words);
+      message.success(r.text);
       setOpen(false);
       done?.();
     },
@@ -212,7 +212,7 @@ export function MustBeFetched({ student, done }: { student: Schemas["StudentRef"
   return (
     <div className="fetching">
       <div className="act">
-        <span className="small quiet">because</span>
+        <span className="small muted">because</span>
         <Reasons
           offered={settings.data?.reasons.filter((r) => r.leave) ?? []}
           value={reason}

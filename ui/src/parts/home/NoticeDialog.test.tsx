@@ -34,7 +34,7 @@ function open(students: number[] = [], preview: Partial<Schemas["NoticePreview"]
       contacts: [contact],
       siblings: [student(2, "Ansa Merrow")],
     },
-    "/api/notices/read": { words: "ill", code: "M", codeWord: "medical", explains: 3, stand: 1, error: "", ...preview },
+    "/api/notices/read": { text: "ill", code: "M", codeWord: "medical", explains: 3, stand: 1, error: "", ...preview },
   });
   const page = renderPage(<NoticeDialog asked={{ students, from: "", to: "", message }} onClose={onClose} />);
   const stored = () => server.sent.filter((s) => s.path === "/api/notices");
@@ -105,7 +105,7 @@ describe("what home says", () => {
 
   it("adds a reason to the school's own on the spot", async () => {
     const { hand, server } = open([1]);
-    server.answers["/api/reasons/kinds"] = [{ absent: "X", late: "LX", excused: true, words: "reason known (X)" }];
+    server.answers["/api/reasons/kinds"] = [{ absent: "X", late: "LX", excused: true, label: "reason known (X)" }];
     await hand.click(await screen.findByRole("button", { name: "another" }));
     await screen.findByText("reason known (X)");
     await hand.type(screen.getByLabelText("The new reason"), "storm{Enter}");

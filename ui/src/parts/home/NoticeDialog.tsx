@@ -1,5 +1,5 @@
 import "./home.css";
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { App, Button, Modal, Segmented } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite, write } from "../../api/client";
@@ -48,11 +48,12 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
   const preview = useQuery<Schemas["NoticePreview"], Error>({
     queryKey: ["notice", notice],
     enabled: ready,
-    queryFn: () => write("/api/notices/read", notice),
+    placeholderData: keepPreviousData, // the dialog does not jump at every letter
+    queryFn: () => write({ path: "/api/notices/read", body: notice }),
   });
   const store = useWrite({
     done: (r) => {
-      message.success(r.words);
+      message.success(r.text);
       onClose();
     },
     failed: (e) => message.error(e.message, 8),
@@ -110,21 +111,21 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
                 <span className="strong nowrap">
                   <Shape state={s.place.state} /> {s.student.name}
                 </span>
-                <span className="quiet">
-                  {s.student.form} · {s.place.words}
+                <span className="muted">
+                  {s.student.form} · {s.place.text}
                 </span>
                 {s.siblings.map((sib) => (
                   <label key={sib.id} className="nowrap">
                     <input type="checkbox" checked={students.includes(sib.id)} onChange={() => toggle(sib.id)} />{" "}
-                    {sib.name} <span className="quiet">{sib.form}</span>
+                    {sib.name} <span className="muted">{sib.form}</span>
                   </label>
                 ))}
                 {s.siblings.length > 0 && (
-                  <span className="small quiet">
+                  <span className="small muted">
                     <kbd>b</kbd> all of this home
                   </span>
                 )}
-                <button type="button" className="link small quiet push" onClick={() => setStudents([])}>
+                <button type="button" className="link small muted push" onClick={() => setStudents([])}>
                   someone else
                 </button>
               </>
@@ -184,7 +185,7 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
           <dt>told by</dt>
           <dd>
             {asked.message > 0 ? (
-              <span className="quiet">whoever answered the text</span>
+              <span className="muted">whoever answered the text</span>
             ) : (
               <ToldBy contacts={s?.contacts ?? []} told={told} setTold={setTold} how={how} setHow={setHow} />
             )}
@@ -249,7 +250,7 @@ function ToldBy({
 function Does({ p }: { p: Schemas["NoticePreview"] }) {
   return (
     <>
-      <b>{p.words}</b> · {p.codeWord} ({p.code})
+      <b>{p.text}</b> · {p.codeWord} ({p.code})
       {p.explains > 0 && ` · explains ${plural(p.explains, "mark")} without a reason`}
       {p.stand > 0 && ` · ${plural(p.stand, "mark")} of that time ${p.stand === 1 ? "stays" : "stay"} as marked`}
     </>

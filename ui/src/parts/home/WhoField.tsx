@@ -1,3 +1,5 @@
+import "./home.css";
+import { keepPreviousData } from "@tanstack/react-query";
 import { type KeyboardEvent, useId, useState } from "react";
 import { read, type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
@@ -18,7 +20,7 @@ export function WhoField({
   const [query, setQuery] = useState("");
   const [row, setRow] = useState(0);
   const q = query.trim();
-  const found = useRead("/api/find", { q }, { enabled: q.length > 1 });
+  const found = useRead("/api/find", { q }, { enabled: q.length > 1, placeholderData: keepPreviousData });
   const hits = q.length > 1 ? (found.data ?? []) : [];
   const onKey = async (e: KeyboardEvent) => {
     if (e.key === "ArrowDown" || e.key === "ArrowUp") {
@@ -66,12 +68,12 @@ export function WhoField({
             onMouseDown={(e) => e.preventDefault()}
             onClick={() => onChoose(h)}
           >
-            <Shape state={h.place.state} /> <b>{h.student.name}</b> <span className="quiet">{h.student.form}</span>
-            <span className="small quiet push">{[h.through, h.place.words].filter(Boolean).join(" · ")}</span>
+            <Shape state={h.place.state} /> <b>{h.student.name}</b> <span className="muted">{h.student.form}</span>
+            <span className="small muted push">{[h.through, h.place.text].filter(Boolean).join(" · ")}</span>
           </div>
         ))}
       </div>
-      {q.length > 1 && found.data?.length === 0 && <span className="small quiet">Nobody on the roll fits “{q}”.</span>}
+      {q.length > 1 && found.data?.length === 0 && <span className="small muted">Nobody on the roll fits “{q}”.</span>}
     </div>
   );
 }

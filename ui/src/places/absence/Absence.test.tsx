@@ -26,6 +26,8 @@ const figures = (
   headroom: { known: true, none: wayBack > 70, units: 6 },
   wayBack: { known: true, none: false, units: wayBack },
   toCome: 77,
+  backInTime: wayBack <= 77,
+  line: "10",
   due: "612 h",
   missed: "66 h 11 min",
   charged: "70 h",
@@ -51,7 +53,7 @@ const view: Schemas["AbsenceView"] = {
   otherCodes: false,
   from: "2025-08-25",
   asAt: "2026-03-09",
-  words: "Year to Mon 9 March",
+  label: "Year to Mon 9 March",
   whole: true,
   spans: [
     { value: "2025-08-25..2026-03-09", label: "Year to Mon 9 March", kind: "year" },
@@ -98,7 +100,7 @@ const view: Schemas["AbsenceView"] = {
       policy: "Ten per cent of days",
       kind: "band",
       title: "Came to severe",
-      words: "now 42.5 %",
+      text: "now 42.5 %",
       date: "2026-03-03",
       when: "Tue 3 March",
       holds: true,
@@ -118,7 +120,7 @@ const why = (id: number, name: string): Schemas["WhyView"] => ({
   title: "Ten per cent of days",
   source: "",
   version: "3f9a1c2e",
-  words: "Year to Mon 9 March",
+  label: "Year to Mon 9 March",
   whole: true,
   fullDay: false,
   figures: figures(12, "10.6", 2, 8),
@@ -132,7 +134,7 @@ const why = (id: number, name: string): Schemas["WhyView"] => ({
   days: [
     {
       date: "2026-03-05",
-      words: "Thu 5 March",
+      label: "Thu 5 March",
       due: 325,
       missed: 110,
       absentFrom: 163,
@@ -141,7 +143,7 @@ const why = (id: number, name: string): Schemas["WhyView"] => ({
       marks: [
         {
           slot: "1",
-          words: "lesson 1",
+          label: "lesson 1",
           code: "L",
           word: "late",
           from: "",
@@ -168,8 +170,9 @@ function open(at = "/absence", shown: Partial<Schemas["AbsenceView"]> = {}, answ
 const asked = () =>
   vi
     .mocked(fetch)
-    .mock.calls.map(([url]) => String(url))
-    .filter((url) => url.startsWith("/api/absence?"))
+    .mock.calls.map(([request]) => new URL((request as Request).url))
+    .filter((url) => url.pathname === "/api/absence")
+    .map((url) => url.pathname + url.search)
     .at(-1);
 
 async function pick(user: ReturnType<typeof open>["user"], label: string, option: string) {
@@ -212,7 +215,7 @@ describe("absence against policy", () => {
   });
 
   it("shows no room left for a part of the year, since that means nothing", async () => {
-    open("/absence", { whole: false, words: "Mon 2 March to Mon 9 March" });
+    open("/absence", { whole: false, label: "Mon 2 March to Mon 9 March" });
     await screen.findByText("Perran Hask", { selector: "td *" });
     expect(screen.queryByText("Room left")).not.toBeInTheDocument();
     expect(screen.getByRole("columnheader", { name: "Unexcused" })).toBeInTheDocument();
@@ -249,7 +252,7 @@ describe("absence against policy", () => {
             reach: "3 days",
             reached: "Mon 9 February",
             countThen: "3",
-            days: [{ date: "2026-02-09", words: "Mon 9 February", amount: "1 day" }],
+            days: [{ date: "2026-02-09", label: "Mon 9 February", amount: "1 day" }],
           },
         ],
         bases: {

@@ -1,4 +1,5 @@
 import "./absence.css";
+import { keepPreviousData } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
@@ -19,11 +20,11 @@ export default function Absence() {
   const asked = useAsked();
   const band = params.get("band");
   const chosen = params.get("why") ?? undefined;
-  const page = useRead("/api/absence", {
-    ...asked,
-    group: params.get("group") ?? undefined,
-    line: params.get("line") ?? undefined,
-  });
+  const page = useRead(
+    "/api/absence",
+    { ...asked, group: params.get("group") ?? undefined, line: params.get("line") ?? undefined },
+    { placeholderData: keepPreviousData }, // the filters stay where they are; the figures hide meanwhile
+  );
   if (!page.data) return <Waiting error={page.error} />;
   const p = page.data;
   const rows = p.rows.filter((r) => band === null || String(r.figures.bandPlace) === band);
@@ -31,15 +32,15 @@ export default function Absence() {
   const why = chosen ?? (rows[0] && String(rows[0].student.id));
   const choose = (student: number) => set({ why: String(student) });
   return (
-    <main className="page">
+    <main className="page absence-place">
       <h1 className="visually-hidden">Absence</h1>
       <Filters p={p} />
       {page.error && <p role="alert">{page.error.message}</p>}
-      <div className="columns absence">
+      <div className="columns absence" aria-busy={page.isPlaceholderData}>
         <div className="stack">
           <Panel
             title={`${p.students} students by share of ${shareOf(p.unit)} missed`}
-            aside={<span className="small">choose a band on the scale</span>}
+            extra={<span className="small">choose a band on the scale</span>}
           >
             {p.bands.length > 0 && (
               <Distribution
@@ -89,7 +90,7 @@ export default function Absence() {
             {rows.length === 0 && <p className="empty">Nobody here is in this band.</p>}
             {rows.length > shown.length && (
               <div className="line">
-                <button type="button" className="link quiet" onClick={() => setAll(true)}>
+                <button type="button" className="link muted" onClick={() => setAll(true)}>
                   {rows.length - shown.length} more students
                 </button>
               </div>
@@ -98,7 +99,7 @@ export default function Absence() {
         </div>
         <div className="stack">
           <Due p={p} choose={choose} />
-          {why && <Why student={why} bands={p.bands} />}
+          {why && <Why student={Number(why)} bands={p.bands} />}
         </div>
       </div>
     </main>
@@ -114,7 +115,7 @@ function Summary({ p }: { p: Schemas["AbsenceView"] }) {
   return (
     <div className="summary small">
       <p>
-        {p.words}, {p.days} {p.days === 1 ? "day" : "days"}. {group}: <b>{p.school ? `${p.school} %` : "–"}</b> absent
+        {p.label}, {p.days} {p.days === 1 ? "day" : "days"}. {group}: <b>{p.school ? `${p.school} %` : "–"}</b> absent
         {p.middle && (
           <>
             , half missed at most <b>{p.middle} %</b>, nine in ten <b>{p.nineInTen} %</b>
@@ -165,9 +166,9 @@ function Row({
       </td>
       <td className="nowrap">{r.student.form}</td>
       <td className="nowrap">
-        <b>{amount(f.absent, f.unit)}</b> <span className="quiet">of {amount(f.possible, f.unit)}</span>
+        <b>{amount(f.absent, f.unit)}</b> <span className="muted">of {amount(f.possible, f.unit)}</span>
       </td>
-      <td style={{ paddingRight: 0 }}>
+      <td className="share-cell">
         <div className="share" aria-hidden="true">
           <i
             style={{
@@ -205,7 +206,7 @@ function Row({
       {p.unit === "minute" ? (
         <td className="nowrap">{f.charged}</td>
       ) : (
-        <td className="small quiet mostly" title={r.mostly}>
+        <td className="small muted mostly" title={r.mostly}>
           {r.mostly}
         </td>
       )}

@@ -10,19 +10,19 @@ export function Due({ p, choose }: { p: Schemas["AbsenceView"]; choose: (student
   const [all, setAll] = useState(false);
   const shown = all ? p.due : p.due.slice(0, first);
   return (
-    <Panel title="Reached and due" aside={p.dueInAll} className="due">
+    <Panel title="Reached and due" extra={p.dueInAll} className="due">
       {p.due.length === 0 && <p className="empty">Nobody here reached a line in this span.</p>}
       <ul>
         {shown.map((d) => (
-          <li key={`${d.student.id} ${d.title} ${d.words} ${d.date}`}>
-            <button type="button" className="link" title={d.words} onClick={() => choose(d.student.id)}>
+          <li key={`${d.student.id} ${d.title} ${d.text} ${d.date}`}>
+            <button type="button" className="link" title={d.text} onClick={() => choose(d.student.id)}>
               <b>{d.title}</b>
-              {d.kind === "step" && `, ${d.words}`}
-              {d.kind === "line" && !d.holds && <span className="quiet">, no longer</span>}
+              {d.kind === "step" && `, ${d.text}`}
+              {d.kind === "line" && !d.holds && <span className="muted">, no longer</span>}
             </button>
             <div>
               <StudentName student={d.student} form={false} />{" "}
-              <span className="quiet">
+              <span className="muted">
                 {d.student.form} · {d.kind === "line" ? "reached " : ""}
                 {d.when}
               </span>
@@ -32,13 +32,13 @@ export function Due({ p, choose }: { p: Schemas["AbsenceView"]; choose: (student
       </ul>
       {p.due.length > shown.length && (
         <div className="line">
-          <button type="button" className="link quiet" onClick={() => setAll(true)}>
+          <button type="button" className="link muted" onClick={() => setAll(true)}>
             {p.dueInAll - shown.length} more
           </button>
         </div>
       )}
       {all && p.dueInAll > p.due.length && (
-        <p className="small quiet">
+        <p className="small muted">
           The newest {p.due.length} are shown. Choose a form or a shorter span for the rest.
         </p>
       )}

@@ -46,7 +46,7 @@ export function Filters({ p }: { p: View }) {
         aria-label="Measured by"
         value={p.policy}
         popupMatchSelectWidth={false}
-        style={{ width: 232 }}
+        className="policy"
         onChange={(v) => choose({ policy: v === "ten-percent" ? undefined : v, line: undefined, band: undefined })}
         options={p.policies.map((c) => ({ value: c.value, label: c.label }))}
       />
@@ -54,7 +54,7 @@ export function Filters({ p }: { p: View }) {
         aria-label="Span"
         value={span}
         popupMatchSelectWidth={false}
-        style={{ width: 190 }}
+        className="span"
         onChange={chooseSpan}
         options={[
           ...(year ? [{ value: year.value, label: year.label }] : []),
@@ -88,14 +88,14 @@ export function Filters({ p }: { p: View }) {
         showSearch={{ optionFilterProp: "label" }}
         value={params.get("group") ?? ""}
         popupMatchSelectWidth={false}
-        style={{ width: 140 }}
+        className="whom"
         onChange={(v) => choose({ group: v })}
         options={[{ value: "", label: "Everyone" }, ...grouped(p.groups)]}
       />
       <Select
         aria-label="Nearest to"
         value={params.get("line") ?? p.lines.find((l) => l.label === p.line)?.value}
-        style={{ width: 156 }}
+        className="line-near"
         onChange={(v) => choose({ line: v })}
         options={p.lines.map((l) => ({ value: l.value, label: `nearest to ${l.label} %` }))}
       />
@@ -104,7 +104,7 @@ export function Filters({ p }: { p: View }) {
           aria-label="Band"
           value={params.get("band") ?? ""}
           popupMatchSelectWidth={false}
-          style={{ width: 130 }}
+          className="band-of"
           onChange={(v) => choose({ band: v })}
           options={[
             { value: "", label: "every band" },

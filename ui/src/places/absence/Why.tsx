@@ -10,7 +10,7 @@ import { amount, counted, roomWords } from "./figures";
 type View = Schemas["WhyView"];
 
 /** A figure taken apart, down to the marks. */
-export function Why({ student, bands }: { student: string; bands: Schemas["BandView"][] }) {
+export function Why({ student, bands }: { student: number; bands: Schemas["BandView"][] }) {
   const { set } = useAddress();
   const asked = useAsked();
   const why = useRead("/api/absence/{student}", { student, ...asked });
@@ -21,11 +21,11 @@ export function Why({ student, bands }: { student: string; bands: Schemas["BandV
   return (
     <Panel title={f.rate ? `Why ${f.rate} %?` : "Why no figure?"} className="why">
       <Sentence w={w} />
-      <p className="small quiet">
+      <p className="small muted">
         {next?.name ? `Band: ${f.band}. ` : bands.length > 0 && "No band yet. "}
         {w.whole && f.headroom.known && `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `}
         {w.title} (version {w.version}),{" "}
-        {w.words.toLowerCase().startsWith("year") ? w.words.replace("Year", "year") : w.words}.
+        {w.label.toLowerCase().startsWith("year") ? w.label.replace("Year", "year") : w.label}.
       </p>
       {w.bases && <Bases b={w.bases} fullDay={w.fullDay} />}
       {w.triggers.map((t) => (
@@ -34,10 +34,10 @@ export function Why({ student, bands }: { student: string; bands: Schemas["BandV
       {w.due
         .filter((d) => d.kind === "step")
         .map((d) => (
-          <p key={`${d.words} ${d.date}`} className="step">
+          <p key={`${d.text} ${d.date}`} className="step">
             <b>{d.title}</b>{" "}
-            <span className="quiet">
-              · {d.words} · {d.when}
+            <span className="muted">
+              · {d.text} · {d.when}
             </span>
           </p>
         ))}
@@ -46,7 +46,7 @@ export function Why({ student, bands }: { student: string; bands: Schemas["BandV
       ))}
       {w.days.length > 60 && (
         <div className="line">
-          <button type="button" className="link quiet" onClick={() => set({ student }, false)}>
+          <button type="button" className="link muted" onClick={() => set({ student: String(student) }, false)}>
             {w.days.length - 60} older days are on the student's sheet
           </button>
         </div>
@@ -91,17 +91,17 @@ function Line({ t }: { t: Schemas["WhyTrigger"] }) {
     <details>
       <summary>
         <b>{t.title}</b>{" "}
-        <span className={t.reached ? "overdue" : "quiet"}>
+        <span className={t.reached ? "overdue" : "muted"}>
           {t.reached ? `reached ${t.reached}` : `not reached: ${t.now} of ${t.reach}`}
         </span>
       </summary>
-      <p className="small quiet">
+      <p className="small muted">
         {t.reached ? `${t.countThen} of ${t.reach} ${t.window} then, ${t.now} now.` : `Counted ${t.window}.`}
       </p>
       <ul className="small">
         {t.days.map((d) => (
           <li key={d.date}>
-            {d.words}: {d.amount}
+            {d.label}: {d.amount}
           </li>
         ))}
       </ul>
@@ -116,24 +116,24 @@ function Day({ d, unit }: { d: Schemas["WhyDay"]; unit: Schemas["AbsenceFigures"
         {d.verdict === "excused" || d.verdict === "unexcused" ? (
           <Shape state={d.verdict === "excused" ? "explained" : "unexcused"} silent />
         ) : null}{" "}
-        {d.words} ·{" "}
+        {d.label} ·{" "}
         {d.missed === 0
           ? plural(d.unmarked, "slot without a mark", "slots without a mark")
           : d.missed === d.due
             ? "whole day"
             : `${duration(d.missed)} of ${duration(d.due)}`}
-        {unit === "day" && <span className="quiet"> · {d.verdict === "attended" ? "not a day" : d.verdict}</span>}
+        {unit === "day" && <span className="muted"> · {d.verdict === "attended" ? "not a day" : d.verdict}</span>}
       </summary>
       <ul className="small">
         {d.marks.map((m) => (
           <li key={m.slot}>
-            {m.words}: <b>{m.code}</b> {m.word}
+            {m.label}: <b>{m.code}</b> {m.word}
             {m.to && `, came ${m.to}`}
             {m.from && `, left ${m.from}`} · {m.missed} of {m.due} min
           </li>
         ))}
       </ul>
-      {unit === "day" && d.due > 0 && <span className="small quiet">absent from {duration(d.absentFrom)} on</span>}
+      {unit === "day" && d.due > 0 && <span className="small muted">absent from {duration(d.absentFrom)} on</span>}
     </details>
   );
 }

@@ -21,5 +21,5 @@ export function roomWords(room: Schemas["RoomView"], unit: Unit): string {
 /** How many in a row it takes to be below the line again. */
 export function wayBackWords(f: Schemas["AbsenceFigures"]): string {
   if (!f.wayBack.known || f.wayBack.units === 0) return "–";
-  return f.wayBack.units > f.toCome ? "not this year" : `${f.wayBack.units} in a row`;
+  return f.backInTime ? `${f.wayBack.units} in a row` : "not this year";
 }

@@ -47,7 +47,7 @@ const desk: Schemas["DeskView"] = {
   ],
   late: 1,
   left: 0,
-  dueBack: [{ student: student(3, "Pip Garrow"), state: "left", words: "appointment", by: "11:15", overdue: true }],
+  dueBack: [{ student: student(3, "Pip Garrow"), state: "left", text: "appointment", by: "11:15", overdue: true }],
   reasons,
   mostly: [{ reason: "overslept", n: 1 }],
   fetches: [],
@@ -201,7 +201,7 @@ describe("the desk", () => {
     };
     const { hand: user, server } = open({
       "/api/desk": { ...desk, fetches: [fetching] },
-      "/api/movements": { seq: 1, words: "stored", ids: [77] },
+      "/api/movements": { seq: 1, text: "stored", ids: [77] },
       "/api/movements/77/pass": { number: "000026", student: student(4, "Ines Garrick") },
     });
     await screen.findByText("Today at the desk");

@@ -1,4 +1,5 @@
 import "./desk.css";
+import { keepPreviousData } from "@tanstack/react-query";
 import { App } from "antd";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { read, type Schemas, useRead, useWrite } from "../../api/client";
@@ -22,7 +23,11 @@ export default function Desk() {
   const [query, setQuery] = useState("");
   const [row, setRow] = useState(0);
   const [student, setStudent] = useState<Schemas["FoundStudent"]>();
-  const found = useRead("/api/find", { q: query.trim() }, { enabled: query.trim().length > 1 && !student });
+  const found = useRead(
+    "/api/find",
+    { q: query.trim() },
+    { enabled: query.trim().length > 1 && !student, placeholderData: keepPreviousData },
+  );
   const hits = query.trim().length > 1 && !student ? (found.data ?? []) : [];
   useEffect(() => {
     const toField = (e: globalThis.KeyboardEvent) => {
@@ -44,11 +49,11 @@ export default function Desk() {
     window.addEventListener("keydown", toField, true);
     return () => window.removeEventListener("keydown", toField, true);
   }, []);
-  const back = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  const back = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
   /** Takes a pass back where the text is one; reports whether it was. */
   const isBack = (text: string) => {
     if (!isPass(text)) return false;
-    back.mutate({ path: `/api/passes/${encodeURIComponent(text)}/return`, body: {} });
+    back.mutate({ path: "/api/passes/{number}/return", params: { number: text } });
     return true;
   };
   useScanner((code) => {
@@ -90,7 +95,7 @@ export default function Desk() {
     setTimeout(() => field.current?.focus());
   };
   return (
-    <main className="page">
+    <main className="page desk-place">
       <h1 className="visually-hidden">Desk</h1>
       <div className="columns desk">
         <div className="stack">
@@ -123,16 +128,14 @@ export default function Desk() {
               >
                 <Shape state={h.place.state} />
                 <span>
-                  <b>{h.student.name}</b> <span className="quiet">{h.student.form}</span>
+                  <b>{h.student.name}</b> <span className="muted">{h.student.form}</span>
                 </span>
                 <span>{h.student.number}</span>
-                <span className="small quiet">{h.through ? `${h.through} · ${h.place.words}` : h.place.words}</span>
+                <span className="small muted">{h.through ? `${h.through} · ${h.place.text}` : h.place.text}</span>
               </button>
             ))}
             {query.trim().length > 1 && !student && found.data?.length === 0 && (
-              <p className="empty" style={{ margin: 0 }}>
-                Nobody on the roll fits “{query}”.
-              </p>
+              <p className="empty">Nobody on the roll fits “{query}”.</p>
             )}
           </section>
           {student && !at && (
@@ -145,7 +148,7 @@ export default function Desk() {
             />
           )}
           {!student && !at && <Groups groups={desk.data.groups} reasons={desk.data.reasons} />}
-          {at && <p className="quiet">This is an earlier minute. Go back to live to sign someone in or out.</p>}
+          {at && <p className="muted">This is an earlier minute. Go back to live to sign someone in or out.</p>}
         </div>
         <Movements desk={desk.data} may={!at} />
       </div>
@@ -155,18 +158,18 @@ export default function Desk() {
 
 function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
   const { message } = App.useApp();
-  const undo = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message) });
+  const undo = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message) });
   const pass = usePass();
   return (
     <div className="stack">
       {desk.fetches.length > 0 && (
-        <Panel title="To be fetched" aside={desk.fetches.length} className="alarm">
+        <Panel title="To be fetched" extra={desk.fetches.length} className="alarm">
           {desk.fetches.map((f) => (
             <Fetching key={f.id} f={f} may={may} />
           ))}
         </Panel>
       )}
-      <Panel title="Today at the desk" aside={`late ${desk.late} · left ${desk.left}`}>
+      <Panel title="Today at the desk" extra={`late ${desk.late} · left ${desk.left}`}>
         {desk.movements.length === 0 && <p className="empty">Nobody has signed in or out.</p>}
         <table className="rows moves">
           <thead className="visually-hidden">
@@ -180,13 +183,13 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
           <tbody>
             {desk.movements.slice(0, 40).map((m) => (
               <tr key={m.id} className={m.undone ? "undone" : ""}>
-                <td style={{ width: 52 }}>{m.at}</td>
-                <td style={{ width: 20, padding: 0 }}>
+                <td className="at">{m.at}</td>
+                <td className="state">
                   <Shape state={m.state} />
                 </td>
                 <td>
                   <StudentName student={m.student} />{" "}
-                  <span className="small quiet">
+                  <span className="small muted">
                     {[
                       m.reason,
                       m.note,
@@ -202,7 +205,7 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
                   {may && !m.undone && m.kind !== "seen" && !m.returned && (
                     <button
                       type="button"
-                      className="link small quiet"
+                      className="link small muted"
                       aria-label={`Pass for ${m.student.name} ${m.at}`}
                       onClick={() => void pass(m.id)}
                     >
@@ -212,9 +215,9 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
                   {may && !m.undone && (
                     <button
                       type="button"
-                      className="link small quiet"
+                      className="link small muted"
                       aria-label={`Undo ${m.student.name} ${m.at}`}
-                      onClick={() => undo.mutate({ path: `/api/movements/${m.id}/undo`, body: {} })}
+                      onClick={() => undo.mutate({ path: "/api/movements/{id}/undo", params: { id: m.id } })}
                     >
                       undo
                     </button>
@@ -225,10 +228,10 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
           </tbody>
         </table>
         {desk.mostly.length > 0 && (
-          <div className="line small quiet">Late: {desk.mostly.map((r) => `${r.reason} ${r.n}`).join(", ")}</div>
+          <div className="line small muted">Late: {desk.mostly.map((r) => `${r.reason} ${r.n}`).join(", ")}</div>
         )}
       </Panel>
-      <Panel title="Due back" aside={desk.dueBack.length || undefined}>
+      <Panel title="Due back" extra={desk.dueBack.length || undefined}>
         {desk.dueBack.length === 0 && <p className="empty">Nobody is expected back.</p>}
         {desk.dueBack.map((d) => (
           <div className="line" key={d.student.id}>

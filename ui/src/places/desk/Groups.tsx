@@ -18,7 +18,7 @@ export function Groups({ groups, reasons }: { groups: Group[]; reasons: Schemas[
     <Panel title="A group is in">
       {waiting.length === 0 && <p className="empty">Everyone who comes together is in.</p>}
       {waiting.length > 0 && (
-        <div className="line" style={{ flexWrap: "wrap" }}>
+        <div className="line wrap">
           {waiting.map((g) => (
             <Button
               key={g.key}
@@ -52,7 +52,7 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
   const [note, setNote] = useState("");
   const store = useWrite({
     done: (r) => {
-      message.success(r.words);
+      message.success(r.text);
       done();
     },
     failed: (e) => message.error(e.message, 8),
@@ -71,7 +71,7 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
     });
   return (
     <form className="group" aria-label={`${g.title} is in`} onSubmit={submit}>
-      <div className="line" style={{ flexWrap: "wrap" }}>
+      <div className="line wrap">
         <label>
           in at{" "}
           <input
@@ -92,8 +92,7 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
           onAdded={setReason}
         />
         <input
-          className="plain"
-          style={{ flex: 1 }}
+          className="plain wide"
           aria-label="Note for all"
           placeholder="note for all"
           value={note}
@@ -108,7 +107,7 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
               <Shape state={m.place.state} /> <span className="visually-hidden">{m.student.name}</span>
             </label>
             <StudentName student={m.student} />
-            <span className="small quiet">{m.place.words}</span>
+            <span className="small muted">{m.place.text}</span>
           </li>
         ))}
       </ul>

@@ -44,7 +44,7 @@ export function Move({
   const form = useRef<HTMLFormElement>(null);
   const store = useWrite({
     done: (r) => {
-      message.success(r.words);
+      message.success(r.text);
       if (withPass.current && r.ids[0]) void pass(r.ids[0]);
       leave();
     },
@@ -90,9 +90,9 @@ export function Move({
     <form ref={form} className="panel" aria-label={`${s.name} arriving or leaving`} onSubmit={submit} onKeyDown={onKey}>
       <div className="person">
         <Portrait student={s} photo={about?.photo ?? false} />
-        <div style={{ display: "flex", alignItems: "center", gap: 12 }}>
+        <div className="heading">
           <h2 className="big">{s.name}</h2>
-          <span className="quiet">
+          <span className="muted">
             {s.form} · {s.number}
           </span>
           <span className="push">
@@ -111,7 +111,7 @@ export function Move({
           </span>
         </div>
         <div className="small">
-          <Shape state={found.place.state} /> {found.place.words}{" "}
+          <Shape state={found.place.state} /> {found.place.text}{" "}
           {found.warnings.map((w) => (
             <span key={w} className="warn">
               {w}
@@ -132,7 +132,7 @@ export function Move({
             placeholder={rail.data?.now.slice(11)}
             onChange={(e) => setTime(e.target.value)}
           />
-          <span className="small quiet">now · type 931 for 09:31</span>
+          <span className="small muted">now · type 931 for 09:31</span>
         </dd>
         <dt>because</dt>
         <dd>
@@ -153,12 +153,12 @@ export function Move({
             <dd>
               <Input
                 id="desk-back"
-                style={{ width: 84 }}
+                className="back-by"
                 value={returns}
                 onChange={(e) => setReturns(e.target.value)}
                 placeholder="–"
               />
-              <span className="small quiet">empty when not today</span>
+              <span className="small muted">empty when not today</span>
             </dd>
             <dt>fetched by</dt>
             <dd>
@@ -179,13 +179,13 @@ export function Move({
                   </Button>
                 ))}
               <Input
-                style={{ width: 190 }}
+                className="someone"
                 aria-label="Fetched by someone else"
                 placeholder="someone else, with a note"
                 value={collects}
                 onChange={(e) => setCollects(e.target.value)}
               />
-              {!collector && !collects && <span className="small quiet">leaves alone</span>}
+              {!collector && !collects && <span className="small muted">leaves alone</span>}
             </dd>
           </>
         )}
@@ -193,7 +193,7 @@ export function Move({
           <label htmlFor="desk-note">note</label>
         </dt>
         <dd>
-          <Input id="desk-note" style={{ maxWidth: 430 }} value={note} onChange={(e) => setNote(e.target.value)} />
+          <Input id="desk-note" className="remark" value={note} onChange={(e) => setNote(e.target.value)} />
         </dd>
         <dt />
         <dd>
@@ -206,7 +206,7 @@ export function Move({
           <Button size="large" onClick={leave}>
             Leave it <kbd>Esc</kbd>
           </Button>
-          <span className="small quiet">
+          <span className="small muted">
             Leaving or arriving: <kbd>Alt L</kbd> <kbd>Alt A</kbd>
           </span>
         </dd>

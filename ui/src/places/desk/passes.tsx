@@ -21,7 +21,7 @@ export function usePass(): (movement: number) => Promise<void> {
   const queries = useQueryClient();
   return async (movement) => {
     try {
-      const pass = await write<Schemas["PassView"]>(`/api/movements/${movement}/pass`, {});
+      const pass = await write({ path: "/api/movements/{id}/pass", params: { id: movement } });
       window.open(`/api/passes/${pass.number}/sheet?stock=${stock()}`, "_blank");
       message.success(`Pass ${pass.number} for ${pass.student.name}`);
       await queries.invalidateQueries();
@@ -35,29 +35,29 @@ export function usePass(): (movement: number) => Promise<void> {
 export function PassesOut({ passes, may }: { passes: Schemas["PassView"][]; may: boolean }) {
   const { message } = App.useApp();
   const [kept, setKept] = useState<Stock>(stock);
-  const back = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  const back = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
   return (
-    <Panel title="Passes not returned" aside={passes.length || undefined}>
+    <Panel title="Passes not returned" extra={passes.length || undefined}>
       {passes.length === 0 && <p className="empty">No pass is out.</p>}
       {passes.map((p) => (
         <div className="line" key={p.id}>
           <b>{p.number}</b>
           <StudentName student={p.student} />
-          <span className="small quiet">
+          <span className="small muted">
             {p.kind === "departed" ? "left" : "in"} {p.at}
           </span>
           {may && (
             <Button
               size="small"
               className="push"
-              onClick={() => back.mutate({ path: `/api/passes/${p.number}/return`, body: {} })}
+              onClick={() => back.mutate({ path: "/api/passes/{number}/return", params: { number: p.number } })}
             >
               Is back
             </Button>
           )}
         </div>
       ))}
-      <div className="line small quiet">
+      <div className="line small muted">
         Printed here on
         <Segmented<Stock>
           size="small"

@@ -19,7 +19,7 @@ const row = (id: number, name: string, kind: Schemas["LateRow"]["kind"]): Schema
 const lates: Schemas["LatesView"] = {
   from: "2026-03-09",
   to: "2026-03-10",
-  words: "Mon 9 March to Tue 10 March",
+  label: "Mon 9 March to Tue 10 March",
   school: "Fairlead School",
   group: "",
   groups: [{ value: "class:48", label: "8 Halyard", kind: "form" }],

@@ -21,9 +21,9 @@ const pass: Schemas["PassView"] = {
   collector: "",
   made: "09:06 by M. Kersey",
   state: "good",
-  words: "This pass is good today.",
+  text: "This pass is good today.",
   place: place("left", "left 09:05"),
-  lessons: [{ slot: "2", words: "lesson 2", at: "10:00", class: "9Hi1", teacher: "W. Ash", room: "his 1" }],
+  lessons: [{ slot: "2", label: "lesson 2", at: "10:00", class: "9Hi1", teacher: "W. Ash", room: "his 1" }],
 };
 
 describe("checking a pass in the corridor", () => {
@@ -40,7 +40,7 @@ describe("checking a pass in the corridor", () => {
   });
 
   it("says that a pass is not good any more", async () => {
-    testServer({ "/api/passes/000018": { ...pass, state: "back", words: "This pass came back at 10:50." } });
+    testServer({ "/api/passes/000018": { ...pass, state: "back", text: "This pass came back at 10:50." } });
     render(<PassCheck />);
     await userEvent.type(screen.getByLabelText("Pass number"), "000018{Enter}");
     expect(await screen.findByText("Not good")).toHaveTextContent("This pass came back at 10:50.");

@@ -46,10 +46,10 @@ export default function PassCheck() {
           <>
             <p className={`verdict ${pass.state === "good" ? "good" : "bad"}`}>
               {pass.state === "good" ? "Good" : "Not good"}
-              <span>{pass.words}</span>
+              <span>{pass.text}</span>
             </p>
             <h2>{pass.student.name}</h2>
-            <p className="quiet">{pass.student.form}</p>
+            <p className="muted">{pass.student.form}</p>
             <dl>
               <dt>{pass.kind === "departed" ? "left at" : "in at"}</dt>
               <dd>
@@ -69,13 +69,13 @@ export default function PassCheck() {
               )}
               <dt>now</dt>
               <dd>
-                <Shape state={pass.place.state} /> {pass.place.words}
+                <Shape state={pass.place.state} /> {pass.place.text}
               </dd>
               {pass.lessons[0] && (
                 <>
                   <dt>belongs in</dt>
                   <dd>
-                    {pass.lessons[0].class}, {pass.lessons[0].room || pass.lessons[0].words} from {pass.lessons[0].at}
+                    {pass.lessons[0].class}, {pass.lessons[0].room || pass.lessons[0].label} from {pass.lessons[0].at}
                   </dd>
                 </>
               )}

@@ -1,7 +1,7 @@
 import "./phone.css";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
-import { read, type Schemas, write } from "../../api/client";
+import { read, type Schemas, type WritePath, type WriteTo, type Written, write } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
 
 type Start = Schemas["PhoneStart"];
@@ -31,14 +31,14 @@ export default function Phone() {
 }
 
 /** Does one thing at a time and says what was wrong. */
-function useTry<T>(done: (answer: T) => void) {
+function useTry<P extends WritePath>(done: (answer: Written<P>) => void) {
   const [error, setError] = useState("");
   const [busy, setBusy] = useState(false);
-  const attempt = async (path: string, body: unknown) => {
+  const attempt = async (what: WriteTo<P>) => {
     setBusy(true);
     setError("");
     try {
-      done(await write<T>(path, body));
+      done(await write(what));
     } catch (e) {
       setError((e as Error).message);
     } finally {
@@ -50,17 +50,17 @@ function useTry<T>(done: (answer: T) => void) {
 
 function Code({ scanned, done }: { scanned: string; done: (start: Start) => void }) {
   const [code, setCode] = useState(scanned);
-  const { error, busy, attempt } = useTry(done);
+  const { error, busy, attempt } = useTry<"/api/phone/start">(done);
   const tried = useRef(false);
   useEffect(() => {
     if (!scanned || tried.current) return;
     tried.current = true;
     window.history.replaceState(null, "", "/check-in"); // a reload does not try an old code again
-    void attempt("/api/phone/start", { code: scanned });
+    void attempt({ path: "/api/phone/start", body: { code: scanned } });
   });
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    void attempt("/api/phone/start", { code });
+    void attempt({ path: "/api/phone/start", body: { code } });
   };
   return (
     <form onSubmit={submit}>
@@ -85,12 +85,12 @@ function OwnNumber({ start, done, again }: { start: Start; done: (receipt: Recei
   const [number, setNumber] = useState("");
   const [answer, setAnswer] = useState("");
   const [distance, setDistance] = useState(false);
-  const { error, busy, attempt } = useTry(done);
+  const { error, busy, attempt } = useTry<"/api/phone/check-in">(done);
   const first = useRef<HTMLInputElement>(null);
   useEffect(() => first.current?.focus(), []);
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    void attempt("/api/phone/check-in", { ticket: start.ticket, number, answer, distance });
+    void attempt({ path: "/api/phone/check-in", body: { ticket: start.ticket, number, answer, distance } });
   };
   return (
     <form onSubmit={submit}>
@@ -147,7 +147,7 @@ function Done({ receipt }: { receipt: Receipt }) {
       <p className="lead">
         <b>{receipt.given}</b>, {receipt.class}
       </p>
-      <p>{receipt.words}.</p>
+      <p>{receipt.text}.</p>
     </section>
   );
 }
@@ -160,7 +160,7 @@ function Record({ record }: { record: Schemas["OwnRecord"] }) {
       <ul className="strip">
         {record.days.map((d) => (
           <li key={d.date}>
-            <span className="small">{d.words}</span>
+            <span className="small">{d.label}</span>
             <span>
               {d.marks.map((m) => (
                 <i key={m.slot} title={`${m.slot}: ${m.code}`}>

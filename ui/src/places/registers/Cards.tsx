@@ -27,7 +27,7 @@ export function useCards(taking: Taking): Held[] {
     beep();
     try {
       const whose = await read("/api/cards/{card}", { card });
-      add(whose.known ? `Not on this register: ${whose.words}` : `Unknown card: ${whose.words}`, false);
+      add(whose.known ? `Not on this register: ${whose.text}` : `Unknown card: ${whose.text}`, false);
     } catch {
       add(`Not on this register: card ${card}`, false);
     }
@@ -51,14 +51,14 @@ export function Cards({ held, taking }: { held: Held[]; taking: Taking }) {
   );
   if (held.length === 0 && !standIn) return null;
   return (
-    <Panel title="Cards at the door" aside={standIn}>
+    <Panel title="Cards at the door" extra={standIn}>
       {held.length === 0 ? (
         <p className="empty">Hold a card to the reader: it marks the student in, whatever else you are doing.</p>
       ) : (
         <ul className="cards" aria-live="polite">
           {held.slice(0, 8).map((h) => (
             <li key={h.id} className={h.ours ? "" : "strange"}>
-              <span className="quiet">{h.at}</span> {h.words}
+              <span className="muted">{h.at}</span> {h.words}
             </li>
           ))}
         </ul>

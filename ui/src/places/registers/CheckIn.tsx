@@ -1,9 +1,11 @@
-import { App, Button, Checkbox, Input, InputNumber, Modal, Popover } from "antd";
+import { App, Button, Checkbox, Input, InputNumber } from "antd";
 import { useState } from "react";
-import { type Schemas, useRead, useWrite, type Writing, write } from "../../api/client";
+import { type Schemas, useWrite, type Writing, write } from "../../api/client";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
 import { rowOf } from "./draft";
+import { RepeatCheckIn } from "./RepeatCheckIn";
+import { ShowCode } from "./ShowCode";
 import { codeWord, type Taking } from "./taking";
 
 type Window = Schemas["CheckInView"];
@@ -15,24 +17,27 @@ export function CheckIn({ taking }: { taking: Taking }) {
   const [showing, setShowing] = useState(false);
   const { message } = App.useApp();
   const store = useWrite({
-    done: (r) => message.success(r.words),
+    done: (r) => message.success(r.text),
     failed: (e) => message.error(e.message, 6),
   });
   const open = view.checkIn?.open ? view.checkIn : undefined;
   useKeys({ c: () => open && setShowing(true) }, view.canSend);
   if (!view.canSend && !view.checkIn) return null;
   return (
-    <Panel title="Check-in by phone" aside={view.checkIn && <span className="small">{stateWords(view.checkIn)}</span>}>
+    <Panel title="Check-in by phone" extra={view.checkIn && <span className="small">{stateWords(view.checkIn)}</span>}>
       <div className="checkin">
         {open ? (
           <div className="row">
             <Button type="primary" size="small" onClick={() => setShowing(true)}>
               Show the code <kbd>C</kbd>
             </Button>
-            <Button size="small" onClick={() => store.mutate({ path: `/api/check-ins/${open.id}/end` })}>
+            <Button
+              size="small"
+              onClick={() => store.mutate({ path: "/api/check-ins/{id}/end", params: { id: open.id } })}
+            >
               Close it
             </Button>
-            <Repeat view={view} window={open} store={store.mutate} />
+            <RepeatCheckIn view={view} window={open} store={store.mutate} />
           </div>
         ) : (
           view.canSend && <OpenWindow view={view} opened={() => setShowing(true)} store={store} />
@@ -70,7 +75,7 @@ function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () 
           value={minutes}
           onChange={(n) => setMinutes(n ?? 5)}
           suffix="min"
-          style={{ width: 92 }}
+          className="minutes"
         />
         <Button size="small" onClick={open} loading={store.isPending}>
           Let the class check in
@@ -101,8 +106,10 @@ function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
     setBusy(true);
     const seen = (e: Entry) => rowOf(rows, e.student.id).version;
     try {
-      const receipt = await write<Schemas["DraftReceipt"]>(`/api/check-ins/${w.id}/confirm`, {
-        students: entries.map((e) => ({ student: e.student.id, seen: seen(e) })),
+      const receipt = await write({
+        path: "/api/check-ins/{id}/confirm",
+        params: { id: w.id },
+        body: { students: entries.map((e) => ({ student: e.student.id, seen: seen(e) })) },
       });
       box.learn(
         receipt,
@@ -133,7 +140,7 @@ function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
               {e.answer && <q>{e.answer}</q>}
               {e.doubt && <span> · {e.doubt}</span>}
               {e.confirmed ? (
-                <span className="quiet"> · confirmed</span>
+                <span className="muted"> · confirmed</span>
               ) : (
                 e.doubt &&
                 view.canSend && (
@@ -181,80 +188,12 @@ function NotYet({ view, window: w, store }: { view: Taking["view"]; window: Wind
         onClick={() =>
           store({
             path: "/api/messages/students",
-            body: { class: group, slot, students: w.notYet.map((s) => s.id), words: "" },
+            body: { class: group, slot, students: w.notYet.map((s) => s.id), text: "" },
           })
         }
       >
         write to {w.notYet.length === 1 ? "them" : `these ${w.notYet.length}`}
       </button>
     </div>
-  );
-}
-
-/** The same window on later days of the class, chosen here, opened by itself. */
-function Repeat({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Writing["mutate"] }) {
-  const [dates, setDates] = useState<string[]>([]);
-  const [open, setOpen] = useState(false);
-  const days = (
-    <div className="days">
-      <Checkbox.Group
-        value={dates}
-        onChange={setDates}
-        options={view.checkInDays.map((d) => ({
-          value: d.date,
-          label: d.planned ? `${d.words}, planned` : d.words,
-          disabled: d.planned,
-        }))}
-      />
-      <Button
-        size="small"
-        type="primary"
-        disabled={dates.length === 0}
-        onClick={() => {
-          store({ path: `/api/check-ins/${w.id}/repeat`, body: { dates } });
-          setOpen(false);
-          setDates([]);
-        }}
-      >
-        Open it on these days too
-      </Button>
-    </div>
-  );
-  return (
-    <Popover trigger="click" placement="bottomRight" open={open} onOpenChange={setOpen} content={days}>
-      <Button size="small">Repeat</Button>
-    </Popover>
-  );
-}
-
-/** The code for the whole class to see; it changes every 20 seconds. */
-function ShowCode({ window: w, title, close }: { window: Window; title: string; close: () => void }) {
-  const code = useRead(
-    "/api/check-ins/{id}/code",
-    { id: w.id },
-    { staleTime: 0, refetchInterval: (q) => ((q.state.data?.changesIn ?? 2) + 0.1) * 1000, placeholderData: undefined },
-  );
-  return (
-    <Modal open onCancel={close} footer={null} width={760} title={`Check in to ${title}, until ${w.closes}`} centered>
-      {code.data ? (
-        <div className="showcode">
-          <img src={`data:image/png;base64,${code.data.picture}`} alt={`QR code of ${code.data.address}`} />
-          <div>
-            <p>Scan, or open</p>
-            <p className="address">{code.data.address}</p>
-            <p>and enter</p>
-            <p className="digits" data-testid="code">
-              {code.data.code.slice(0, 3)} {code.data.code.slice(3)}
-            </p>
-            <p className="quiet">It changes every 20 seconds.</p>
-            <p>
-              <b>{w.entries.length}</b> of {code.data.of} are in
-            </p>
-          </div>
-        </div>
-      ) : (
-        <p role="status">{code.error ? code.error.message : "Fetching …"}</p>
-      )}
-    </Modal>
   );
 }

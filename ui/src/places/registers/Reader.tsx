@@ -8,7 +8,7 @@ import { holdCard } from "../../parts/scanner";
 export default function Reader() {
   const params = new URLSearchParams(window.location.search);
   const register = useRead("/api/registers/{class}/{slot}", {
-    class: params.get("class") ?? "",
+    class: Number(params.get("class")),
     slot: params.get("slot") ?? "",
   });
   const [card, setCard] = useState("");
@@ -20,9 +20,9 @@ export default function Reader() {
     setHeld(code);
   };
   return (
-    <main className="page reader">
+    <main className="page registers-place reader">
       <h1>Card reader’s stand-in</h1>
-      <p className="small quiet">
+      <p className="small muted">
         {to
           ? "Connected to the window it was opened from. It types a card’s number there, as a reader would."
           : "Not connected: open it from a register."}
@@ -50,7 +50,7 @@ export default function Reader() {
               <Button size="small" disabled={!to} onClick={() => hold(r.card)}>
                 {r.student.sorted}
               </Button>{" "}
-              <span className="small quiet">{r.card}</span>
+              <span className="small muted">{r.card}</span>
             </li>
           ))}
       </ul>

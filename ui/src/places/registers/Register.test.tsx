@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { forgetOutboxes } from "../../api/outbox";
-import { place, rail, reasons, renderPage, student, testServer } from "../../test-page";
+import { place, rail, reasons, renderPage, type Sent, student, testServer } from "../../test-page";
 import { Register } from "./Register";
 
 const code = (c: string, word: string, state: string): Schemas["CodeView"] => ({
@@ -30,7 +30,7 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
       class: 48,
       title: "8 Halyard",
       slot: "AM",
-      words: "AM registration",
+      label: "AM registration",
       start: "08:45",
       end: "09:00",
       room: "room 17",
@@ -44,7 +44,7 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
       mine: true,
     },
     date: "2026-03-10",
-    words: "Tue 10 March",
+    label: "Tue 10 March",
     rows: Array.from({ length: students }, (_, i) => ({
       student: student(i + 1),
       warnings: i === 0 ? ["nut allergy"] : [],
@@ -53,7 +53,7 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
       card: `FL${i + 1}00`,
       seat: i < 3 ? i : -1,
       place: place("not-yet-known"),
-      ...(i === 4 ? { known: { code: "M", from: "", to: "", words: "ill · home", source: "home" } } : {}),
+      ...(i === 4 ? { known: { code: "M", from: "", to: "", text: "ill · home", source: "home" } } : {}),
     })),
     codes,
     reasons,
@@ -73,8 +73,8 @@ const path = "/api/registers/48/AM";
 function open(view: Schemas["RegisterView"], more: Record<string, unknown> = {}) {
   forgetOutboxes();
   const version: Record<number, number> = {};
-  const draft = (init: RequestInit) => {
-    const { marks } = JSON.parse(String(init.body)) as Schemas["Drafts"];
+  const draft = ({ body }: Sent) => {
+    const { marks } = body as Schemas["Drafts"];
     const taken = marks.map((m) => {
       version[m.student] = (version[m.student] ?? 0) + 1;
       return { ...m, version: version[m.student], by: "R. Tolvan", at: "08:52" };
@@ -104,7 +104,7 @@ describe("taking a register", () => {
     }
     await waitFor(() => expect(wholes(server)).toHaveLength(1));
     expect(keys.length).toBeLessThanOrEqual(12);
-    const marks = wholes(server)[0]?.body.marks as Schemas["SentMark"][];
+    const marks = (wholes(server)[0] as { body: Schemas["SentRegister"] }).body.marks;
     expect(marks).toHaveLength(28);
     expect(marks.filter((m) => m.code === "N").map((m) => m.student)).toEqual([2, 4]);
     expect(marks.find((m) => m.code === "L")).toMatchObject({ student: 3, time: "7", made: "08:52" });
@@ -142,7 +142,7 @@ describe("taking a register", () => {
     expect(wholes(server)).toHaveLength(0);
     delete server.refusals["/api/registers/draft"];
     await waitFor(() => expect(wholes(server)).toHaveLength(1), { timeout: 4000 });
-    const marks = wholes(server)[0]?.body.marks as Schemas["SentMark"][];
+    const marks = (wholes(server)[0] as { body: Schemas["SentRegister"] }).body.marks;
     expect(marks.map((m) => m.code)).toEqual(["N", "P", "P"]);
     const first = server.sent.filter((s) => s.path === "/api/registers/draft");
     expect(new Set(first.map((s) => s.key)).size).toBe(2); // repeats have the key of the first try
@@ -164,8 +164,8 @@ describe("taking a register", () => {
     };
     if (view.rows[0]) view.rows[0].draft = { ...theirs, student: 1, code: "L", time: "5" };
     const { user, server } = open(view, {
-      "/api/registers/draft": (init: RequestInit) => {
-        const [mark] = (JSON.parse(String(init.body)) as Schemas["Drafts"]).marks;
+      "/api/registers/draft": ({ body }: Sent) => {
+        const [mark] = (body as Schemas["Drafts"]).marks;
         return mark?.seen === 4
           ? { seq: 1, taken: [{ ...mark, version: 5, by: "R. Tolvan", at: "08:52" }], conflicts: [] }
           : { seq: 1, taken: [], conflicts: [theirs] };
@@ -181,12 +181,12 @@ describe("taking a register", () => {
     expect(await screen.findByText(/choose which mark stands/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: /Mine stands/ }));
     await waitFor(() => expect(tally()).toContain("1 no reason"));
-    expect(server.sent.at(-1)?.body.marks).toMatchObject([{ student: 2, code: "N", seen: 4 }]);
+    expect(server.sent.at(-1)?.body).toMatchObject({ marks: [{ student: 2, code: "N", seen: 4 }] });
     expect(screen.queryByText(/T. Rask 08:50: P present/)).toBeNull();
   });
 
   it("marks whoever holds a card to the reader, and lists other cards, without triggering a key", async () => {
-    const { user, server } = open(register(6), { "/api/cards/NAP99": { known: true, words: "Oona Harle, 11 Cleat" } });
+    const { user, server } = open(register(6), { "/api/cards/NAP99": { known: true, text: "Oona Harle, 11 Cleat" } });
     await screen.findByText(/due by/);
     await user.keyboard("FL400{Enter}");
     expect(await screen.findByText(/Student 4 is late, 08:52/)).toBeInTheDocument();
@@ -195,8 +195,8 @@ describe("taking a register", () => {
     expect(await screen.findByText(/Student 4 is in already/)).toBeInTheDocument();
     await user.keyboard("NAP99{Enter}");
     expect(await screen.findByText(/Not on this register: Oona Harle, 11 Cleat/)).toBeInTheDocument();
-    expect(server.sent.map((s) => s.body.marks)).toMatchObject([
-      [{ student: 4, code: "L", time: "08:52", source: "card" }],
+    expect(server.sent.map((s) => s.body)).toMatchObject([
+      { marks: [{ student: 4, code: "L", time: "08:52", source: "card" }] },
     ]);
   });
 

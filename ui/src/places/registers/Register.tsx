@@ -10,17 +10,16 @@ export function Register() {
   const params = useParams();
   const { at } = useAddress();
   const { search } = useLocation();
-  const view = useRead("/api/registers/{class}/{slot}", { class: params.class, slot: params.slot, at });
+  const view = useRead("/api/registers/{class}/{slot}", { class: Number(params.class), slot: params.slot, at });
   if (view.error && !view.data) {
     return (
-      <main className="page">
+      <main className="page registers-place">
         <p role="alert">{view.error.message}</p>
         <Link to={`/registers${search}`}>All registers</Link>
       </main>
     );
   }
-  if (!view.data || String(view.data.register.class) !== params.class || view.data.register.slot !== params.slot)
-    return <Waiting />;
+  if (!view.data) return <Waiting />;
   const key = `${view.data.date} ${params.class} ${params.slot}`;
   return view.data.register.state === "sent" ? (
     <Sent key={key} view={view.data} />

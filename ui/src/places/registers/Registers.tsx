@@ -49,9 +49,9 @@ function SlotList() {
   const slots = [...new Set(rows.map((r) => r.slot))];
   const many = registers.length > 12;
   return (
-    <main className="page">
-      <div style={{ display: "flex", alignItems: "center", gap: 14, marginBottom: 12 }}>
-        <h1>Registers, {list.data.words}</h1>
+    <main className="page registers-place">
+      <div className="heading">
+        <h1>Registers, {list.data.label}</h1>
         {many && (
           <Segmented
             size="small"
@@ -65,7 +65,7 @@ function SlotList() {
         )}
       </div>
       {rows.length === 0 && (
-        <p className="quiet">
+        <p className="muted">
           {!list.data.open
             ? "No school on this date."
             : show === "out"
@@ -81,8 +81,8 @@ function SlotList() {
           return (
             <Panel
               key={slot}
-              title={first?.words ?? slot}
-              aside={`${first?.start} to ${first?.end} · ${inSlot.filter((r) => r.state === "sent").length} of ${inSlot.length} in`}
+              title={first?.label ?? slot}
+              extra={`${first?.start} to ${first?.end} · ${inSlot.filter((r) => r.state === "sent").length} of ${inSlot.length} in`}
             >
               <table className="rows">
                 <thead className="visually-hidden">
@@ -97,16 +97,14 @@ function SlotList() {
                 <tbody>
                   {inSlot.map((r) => (
                     <tr key={r.class}>
-                      <td style={{ width: 120 }}>
+                      <td className="of-class">
                         <Link className="strong" to={`/registers/${r.class}/${r.slot}${search}`}>
                           {r.title}
                         </Link>
                       </td>
-                      <td style={{ width: 170 }}>{r.teacher}</td>
-                      <td style={{ width: 110 }}>{r.room}</td>
-                      <td style={{ width: 110 }} className="quiet">
-                        {r.students} students
-                      </td>
+                      <td className="of-teacher">{r.teacher}</td>
+                      <td className="of-room">{r.room}</td>
+                      <td className="of-room muted">{r.students} students</td>
                       <td className={`register-state-${r.state}`}>{stateWords(r)}</td>
                     </tr>
                   ))}

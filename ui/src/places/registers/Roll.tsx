@@ -132,7 +132,7 @@ export function Words({
             onChange={(e) => put({ time: e.target.value })}
             onKeyDown={onEnter}
           />{" "}
-          <span className="quiet">{/^\d{1,2}$/.test(own.time) ? `${own.time} min late ` : ""}</span>
+          <span className="muted">{/^\d{1,2}$/.test(own.time) ? `${own.time} min late ` : ""}</span>
         </>
       )}
       {noting && (
@@ -154,16 +154,14 @@ export function Words({
           {own.time ? ` at ${own.time}` : ""}
         </span>
       )}
-      {own.source === "card" && <span className="piece quiet">card {own.made}</span>}
+      {own.source === "card" && <span className="piece muted">card {own.made}</span>}
       {own.by && (
-        <span className="piece quiet">
+        <span className="piece muted">
           {own.by} {own.at}
         </span>
       )}
       {row.known && (
-        <span className={`piece ${clash ? "clash" : "quiet"}`}>
-          {clash ? `but ${row.known.words}` : row.known.words}
-        </span>
+        <span className={`piece ${clash ? "clash" : "muted"}`}>{clash ? `but ${row.known.text}` : row.known.text}</span>
       )}{" "}
       {row.warnings.map((w) => (
         <span key={w} className="warn">
@@ -209,7 +207,7 @@ export function Finder({ taking, close }: { taking: Taking; close: () => void })
       <Input
         autoFocus
         size="small"
-        style={{ width: 240 }}
+        className="find-name"
         placeholder="a name on this register"
         aria-label="Find a name on this register"
         value={text}

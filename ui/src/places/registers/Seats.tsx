@@ -140,7 +140,7 @@ export function Seats({
           </>
         ) : (
           <>
-            <span className="quiet">A tap marks</span>
+            <span className="muted">A tap marks</span>
             <Segmented
               size="small"
               aria-label="A tap marks"

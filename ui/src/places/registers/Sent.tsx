@@ -22,7 +22,7 @@ export function Sent({ view }: { view: View }) {
   const [correcting, setCorrecting] = useState<Schemas["RegisterRow"]>();
   const correct = useWrite({
     done: (r) => {
-      message.success(r.words);
+      message.success(r.text);
       setCorrecting(undefined);
     },
     failed: (e) => message.error(e.message, 8),
@@ -31,14 +31,14 @@ export function Sent({ view }: { view: View }) {
     view.rows.map((r) => [r.student.id, { ...rowOf({}, r.student.id), code: r.versions.at(-1)?.code ?? "" }]),
   );
   return (
-    <main className="page">
+    <main className="page registers-place">
       <LeftOver view={view} />
       <div className="columns taking">
         <Panel
-          title={`${view.register.title} · ${view.register.words}`}
-          aside={
+          title={`${view.register.title} · ${view.register.label}`}
+          extra={
             <span className="small">
-              {view.words} · sent {view.register.sentAt} by {view.register.sentBy}
+              {view.label} · sent {view.register.sentAt} by {view.register.sentBy}
               {at?.length === 10 && " · with what was corrected since"}
             </span>
           }
@@ -88,7 +88,7 @@ export function Sent({ view }: { view: View }) {
         <section className="panel" aria-label="Counts">
           <Tally counts={tally(view, rows)} />
           <div className="side">
-            <p className="small quiet">A change is a correction with a reason; both marks stay visible.</p>
+            <p className="small muted">A change is a correction with a reason; both marks stay visible.</p>
             <Link to={`/registers${search}`}>All registers</Link>
           </div>
         </section>
@@ -185,7 +185,7 @@ function Correct({
       onOk={() => store(code, timed ? time : "", reason)}
     >
       <div className="stack">
-        <div className="reasons">
+        <div className="correction-codes">
           {view.codes.map((c) => (
             <Button
               key={c.code}

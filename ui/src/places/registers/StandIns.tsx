@@ -13,7 +13,7 @@ export function StandIns({ at }: { at: string | undefined }) {
   const [slots, setSlots] = useState<string[]>([]);
   const store = useWrite({
     done: (r) => {
-      message.success(r.words, 5);
+      message.success(r.text, 5);
       setAdding(false);
       setAbsent(undefined);
       setTakes(undefined);
@@ -22,14 +22,14 @@ export function StandIns({ at }: { at: string | undefined }) {
     failed: (e) => message.error(e.message, 8),
   });
   if (!list.data) return null;
-  const { standIns, staff, date, words } = list.data;
+  const { standIns, staff, date, label: words } = list.data;
   const people = staff.map((s) => ({ value: s.id, label: s.name }));
   const search = { optionFilterProp: "label" };
   return (
     <Panel
       className="standins"
       title="Stand-ins"
-      aside={
+      extra={
         <>
           {standIns.length === 0 && `Every teacher takes their own registers on ${words}. `}
           <Button size="small" type="link" onClick={() => setAdding(!adding)} aria-expanded={adding}>
@@ -48,7 +48,7 @@ export function StandIns({ at }: { at: string | undefined }) {
                   <b>{s.takes}</b> for {s.absent}
                 </td>
                 <td>{s.slots}</td>
-                <td className="quiet">
+                <td className="muted">
                   {s.at} {s.by}
                 </td>
                 <td>
@@ -56,7 +56,7 @@ export function StandIns({ at }: { at: string | undefined }) {
                     size="small"
                     type="link"
                     aria-label={`End: ${s.takes} for ${s.absent}`}
-                    onClick={() => store.mutate({ path: `/api/stand-ins/${s.id}/end` })}
+                    onClick={() => store.mutate({ path: "/api/stand-ins/{id}/end", params: { id: s.id } })}
                   >
                     End
                   </Button>
@@ -89,7 +89,7 @@ export function StandIns({ at }: { at: string | undefined }) {
             mode="multiple"
             aria-label="In which slots"
             placeholder="the whole day"
-            options={list.data.slots.map((s) => ({ value: s.name, label: s.words }))}
+            options={list.data.slots.map((s) => ({ value: s.name, label: s.label }))}
             value={slots}
             onChange={setSlots}
           />
@@ -97,7 +97,9 @@ export function StandIns({ at }: { at: string | undefined }) {
             type="primary"
             disabled={!absent || !takes}
             loading={store.isPending}
-            onClick={() => store.mutate({ path: "/api/stand-ins", body: { date, absent, takes, slots } })}
+            onClick={() =>
+              absent && takes && store.mutate({ path: "/api/stand-ins", body: { date, absent, takes, slots } })
+            }
           >
             Name for {words}
           </Button>

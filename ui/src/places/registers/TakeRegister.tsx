@@ -47,11 +47,11 @@ export function TakeRegister({ view }: { view: Schemas["RegisterView"] }) {
   useKeys({ s: () => show(bySeat ? "list" : "seat") });
 
   return (
-    <main className="page">
+    <main className="page registers-place">
       <div className="columns taking">
         <Panel
-          title={`${view.register.title} · ${view.register.words}`}
-          aside={
+          title={`${view.register.title} · ${view.register.label}`}
+          extra={
             <span className="small">
               {view.register.room} · {view.rows.length} students · due by {view.register.dueBy}{" "}
               <Segmented
@@ -104,7 +104,7 @@ function Finish({ taking }: { taking: Taking }) {
       >
         Send register <kbd>Ctrl Enter</kbd>
       </Button>
-      <p className="small quiet" role="status" data-testid="line">
+      <p className="small muted" role="status" data-testid="line">
         {view.canSend ? <LineWords taking={taking} /> : view.whyNot}
       </p>
     </div>

@@ -18,7 +18,7 @@ const row = (id: number, known?: Schemas["KnownMark"]): Schemas["RegisterRow"] =
   versions: [],
   card: "",
   seat: -1,
-  place: { state: "not-yet-known", words: "", onSite: false, notBack: false },
+  place: { state: "not-yet-known", text: "", onSite: false, notBack: false },
   ...(known ? { known } : {}),
 });
 const code = (c: string, state: string): Schemas["CodeView"] => ({
@@ -40,7 +40,7 @@ const view = (rows: Schemas["RegisterRow"][]) =>
       code("U", "unexcused"),
     ],
   }) as unknown as Schemas["RegisterView"];
-const known: Schemas["KnownMark"] = { code: "M", from: "", to: "", words: "ill · home", source: "home" };
+const known: Schemas["KnownMark"] = { code: "M", from: "", to: "", text: "ill · home", source: "home" };
 const mark = (id: number, c: string, version = 0) => ({
   student: id,
   code: c,

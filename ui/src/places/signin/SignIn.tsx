@@ -16,8 +16,8 @@ export function SignIn({ replace }: { replace?: string }) {
     event.preventDefault();
     setBusy(true);
     try {
-      if (replace) await write("/api/session/password", { password });
-      else await write("/api/session", { username, password });
+      if (replace) await write({ path: "/api/session/password", body: { password } });
+      else await write({ path: "/api/session", body: { username, password } });
       setError("");
       await queries.resetQueries();
     } catch (e) {
@@ -32,7 +32,7 @@ export function SignIn({ replace }: { replace?: string }) {
         <h1>
           <img src="/mark.svg" alt="" width="26" height="26" /> Meldung
         </h1>
-        <p className="quiet">
+        <p className="muted">
           {replace ? `${replace}: choose a password of your own, at least 10 characters.` : page.data?.school}
         </p>
         {!replace && (
@@ -67,7 +67,7 @@ export function SignIn({ replace }: { replace?: string }) {
       </form>
       {!replace && (page.data?.hints.length ?? 0) > 0 && (
         <section className="panel hints" aria-label="Accounts of the demonstration">
-          <p className="quiet">This is a demonstration; everyone in it is invented. Sign in as</p>
+          <p className="muted">This is a demonstration; everyone in it is invented. Sign in as</p>
           {page.data?.hints.map((h) => (
             <button
               type="button"

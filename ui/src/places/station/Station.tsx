@@ -37,7 +37,7 @@ function Bind({ bound }: { bound: () => void }) {
   const [fault, setFault] = useState("");
   const bind = async () => {
     try {
-      await write("/api/station/bind", { code });
+      await write({ path: "/api/station/bind", body: { code } });
       setFault("");
       bound();
       // A browser may refuse; the page works without.
@@ -110,16 +110,14 @@ function Stand({ page, at, down }: { page: Page; at: number; down: boolean }) {
     async (number: string) => {
       setTyped("");
       if (!number) return;
-      const who = await asking(() => write<Schemas["StationStudent"]>("/api/station/who", { number }));
+      const who = await asking(() => write({ path: "/api/station/who", body: { number } }));
       if (who) setStep({ at: "who", who, number });
     },
     [asking],
   );
   const move = async (number: string, kind: "arrived" | "departed", reason: string) => {
     const key = newKey();
-    const done = await asking(() =>
-      write<Schemas["StationReceipt"]>("/api/station/moves", { number, kind, reason }, key),
-    );
+    const done = await asking(() => write({ path: "/api/station/moves", body: { number, kind, reason } }, key));
     if (!done) return;
     const name = `${done.given} ${done.initial}.`;
     const came = done.kind === "arrived";

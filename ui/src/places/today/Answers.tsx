@@ -15,12 +15,12 @@ export function Answers({ rows, may, write }: { rows: Answer[]; may: boolean; wr
   if (rows.length === 0) return null;
   const shown = all ? rows : rows.slice(0, few);
   return (
-    <Panel title="Homes have answered" aside={rows.length} className="answers">
+    <Panel title="Homes have answered" extra={rows.length} className="answers">
       {shown.map((a, i) => (
         <OneAnswer key={a.message} a={a} may={may} first={i === 0} write={write} />
       ))}
       {rows.length > few && (
-        <div className="line small quiet">
+        <div className="line small muted">
           <button type="button" className="link" onClick={() => setAll(!all)}>
             {all ? "Fewer" : `${rows.length - few} more answers`}
           </button>
@@ -50,8 +50,8 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
     <div className="line" data-answer={a.message}>
       <div className="two">
         <span>
-          “{a.words}”{" "}
-          <span className="small quiet">
+          “{a.text}”{" "}
+          <span className="small muted">
             {a.contact} · {a.phone} · {a.at}
           </span>
         </span>
@@ -106,7 +106,7 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
           </Button>
           <Button
             size="small"
-            onClick={() => write.mutate({ path: `/api/messages/${a.message}/read`, body: {} })}
+            onClick={() => write.mutate({ path: "/api/messages/{id}/read", params: { id: a.message } })}
             title="The students stay on the list"
           >
             No reason

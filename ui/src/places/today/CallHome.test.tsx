@@ -17,7 +17,7 @@ const contact = (id: number, name: string, order: number): Schemas["ContactRef"]
 
 const missing = (id: number, name: string): Schemas["HouseholdStudent"] => ({
   student: student(id, name),
-  words: "not in AM registration",
+  text: "not in AM registration",
   lately: "in yesterday",
   warnings: id === 1 ? ["asthma"] : [],
 });
@@ -47,8 +47,8 @@ function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"]
     open: true,
     roll: 10,
     count: [
-      { state: "in", words: "in", n: 7 },
-      { state: "unaccounted", words: "unaccounted for", n: 3 },
+      { state: "in", label: "in", n: 7 },
+      { state: "unaccounted", label: "unaccounted for", n: 3 },
     ],
     onSite: [],
     registers: [],
@@ -71,7 +71,7 @@ function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"]
     safe: {
       state: "open",
       slot: "AM",
-      words: "It closes when …",
+      text: "It closes when …",
       registersIn: 24,
       registers: 24,
       unaccounted: 4,
@@ -109,7 +109,7 @@ describe("ringing home by key", () => {
   it("says what many of them share, and shows only those", async () => {
     const cause = {
       key: "ferry Petrel",
-      words: "2 of these come by the Petrel",
+      text: "2 of these come by the Petrel",
       shares: "2 of 4 on this list, 20 of 590 expected",
       students: [3, 4],
       suggest: "the Petrel is late",
@@ -126,7 +126,7 @@ describe("ringing home by key", () => {
   it("holds those who share a cause until a time, for a reason", async () => {
     const cause: Schemas["CauseView"] = {
       key: "ferry Petrel",
-      words: "2 of these come by the Petrel",
+      text: "2 of these come by the Petrel",
       shares: "",
       students: [1, 3],
       suggest: "the Petrel is late",
@@ -141,8 +141,8 @@ describe("ringing home by key", () => {
     });
   });
 
-  it("keeps what was typed when a hold is refused, and lets it be mended at once", async () => {
-    const cause = { key: "ferry Petrel", words: "", shares: "", students: [1], suggest: "the Petrel is late" };
+  it("keeps what was typed when a hold is refused, and lets it be put right at once", async () => {
+    const cause = { key: "ferry Petrel", text: "", shares: "", students: [1], suggest: "the Petrel is late" };
     const { user, server } = open(today({ causes: [cause] }));
     await user.click(await screen.findByRole("button", { name: "Hold these 1" }));
     server.refusals["/api/holds"] = { status: 422, detail: "held until when? nobody is held" };
@@ -187,7 +187,7 @@ describe("ringing home by key", () => {
     await waitFor(() =>
       expect(server.sent[0]).toMatchObject({
         path: "/api/messages/homes",
-        body: { students: [1, 2, 4], words: "Where is {students}?" },
+        body: { students: [1, 2, 4], text: "Where is {students}?" },
       }),
     );
   });
@@ -198,12 +198,12 @@ describe("ringing home by key", () => {
       at: "09:16",
       contact: "Ida Merrow",
       phone: "07700 900 003",
-      words: "On the way, there by 9:40",
+      text: "On the way, there by 9:40",
       students: [student(1, "Elis Merrow"), student(2, "Ansa Merrow")],
       reason: "on the way",
       until: "09:40",
     };
-    const vague = { ...answer, message: 13, words: "Who is this?", reason: "", until: "" };
+    const vague = { ...answer, message: 13, text: "Who is this?", reason: "", until: "" };
     const { user, server } = open(today({ answers: [answer, vague] }));
     await screen.findByText("Homes have answered");
     const [first, second] = await screen.findAllByRole("button", { name: /^Accept/ });
@@ -222,7 +222,7 @@ describe("ringing home by key", () => {
 
   it("opens safe arrival again, with a reason", async () => {
     const { user, server } = open(
-      today({ households: [], safe: { ...today().safe, state: "closed", words: "Closed." } }),
+      today({ households: [], safe: { ...today().safe, state: "closed", text: "Closed." } }),
     );
     await user.click(await screen.findByRole("button", { name: "Open it again" }));
     await user.keyboard("{Enter}");
@@ -291,7 +291,7 @@ describe("ringing home by key", () => {
     const out: Schemas["RegisterOut"] = {
       class: 48,
       slot: "AM",
-      words: "AM registration",
+      label: "AM registration",
       title: "8 Halyard",
       teacher: "P. Osk",
       room: "room 17",
@@ -316,7 +316,7 @@ describe("searching and closing", () => {
   it("searches, finds and gives up by key", async () => {
     const lost: Schemas["MissingOnSite"] = {
       student: student(9, "Oona Harle"),
-      words: "seen 08:41, not in AM registration",
+      text: "seen 08:41, not in AM registration",
       search: 0,
       searcher: "",
       since: "",

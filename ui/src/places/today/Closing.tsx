@@ -9,7 +9,7 @@ export function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boole
   const s = t.safe;
   const [asking, setAsking] = useState(false);
   const [reason, setReason] = useState("");
-  const close = () => write.mutate({ path: "/api/safe-arrival/close", body: {} });
+  const close = () => write.mutate({ path: "/api/safe-arrival/close" });
   const reopen = () => {
     if (!reason.trim()) return;
     write.mutate({ path: "/api/safe-arrival/reopen", body: { reason } });
@@ -25,12 +25,12 @@ export function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boole
   return (
     <div className={`closing ${s.state}`} role="status" data-testid="safe-arrival" data-state={s.state}>
       {s.state === "closed" ? (
-        <b>{s.words}</b>
+        <b>{s.text}</b>
       ) : (
         <span>
           Safe arrival is{" "}
           <b className={s.state === "ready" ? "" : "overdue"}>{s.state === "ready" ? "ready to close" : s.state}</b>.{" "}
-          {s.words} {missing.length > 0 && <span className="quiet">{missing.join("; ")}.</span>}
+          {s.text} {missing.length > 0 && <span className="muted">{missing.join("; ")}.</span>}
         </span>
       )}
       {s.state === "ready" && may && (
@@ -45,7 +45,7 @@ export function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boole
       )}
       {asking && s.state === "closed" && (
         <form
-          style={{ display: "flex", gap: 6 }}
+          className="reopen"
           onSubmit={(e) => {
             e.preventDefault();
             reopen();

@@ -12,7 +12,7 @@ export function Held({ h, may, write }: { h: Schemas["HoldView"]; may: boolean; 
         <b>
           {h.reason}: {plural(h.waiting.length, "student")} held until {h.until}
         </b>{" "}
-        <span className="quiet">
+        <span className="muted">
           by {h.by} {h.since}; then they come back by themselves
         </span>
       </span>
@@ -22,7 +22,7 @@ export function Held({ h, may, write }: { h: Schemas["HoldView"]; may: boolean; 
           <button
             type="button"
             className="link"
-            onClick={() => write.mutate({ path: `/api/holds/${h.id}/end`, body: {} })}
+            onClick={() => write.mutate({ path: "/api/holds/{id}/end", params: { id: h.id } })}
           >
             Ring them after all
           </button>
@@ -56,7 +56,7 @@ export function ForMany({
     if (students.length === 0) return;
     const stored = { onSuccess: done };
     if (what === "hold") write.mutate({ path: "/api/holds", body: { students, until, reason } }, stored);
-    else write.mutate({ path: "/api/messages/homes", body: { students, words } }, stored);
+    else write.mutate({ path: "/api/messages/homes", body: { students, text: words } }, stored);
   };
   return (
     <form
@@ -81,11 +81,10 @@ export function ForMany({
               onChange={(e) => setUntil(e.target.value)}
             />
           </label>
-          <label style={{ flex: 1 }}>
+          <label className="wide">
             because{" "}
             <input
-              className="plain"
-              style={{ width: "70%" }}
+              className="plain because"
               placeholder="the ferry is late"
               value={reason}
               onChange={(e) => setReason(e.target.value)}
@@ -98,8 +97,7 @@ export function ForMany({
       ) : (
         <>
           <input
-            className="plain"
-            style={{ flex: 1 }}
+            className="plain wide"
             aria-label="What the text says"
             placeholder="{students} not in, and we do not know why. Please answer with the reason …"
             // biome-ignore lint/a11y/noAutofocus: it was asked for

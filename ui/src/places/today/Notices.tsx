@@ -11,13 +11,13 @@ export default function Notices() {
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
   const notices = useRead("/api/notices", { at });
-  const write = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 8) });
+  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
   if (!notices.data) return <Waiting error={notices.error} />;
   const holding = notices.data.filter((n) => !n.withdrawn).length;
   return (
-    <main className="page">
+    <main className="page today-place">
       <h1 className="visually-hidden">Notices from home</h1>
-      <Panel title="Notices from home that hold on this day" aside={holding}>
+      <Panel title="Notices from home that hold on this day" extra={holding}>
         {notices.data.length === 0 && <p className="empty">No home has said anything about this day.</p>}
         {who.mayWrite && !at && (
           <div className="line">
@@ -44,20 +44,20 @@ export default function Notices() {
                 <td>
                   <StudentName student={n.student} />
                 </td>
-                <td>{n.words}</td>
+                <td>{n.text}</td>
                 <td>{n.told}</td>
-                <td className="quiet">{n.noted}</td>
+                <td className="muted">{n.noted}</td>
                 <td>
                   {n.withdrawn ? (
-                    <span className="quiet">withdrawn</span>
+                    <span className="muted">withdrawn</span>
                   ) : (
                     who.mayWrite &&
                     !at && (
                       <button
                         type="button"
-                        className="link small quiet"
+                        className="link small muted"
                         aria-label={`Withdraw the notice about ${n.student.name}`}
-                        onClick={() => write.mutate({ path: `/api/notices/${n.id}/withdraw`, body: {} })}
+                        onClick={() => write.mutate({ path: "/api/notices/{id}/withdraw", params: { id: n.id } })}
                       >
                         withdraw
                       </button>

@@ -26,20 +26,16 @@ export function OnSite({ t, may, write }: { t: Schemas["TodayView"]; may: boolea
   return (
     <Panel
       title="On site, not where they should be"
-      aside={t.onSite.length || undefined}
+      extra={t.onSite.length || undefined}
       className={t.onSite.length ? "alarm" : ""}
     >
-      {t.onSite.length === 0 && (
-        <p className="empty" style={{ margin: 0 }}>
-          Everyone who was seen is where they should be.
-        </p>
-      )}
+      {t.onSite.length === 0 && <p className="empty">Everyone who was seen is where they should be.</p>}
       {t.onSite.map((m, i) => (
-        <div className="line" key={m.student.id} style={{ flexWrap: "wrap" }}>
+        <div className="line wrap" key={m.student.id}>
           <Shape state="unaccounted" />
           <div className="two">
             <StudentName student={m.student} />
-            <span className="small">{m.search ? `${m.searcher} is looking since ${m.since}` : m.words}</span>
+            <span className="small">{m.search ? `${m.searcher} is looking since ${m.since}` : m.text}</span>
           </div>
           {may && (
             <div className="actions">

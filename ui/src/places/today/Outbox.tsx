@@ -16,15 +16,15 @@ export default function Outbox() {
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
   const outbox = useRead("/api/outbox", { at });
-  const again = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message, 6) });
+  const again = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 6) });
   if (!outbox.data) return <Waiting error={outbox.error} />;
   const failed = outbox.data.filter((m) => m.state === "failed").length;
   return (
-    <main className="page">
+    <main className="page today-place">
       <h1 className="visually-hidden">Outbox</h1>
       <Panel
         title="Outbox"
-        aside={`${outbox.data.length} messages${failed > 0 ? `, ${failed} not delivered` : ""} · the gateway is simulated: nothing leaves this machine`}
+        extra={`${outbox.data.length} messages${failed > 0 ? `, ${failed} not delivered` : ""} · the gateway is simulated: nothing leaves this machine`}
       >
         {outbox.data.length === 0 ? (
           <p className="empty">No message went out on this day.</p>
@@ -47,19 +47,22 @@ export default function Outbox() {
                   <td>{m.to}</td>
                   <td>
                     {ways[m.channel]}
-                    {m.address && <div className="small quiet">{m.address}</div>}
+                    {m.address && <div className="small muted">{m.address}</div>}
                   </td>
-                  <td>{m.words}</td>
+                  <td>{m.text}</td>
                   <td>
-                    {m.steps.length === 0 && <span className="quiet">{m.state}</span>}
+                    {m.steps.length === 0 && <span className="muted">{m.state}</span>}
                     {m.steps.map((s) => (
                       <div key={`${s.at} ${s.state}`} className={s.state === "failed" ? "failed" : undefined}>
                         {s.at} {s.state}
-                        {s.words && `: ${s.words}`}
+                        {s.text && `: ${s.text}`}
                       </div>
                     ))}
                     {m.state === "failed" && who.inOffice && (
-                      <Button size="small" onClick={() => again.mutate({ path: `/api/messages/${m.id}/again` })}>
+                      <Button
+                        size="small"
+                        onClick={() => again.mutate({ path: "/api/messages/{id}/again", params: { id: m.id } })}
+                      >
                         Send again{m.channel === "text" && m.kind !== "home" && " by e-mail"}
                       </Button>
                     )}

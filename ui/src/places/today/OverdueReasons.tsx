@@ -17,9 +17,9 @@ export default function OverdueReasons() {
   const u = list.data;
   const shown = all ? u.students : u.students.filter((s) => s.overdue > 0);
   return (
-    <main className="page">
+    <main className="page today-place">
       <h1 className="visually-hidden">Reasons overdue</h1>
-      <Panel title="Reasons overdue" aside={`after ${plural(u.after, "school day")} · ${u.policy}`}>
+      <Panel title="Reasons overdue" extra={`after ${plural(u.after, "school day")} · ${u.policy}`}>
         <div className="line small">
           <span>
             {plural(u.overdue, "student")} overdue, {u.students.length} with a reason missing in all. Today’s are on the
@@ -51,7 +51,7 @@ export default function OverdueReasons() {
                 <td>
                   {s.days.map((d) => (
                     <div key={d.date}>
-                      {d.words} {d.slots && <span className="quiet">{d.slots}</span>}
+                      {d.label} {d.slots && <span className="muted">{d.slots}</span>}
                     </div>
                   ))}
                 </td>

@@ -18,28 +18,28 @@ export default function Protocol() {
         <h1>
           {p.school}: safe arrival, {p.day}
         </h1>
-        <span className="quiet">as at {p.asAt.slice(11)}</span>
+        <span className="muted">as at {p.asAt.slice(11)}</span>
         <Button className="no-print" onClick={() => window.print()}>
           Print
         </Button>
       </header>
       <p className={p.safe.state === "closed" ? "strong" : "strong overdue"}>
-        {p.safe.state === "none" ? "No school on this day." : p.safe.words}
+        {p.safe.state === "none" ? "No school on this day." : p.safe.text}
       </p>
       <p>
-        At {p.countAt}: {p.roll} on the roll = {p.count.map((c) => `${c.n} ${c.words}`).join(" + ")}.
+        At {p.countAt}: {p.roll} on the roll = {p.count.map((c) => `${c.n} ${c.label}`).join(" + ")}.
       </p>
       {p.open.length > 0 && (
         <section>
           <h2>Still unaccounted for</h2>
-          <p>{p.open.map((s) => `${s.student.name} (${s.student.form}), ${s.words}`).join("; ")}.</p>
+          <p>{p.open.map((s) => `${s.student.name} (${s.student.form}), ${s.text}`).join("; ")}.</p>
         </section>
       )}
       <section>
         <h2>
-          What was done <span className="quiet">{plural(p.lines.length, "entry", "entries")}</span>
+          What was done <span className="muted">{plural(p.lines.length, "entry", "entries")}</span>
         </h2>
-        {p.lines.length === 0 && <p className="quiet">Nothing had to be done.</p>}
+        {p.lines.length === 0 && <p className="muted">Nothing had to be done.</p>}
         <table className="rows">
           <thead className={p.lines.length === 0 ? "visually-hidden" : undefined}>
             <tr>
@@ -55,7 +55,7 @@ export default function Protocol() {
               <tr key={i}>
                 <td>{l.at}</td>
                 <td className="nowrap">{l.kind}</td>
-                <td>{l.words}</td>
+                <td>{l.text}</td>
                 <td className="nowrap">{l.by || "by itself"}</td>
               </tr>
             ))}
@@ -65,7 +65,7 @@ export default function Protocol() {
       <section>
         <h2>
           Registers of {p.slot}{" "}
-          <span className="quiet">
+          <span className="muted">
             {p.registers.length - late.length} of {p.registers.length} in
           </span>
         </h2>
@@ -79,12 +79,12 @@ export default function Protocol() {
       </section>
       <section>
         <h2>
-          What homes said of today <span className="quiet">{p.explained.length}</span>
+          What homes said of today <span className="muted">{p.explained.length}</span>
         </h2>
         <ul className="registers">
           {p.explained.map((n) => (
             <li key={n.id}>
-              <b>{n.student.name}</b> {n.student.form}: {n.words} <span className="quiet">{n.told}</span>
+              <b>{n.student.name}</b> {n.student.form}: {n.text} <span className="muted">{n.told}</span>
             </li>
           ))}
         </ul>
@@ -92,7 +92,7 @@ export default function Protocol() {
       <p className="signed">
         <span>Date and signature</span>
       </p>
-      <p className="small quiet">This page holds data about students.</p>
+      <p className="small muted">This page holds data about students.</p>
     </main>
   );
 }

@@ -21,8 +21,8 @@ const colour: Record<string, string> = {
   left: "var(--left)",
   elsewhere: "var(--elsewhere)",
   explained: "var(--explained)",
-  "not-due": "#cfc9bc",
-  "not-yet-known": "repeating-linear-gradient(115deg, #c9c2b3 0 3px, #fffefb 3px 6px)",
+  "not-due": "var(--not-due)",
+  "not-yet-known": "repeating-linear-gradient(115deg, var(--unknown) 0 3px, var(--sheet) 3px 6px)",
   unaccounted: "var(--unaccounted)",
 };
 
@@ -32,7 +32,7 @@ export default function Today() {
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
   const today = useRead("/api/today", { at });
-  const write = useWrite({ done: (r) => message.success(r.words), failed: (e) => message.error(e.message) });
+  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message) });
   useKeys({ n: () => set({ notice: "new" }, false) }, who.mayWrite && !at);
   if (!today.data) return <Waiting error={today.error} />;
   const t = today.data;
@@ -40,14 +40,14 @@ export default function Today() {
   const maySearch = may || (!at && who.role === "desk");
   if (!t.open) {
     return (
-      <main className="page">
+      <main className="page today-place">
         <h1 className="visually-hidden">Today</h1>
         <p>No school at {t.scope} on this date.</p>
       </main>
     );
   }
   return (
-    <main className="page stack">
+    <main className="page today-place stack">
       <h1 className="visually-hidden">Today</h1>
       <Count t={t} />
       <div className="columns today">
@@ -56,7 +56,7 @@ export default function Today() {
           <RegistersOut t={t} may={may} write={write} />
           <Mismatches rows={t.mismatches} date={t.date} may={may} write={write} />
           {t.fetches.length > 0 && (
-            <Panel title="To be fetched" aside={t.fetches.length}>
+            <Panel title="To be fetched" extra={t.fetches.length}>
               {t.fetches.map((f) => (
                 <Fetching key={f.id} f={f} may={maySearch} />
               ))}
@@ -93,7 +93,7 @@ export function Count({ t }: { t: Schemas["TodayView"] }) {
               <b data-state={c.state}>{c.n}</b>
               <span>
                 {isState(c.state) && c.state !== "not-due" && <Shape state={c.state} silent />}
-                {c.words}
+                {c.label}
               </span>
             </div>
           </Fragment>
@@ -114,19 +114,19 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
   useKeys({ r: () => next && remind(next) }, may);
   const shown = all ? t.registers : t.registers.slice(0, 5);
   return (
-    <Panel title="Registers still out" aside={t.due > 0 ? `${t.registers.length} of ${t.due} due` : undefined}>
+    <Panel title="Registers still out" extra={t.due > 0 ? `${t.registers.length} of ${t.due} due` : undefined}>
       {t.registers.length === 0 && (
-        <p className="empty" style={{ margin: 0 }}>
+        <p className="empty">
           {t.due > 0 ? `Every register that is due is in. ${t.asAt.slice(11)}` : "No register is due yet."}
         </p>
       )}
       {shown.map((r) => (
-        <div className="line" key={`${r.class} ${r.slot}`} style={{ flexWrap: "wrap" }}>
+        <div className="line wrap" key={`${r.class} ${r.slot}`}>
           <Link className="strong nowrap" to={`/registers/${r.class}/${r.slot}`}>
             {r.title}
           </Link>
           <span className="small">
-            {r.words} · {r.teacher}
+            {r.label} · {r.teacher}
           </span>
           <span className="overdue push">{r.overdue} min</span>
           {may && (
@@ -135,7 +135,7 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
             </Button>
           )}
           {r.reminded.length > 0 && (
-            <Link className="small quiet trace" to="/outbox" title={r.reminded.join(", ")}>
+            <Link className="small muted trace" to="/outbox" title={r.reminded.join(", ")}>
               asked {r.reminded.at(-1)}
               {r.answer && ` · ${r.answer}`}
             </Link>
@@ -144,33 +144,25 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
       ))}
       {t.registers.length > 5 && (
         <div className="line">
-          <button type="button" className="link quiet" onClick={() => setAll(!all)}>
+          <button type="button" className="link muted" onClick={() => setAll(!all)}>
             {all ? "Fewer" : `${t.registers.length - 5} more`}
           </button>
         </div>
       )}
-      {t.waiting > 0 && (
-        <p className="empty small" style={{ margin: 0 }}>
-          {t.waiting} students wait for these. None of them is called.
-        </p>
-      )}
+      {t.waiting > 0 && <p className="empty small">{t.waiting} students wait for these. None of them is called.</p>}
     </Panel>
   );
 }
 
 function DueBack({ rows }: { rows: Schemas["DueBack"][] }) {
   return (
-    <Panel title="Due back" aside={rows.length || undefined}>
-      {rows.length === 0 && (
-        <p className="empty" style={{ margin: 0 }}>
-          Nobody is expected back.
-        </p>
-      )}
+    <Panel title="Due back" extra={rows.length || undefined}>
+      {rows.length === 0 && <p className="empty">Nobody is expected back.</p>}
       {rows.map((d) => (
         <div className="line" key={d.student.id}>
           <Shape state={d.state} />
           <StudentName student={d.student} />
-          <span className="small quiet">{d.words}</span>
+          <span className="small muted">{d.text}</span>
           <span className={`push nowrap${d.overdue ? " overdue" : ""}`}>
             {d.overdue ? "overdue since " : "by "}
             <b>{d.by}</b>
@@ -185,7 +177,12 @@ function DueBack({ rows }: { rows: Schemas["DueBack"][] }) {
 function Also({ t, who }: { t: Schemas["TodayView"]; who: Schemas["Who"] }) {
   const office = [
     { to: "/reasons", n: t.overdue, words: t.overdue === 1 ? "reason overdue" : "reasons overdue", act: t.overdue > 0 },
-    { to: "/mend", n: t.tasks, words: t.tasks === 1 ? "contact to mend" : "contacts to mend", act: t.tasks > 0 },
+    {
+      to: "/contacts",
+      n: t.tasks,
+      words: t.tasks === 1 ? "contact to correct" : "contacts to correct",
+      act: t.tasks > 0,
+    },
   ];
   return (
     <nav className="also small" aria-label="Other lists">

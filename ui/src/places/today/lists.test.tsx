@@ -2,7 +2,7 @@ import { screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { renderPage, student, testServer } from "../../test-page";
-import Mend from "./Mend";
+import ContactsToCorrect from "./ContactsToCorrect";
 import Notices from "./Notices";
 import OverdueReasons from "./OverdueReasons";
 import Protocol from "./Protocol";
@@ -14,7 +14,7 @@ describe("notices of a day", () => {
     {
       id: 4,
       student: student(1, "Elis Merrow"),
-      words: "ill until Thu 12 March",
+      text: "ill until Thu 12 March",
       told: "Ida Merrow · phone",
       noted: "09:12 by R. Tolvan",
       withdrawn: false,
@@ -22,7 +22,7 @@ describe("notices of a day", () => {
     {
       id: 3,
       student: student(2, "Jory Marr"),
-      words: "ill",
+      text: "ill",
       told: "a neighbour",
       noted: "08:22 by M. Kersey",
       withdrawn: true,
@@ -55,15 +55,15 @@ describe("reasons that are overdue", () => {
       {
         student: student(7, "Zelda Bankfoot"),
         days: [
-          { date: "2026-02-06", words: "Fri 6 February", slots: "", since: 17, overdue: true },
-          { date: "2026-03-09", words: "Mon 9 March", slots: "1, 2", since: 1, overdue: false },
+          { date: "2026-02-06", label: "Fri 6 February", slots: "", since: 17, overdue: true },
+          { date: "2026-03-09", label: "Mon 9 March", slots: "1, 2", since: 1, overdue: false },
         ],
         overdue: 1,
         contact: "Elsa Bankfoot · 07700 900 233",
       },
       {
         student: student(8, "Kit Ramsden"),
-        days: [{ date: "2026-03-09", words: "Mon 9 March", slots: "", since: 1, overdue: false }],
+        days: [{ date: "2026-03-09", label: "Mon 9 March", slots: "", since: 1, overdue: false }],
         overdue: 0,
         contact: "",
       },
@@ -82,14 +82,14 @@ describe("reasons that are overdue", () => {
   });
 });
 
-describe("contacts to mend", () => {
-  it("say who is missing now, and take a note on a number that was mended", async () => {
+describe("contacts to correct", () => {
+  it("say who is missing now, and take a note on a number that was corrected", async () => {
     const tasks: Schemas["Task"][] = [
       {
         key: "a",
         kind: "no contact",
         students: [student(5, "Della Fairhurst")],
-        words: "no contact on file",
+        text: "no contact on file",
         since: "",
         missing: true,
         call: 0,
@@ -98,17 +98,17 @@ describe("contacts to mend", () => {
         key: "b",
         kind: "wrong number",
         students: [student(6, "Juno Sandal")],
-        words: "Liv Sandal · 07700 900 018",
+        text: "Liv Sandal · 07700 900 018",
         since: "09:14 by R. Tolvan",
         missing: false,
         call: 31,
       },
     ];
     const server = testServer({ "/api/tasks": tasks });
-    const { user } = renderPage(<Mend />, "/mend");
+    const { user } = renderPage(<ContactsToCorrect />, "/contacts");
     expect(await screen.findByText(/missing now/)).toBeInTheDocument();
     await user.type(screen.getByLabelText(/How the number of Liv Sandal/), "asked the form");
-    await user.click(screen.getByRole("button", { name: "Mended" }));
+    await user.click(screen.getByRole("button", { name: "Corrected" }));
     await waitFor(() =>
       expect(server.sent[0]).toMatchObject({ path: "/api/calls/31/mended", body: { note: "asked the form" } }),
     );
@@ -126,7 +126,7 @@ describe("the record of a morning", () => {
       safe: {
         state: "open",
         slot: "AM",
-        words: "It closes when …",
+        text: "It closes when …",
         registersIn: 1,
         registers: 2,
         unaccounted: 1,
@@ -136,17 +136,17 @@ describe("the record of a morning", () => {
       },
       roll: 612,
       count: [
-        { state: "in", words: "in", n: 611 },
-        { state: "unaccounted", words: "unaccounted for", n: 1 },
+        { state: "in", label: "in", n: 611 },
+        { state: "unaccounted", label: "unaccounted for", n: 1 },
       ],
       countAt: "09:40",
       registers: [
         { class: "7 Reef", taker: "J. Aune", sent: "08:56", by: "J. Aune" },
         { class: "11 Cleat", taker: "M. Jahn", sent: "", by: "" },
       ],
-      lines: [{ at: "09:05", kind: "reminder", words: "11 Cleat, AM", by: "" }],
+      lines: [{ at: "09:05", kind: "reminder", text: "11 Cleat, AM", by: "" }],
       explained: [],
-      open: [{ student: student(5, "Della Fairhurst"), words: "not in AM registration", lately: "", warnings: [] }],
+      open: [{ student: student(5, "Della Fairhurst"), text: "not in AM registration", lately: "", warnings: [] }],
     };
     testServer({ "/api/safe-arrival/protocol": protocol });
     renderPage(<Protocol />, "/protocol");

@@ -8,7 +8,7 @@ const row = {
   student: { id: 7, name: "Jory Marr" },
   kind: "explained-present",
   slot: "AM",
-  words: "home said ill, marked in AM registration",
+  text: "home said ill, marked in AM registration",
   suggest: "X",
   to: "",
   at: "08:50",
@@ -19,18 +19,29 @@ const row = {
 
 describe("what resolves a contradiction", () => {
   it("withdraws the notice", () => {
-    expect(resolution(row, "withdraw", "2026-03-10")?.path).toBe("/api/notices/6/withdraw");
+    expect(resolution(row, "withdraw", "2026-03-10")?.what).toEqual({
+      path: "/api/notices/{id}/withdraw",
+      params: { id: 6 },
+    });
   });
   it("corrects the mark, and says why", () => {
     expect(resolution(row, "correct", "2026-03-10")).toMatchObject({
       words: "Correct to X",
-      body: { date: "2026-03-10", slot: "AM", student: 7, code: "X", reason: row.words },
+      what: { body: { date: "2026-03-10", slot: "AM", student: 7, code: "X", reason: row.text } },
     });
   });
   it("asks the teacher by name", () => {
     expect(resolution(row, "ask", "2026-03-10")).toMatchObject({
       words: "Ask T. Rask",
-      body: { kind: "ask", class: 90, slot: "AM", student: 7 },
+      what: {
+        body: {
+          kind: "ask",
+          class: 90,
+          slot: "AM",
+          student: 7,
+          text: `${row.student.name}: ${row.text}. Which is right?`,
+        },
+      },
     });
   });
   it("knows no other action", () => {
@@ -41,9 +52,9 @@ describe("what resolves a contradiction", () => {
 describe("the count", () => {
   it("shows every part with its word, the loudest last", () => {
     const count = [
-      { state: "in", words: "in", n: 20 },
-      { state: "not-due", words: "not due", n: 0 },
-      { state: "unaccounted", words: "unaccounted for", n: 5 },
+      { state: "in", label: "in", n: 20 },
+      { state: "not-due", label: "not due", n: 0 },
+      { state: "unaccounted", label: "unaccounted for", n: 5 },
     ];
     render(<Count t={{ roll: 25, scope: "Fairlead School", count } as Schemas["TodayView"]} />);
     const text = screen.getByTestId("count").textContent;

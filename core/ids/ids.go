@@ -1,0 +1,30 @@
+// Package ids holds the numbers by which things are known, a type for each kind, so that one
+// can't be taken for another. 0 is none.
+package ids
+
+// The kinds of number.
+type (
+	Student  int64
+	Staff    int64
+	Contact  int64
+	Class    int64
+	Course   int64
+	Account  int64
+	Entry    int64 // of the journal
+	Movement int64
+	Notice   int64
+	Activity int64
+	Call     int64
+	Search   int64
+	Message  int64
+	Closing  int64
+	Hold     int64
+	Fetch    int64
+	Pass     int64
+	Station  int64
+	StandIn  int64
+	CheckIn  int64
+	Incident int64
+	Followup int64
+	Settled  int64 // a contradiction that stands
+)

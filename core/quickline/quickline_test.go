@@ -1,0 +1,75 @@
+package quickline_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/core/day"
+	"meldung/core/quickline"
+)
+
+var today = day.MustDate("2026-03-10") // a Tuesday
+
+func TestALineIsTakenApart(t *testing.T) {
+	nothing := quickline.Details{From: today, To: today}
+	with := func(change func(d *quickline.Details)) quickline.Details {
+		d := nothing
+		change(&d)
+		return d
+	}
+	for text, want := range map[string]struct {
+		name    []string
+		all     bool
+		verb    quickline.Verb
+		details quickline.Details
+	}{
+		"":                   {nil, false, quickline.None, nothing},
+		"tolv elis":          {[]string{"tolv", "elis"}, false, quickline.None, nothing},
+		"in":                 {[]string{"in"}, false, quickline.None, nothing}, // a name, since somebody has to come first
+		"tolv IN":            {[]string{"tolv"}, false, quickline.In, nothing},
+		"tolv both ill":      {[]string{"tolv"}, true, quickline.Ill, nothing},
+		"tolv late 12":       {[]string{"tolv"}, false, quickline.Late, with(func(d *quickline.Details) { d.Minutes = 12 })},
+		"tolv in 9:25 ferry": {[]string{"tolv"}, false, quickline.In, with(func(d *quickline.Details) { d.At, d.Reason = day.MustMinute("09:25"), "ferry" })},
+		"tolv out 1005 dentist back 1130": {[]string{"tolv"}, false, quickline.Out, with(func(d *quickline.Details) {
+			d.At, d.Until, d.Reason = day.MustMinute("10:05"), day.MustMinute("11:30"), "dentist"
+		})},
+		"tolv ill until wed":           {[]string{"tolv"}, false, quickline.Ill, with(func(d *quickline.Details) { d.To = today + 1 })},
+		"tolv away from thu until fri": {[]string{"tolv"}, false, quickline.Away, with(func(d *quickline.Details) { d.From, d.To = today+2, today+3 })},
+		"tolv away tomorrow funeral":   {[]string{"tolv"}, false, quickline.Away, with(func(d *quickline.Details) { d.From, d.To, d.Reason = today+1, today+1, "funeral" })},
+		"tolv ill until tue":           {[]string{"tolv"}, false, quickline.Ill, with(func(d *quickline.Details) { d.To = today + 7 })}, // the next to come
+	} {
+		l := quickline.Parse(text)
+		assert.Equal(t, want.name, l.Name, text)
+		assert.Equal(t, want.all, l.All, text)
+		assert.Equal(t, want.verb, l.Verb, text)
+		got, err := l.Details(today)
+		require.NoError(t, err, text)
+		assert.Equal(t, want.details, got, text)
+	}
+}
+
+func TestAWordThatIsNeitherIsTold(t *testing.T) {
+	for text, want := range map[string]string{
+		"tolv ill until soon": `"soon" is neither a day nor a time`,
+		"tolv ill from x":     `"x" is neither a day nor a time`,
+		"tolv in 975":         `"975" is not a time: hours go to 23, minutes to 59`,
+	} {
+		_, err := quickline.Parse(text).Details(today)
+		assert.EqualError(t, err, want, text)
+	}
+}
+
+// Whatever is typed is taken apart without harm, and nothing that was typed before the verb
+// is lost.
+func FuzzParse(f *testing.F) {
+	f.Add("tolv both ill until wed")
+	f.Fuzz(func(t *testing.T, text string) {
+		l := quickline.Parse(text)
+		_, _ = l.Details(today)
+		for _, w := range l.Name {
+			assert.Contains(t, text, w)
+		}
+	})
+}

@@ -1,0 +1,161 @@
+package absencepage
+
+import (
+	"context"
+
+	"meldung/core/absence"
+	"meldung/core/ids"
+	"meldung/core/policy"
+	"meldung/pages"
+	"meldung/store"
+	"meldung/work"
+)
+
+// WhyMark is a mark that made a figure.
+type WhyMark struct {
+	Slot   string `json:"slot"`
+	Label  string `json:"label" doc:"The slot in words"`
+	Code   string `json:"code"`
+	Word   string `json:"word"`
+	From   string `json:"from"`
+	To     string `json:"to"`
+	Due    int    `json:"due" doc:"Minutes"`
+	Missed int    `json:"missed" doc:"Minutes"`
+	State  string `json:"state"`
+}
+
+// WhyDay is a day that made a figure.
+type WhyDay struct {
+	Date       string    `json:"date"`
+	Label      string    `json:"label"`
+	Due        int       `json:"due"`
+	Missed     int       `json:"missed"`
+	AbsentFrom int       `json:"absentFrom" doc:"Missed minutes from which the day is absent"`
+	Verdict    string    `json:"verdict" enum:"not possible,attended,excused,unexcused"`
+	Unmarked   int       `json:"unmarked"`
+	Marks      []WhyMark `json:"marks"`
+}
+
+// WhyAdded is what one day added to a count.
+type WhyAdded struct {
+	Date   string `json:"date"`
+	Label  string `json:"label"`
+	Amount string `json:"amount"`
+}
+
+// WhyTrigger is a line of the policy and how near the student is to it.
+type WhyTrigger struct {
+	ID        string     `json:"id"`
+	Title     string     `json:"title"`
+	Window    string     `json:"window" doc:"Over what it counts, in words"`
+	Now       string     `json:"now"`
+	Reach     string     `json:"reach"`
+	Reached   string     `json:"reached" doc:"The day on which it was first reached; empty for never"`
+	CountThen string     `json:"countThen" doc:"The count on that day"`
+	Days      []WhyAdded `json:"days" doc:"What was added up then or, where it was never reached, now"`
+}
+
+// WhyView takes a student's figure apart.
+type WhyView struct {
+	Student  pages.StudentRef     `json:"student"`
+	Policy   string               `json:"policy"`
+	Title    string               `json:"title"`
+	Source   string               `json:"source"`
+	Version  string               `json:"version" doc:"Tells one wording of the policy from another"`
+	Label    string               `json:"label" doc:"The span in words"`
+	Whole    bool                 `json:"whole" doc:"The span is the year so far"`
+	FullDay  bool                 `json:"fullDay" doc:"The policy charges whole days as full ones"`
+	Figures  pages.AbsenceFigures `json:"figures"`
+	WholeDay int                  `json:"wholeDay" doc:"Absent days that were missed whole"`
+	PartDay  int                  `json:"partDay" doc:"Absent days of which a part was attended"`
+	Shorter  int                  `json:"shorter" doc:"Days with shorter absences, which do not count as days"`
+	HalfOf   string               `json:"halfOf" doc:"Share of a day from which it counts"`
+	Complete int                  `json:"complete" doc:"Days attended in full"`
+	Bases    *pages.WhyBases      `json:"bases,omitempty" doc:"For part-time and shared students"`
+	Triggers []WhyTrigger         `json:"triggers"`
+	Due      []pages.DueView      `json:"due" doc:"Lines reached and steps due in the span, newest first"`
+	Days     []WhyDay             `json:"days" doc:"Days with anything missed, newest first"`
+}
+
+// ShowWhy takes a student's figure apart, down to the marks.
+func ShowWhy(ctx context.Context, o *work.Office, p work.Person, student ids.Student, asAt string, ask pages.AbsenceAsk) (WhyView, error) {
+	out := WhyView{Triggers: []WhyTrigger{}, Due: []pages.DueView{}, Days: []WhyDay{}}
+	m, err := o.Moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	err = o.Read(func(v work.Snapshot) error {
+		s, err := v.School.Student(student)
+		if err != nil {
+			return err
+		}
+		if err := v.School.MaySee(p, student); err != nil {
+			return err
+		}
+		measure, err := v.Measure(ask.PolicyID())
+		if err != nil {
+			return err
+		}
+		span, err := pages.SpanOf(v, m, ask)
+		if err != nil {
+			return err
+		}
+		out.Label, out.Whole = span.Sentence, span.Whole
+		why(v, &out, measure, s, m, span.Span)
+		return nil
+	})
+	return out, err
+}
+
+func why(v work.Snapshot, out *WhyView, measure *absence.Measure, s store.Student, m work.Moment, span absence.Span) {
+	place := v.School.Place(s.ID)
+	out.Student, out.Policy, out.Title, out.Source = pages.Student(v, s, m.Date), measure.Policy().ID, measure.Policy().Title, measure.Policy().Source
+	out.Version = measure.Policy().Version
+	out.FullDay = measure.Policy().Basis == policy.FullDay
+	out.Bases = pages.Bases(v, measure, s, span)
+	out.Triggers = whyTriggers(v, measure, place, span.To)
+	out.Due = append(out.Due, pages.Due(v, measure, []store.Student{s}, m, span)...)
+	out.Figures, out.HalfOf = pages.Figures(measure, measure.Student(place, span)), measure.Policy().DayAbsentAt.String()
+	days := measure.Days(place, span)
+	for i := len(days) - 1; i >= 0; i-- {
+		e := days[i]
+		absent := e.Absent()
+		switch {
+		case absent && e.Missed == e.Due:
+			out.WholeDay++
+		case absent:
+			out.PartDay++
+		case e.Missed > 0:
+			out.Shorter++
+		case e.Verdict == absence.WasAttended:
+			out.Complete++
+		}
+		if e.Missed == 0 && e.Unmarked == 0 {
+			continue
+		}
+		d := WhyDay{Date: e.Date.String(), Label: e.Date.Spoken(), Due: e.Due, Missed: e.Missed, AbsentFrom: e.AbsentFrom, Verdict: string(e.Verdict), Unmarked: e.Unmarked, Marks: []WhyMark{}}
+		for _, k := range e.Marks {
+			if k.Missed > 0 {
+				d.Marks = append(d.Marks, WhyMark{k.Slot.Name, k.Slot.Label(), k.Code.Code, k.Code.Word, k.From.String(), k.To.String(), k.Due, k.Missed, pages.Shape(k.Code)})
+			}
+		}
+		out.Days = append(out.Days, d)
+	}
+}
+
+func whyTriggers(v work.Snapshot, measure *absence.Measure, place, last int) []WhyTrigger {
+	out := []WhyTrigger{}
+	for n, r := range measure.Triggers(place, last) {
+		t := WhyTrigger{ID: r.Trigger.ID, Title: pages.TitleOr(r.Trigger.Title, r.Trigger.ID), Window: pages.Window(r.Trigger.Window),
+			Now: pages.BareAmount(r.Trigger.Count, r.Now), Reach: pages.Amount(r.Trigger.Count, r.Trigger.Reach), Days: []WhyAdded{}}
+		if r.Ever {
+			t.Reached, t.CountThen = v.School.Calendar.Day(r.On).Date.Spoken(), pages.BareAmount(r.Trigger.Count, r.CountThen)
+		}
+		for _, a := range measure.Behind(place, n, last) {
+			d := v.School.Calendar.Day(a.Day).Date
+			t.Days = append(t.Days, WhyAdded{d.String(), d.Spoken(), pages.Amount(r.Trigger.Count, a.Amount)})
+		}
+		out = append(out, t)
+	}
+	return out
+}

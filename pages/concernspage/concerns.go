@@ -1,0 +1,220 @@
+// Package concernspage holds the Concerns page: who needs a look, why, and what was done.
+package concernspage
+
+import (
+	"context"
+	"sort"
+
+	"meldung/core/absence"
+	"meldung/core/concerns"
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/results"
+	"meldung/pages"
+	"meldung/store"
+	"meldung/work"
+	followup "meldung/work/concerns"
+)
+
+// ConcernCount is a kind of concern with how many students have it.
+type ConcernCount struct {
+	Kind  string `json:"kind"`
+	Title string `json:"title"`
+	N     int    `json:"n"`
+}
+
+// ConcernView is one reason to look at a student.
+type ConcernView struct {
+	Kind   string `json:"kind"`
+	Figure string `json:"figure"`
+	Why    string `json:"why"`
+	Since  string `json:"since"`
+}
+
+// FollowupView is the last follow-up of a student.
+type FollowupView struct {
+	Date    string `json:"date"`
+	Outcome string `json:"outcome"`
+	Note    string `json:"note"`
+	By      string `json:"by"`
+	Next    string `json:"next" doc:"Date in words; empty for none"`
+	NextDay string `json:"nextDay"`
+	Overdue bool   `json:"overdue"`
+}
+
+// ConcernRow is a student with concerns.
+type ConcernRow struct {
+	Student  pages.StudentRef     `json:"student"`
+	New      bool                 `json:"new"`
+	Since    string               `json:"since"`
+	Concerns []ConcernView        `json:"concerns"`
+	Figures  pages.AbsenceFigures `json:"figures"`
+	Contacts []pages.ContactRef   `json:"contacts"`
+	Last     *FollowupView        `json:"last,omitempty"`
+}
+
+// CallDue is a follow-up call that was put off to a date.
+type CallDue struct {
+	Student pages.StudentRef `json:"student"`
+	Last    FollowupView     `json:"last"`
+}
+
+// ConcernsView is the Concerns page.
+type ConcernsView struct {
+	AsAt     string         `json:"asAt"`
+	Label    string         `json:"label"`
+	Students int            `json:"students" doc:"On the roll, in scope"`
+	Any      int            `json:"any"`
+	Kinds    []ConcernCount `json:"kinds"`
+	Rows     []ConcernRow   `json:"rows"`
+	Due      []CallDue      `json:"due"`
+	Outcomes []string       `json:"outcomes"`
+}
+
+// Show finds the students who need a look, as at a moment. A teacher sees
+// their own students.
+func Show(ctx context.Context, o *work.Office, p work.Person, asAt string) (ConcernsView, error) {
+	out := ConcernsView{Kinds: []ConcernCount{}, Rows: []ConcernRow{}, Due: []CallDue{}, Outcomes: followup.Outcomes}
+	m, err := o.Moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	err = o.Read(func(v work.Snapshot) error {
+		return find(ctx, v, &out, p, m)
+	})
+	return out, err
+}
+
+// find puts those who need a look together.
+func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person, m work.Moment) error {
+	measure, err := v.ConcernMeasure()
+	if err != nil {
+		return err
+	}
+	last := pages.EndedBy(v, m)
+	if last >= 0 {
+		out.AsAt, out.Label = v.School.Calendar.Day(last).Date.String(), v.School.Calendar.Day(last).Date.Spoken()
+	}
+	found, figures, err := inputs(ctx, v, measure, p, m, last)
+	if err != nil {
+		return err
+	}
+	out.Students = len(found)
+	byKind := map[concerns.Kind]int{}
+	followed, err := lastFollowups(ctx, v, m)
+	if err != nil {
+		return err
+	}
+	for _, f := range concerns.Find(found, concerns.Usual, m.Date) {
+		id := f.Student
+		s := v.School.StudentOf(id)
+		row := ConcernRow{Student: pages.Student(v, s, m.Date), New: f.New, Since: f.Since.Spoken(), Figures: pages.Figures(measure, figures[id]), Contacts: []pages.ContactRef{}, Last: followed[id]}
+		if p.May(work.MaySeeContacts) {
+			row.Contacts = pages.Contacts(v.School.ContactsOf(id))
+		}
+		for _, one := range f.Concerns {
+			byKind[one.Kind]++
+			row.Concerns = append(row.Concerns, ConcernView{string(one.Kind), one.Figure, one.Why, one.Since.Spoken()})
+		}
+		out.Rows = append(out.Rows, row)
+	}
+	out.Any = len(out.Rows)
+	for _, k := range concerns.Kinds {
+		out.Kinds = append(out.Kinds, ConcernCount{string(k.Kind), k.Title, byKind[k.Kind]})
+	}
+	for id, f := range followed {
+		if f.NextDay != "" && f.NextDay <= (m.Date+7).String() && v.School.MaySee(p, id) == nil {
+			s := v.School.StudentOf(id)
+			out.Due = append(out.Due, CallDue{pages.Student(v, s, m.Date), *f})
+		}
+	}
+	sort.Slice(out.Due, func(a, b int) bool {
+		if out.Due[a].Last.NextDay != out.Due[b].Last.NextDay {
+			return out.Due[a].Last.NextDay < out.Due[b].Last.NextDay
+		}
+		return out.Due[a].Student.Sorted < out.Due[b].Student.Sorted
+	})
+	return nil
+}
+
+// inputs returns what is looked at for each student whom the person may see, with their
+// figures.
+func inputs(ctx context.Context, v work.Snapshot, measure *absence.Measure, p work.Person, m work.Moment, last int) ([]concerns.Input, map[ids.Student]absence.Figures, error) {
+	q := v.Store()
+	incidents, err := store.Incidents(ctx, q, m.Date-day.Date(concerns.Usual.IncidentDays)+1, m.Date)
+	if err != nil {
+		return nil, nil, err
+	}
+	did := map[ids.Student][]concerns.Incident{}
+	for _, i := range incidents {
+		if i.Role == "did it" {
+			did[i.StudentID] = append(did[i.StudentID], concerns.Incident{Date: i.Date, Text: i.Kind + ", " + i.Place})
+		}
+	}
+	fails, err := failing(ctx, v, m)
+	if err != nil {
+		return nil, nil, err
+	}
+	var out []concerns.Input
+	figures := map[ids.Student]absence.Figures{}
+	c := v.School.Calendar
+	for _, s := range v.School.Students {
+		if !s.EnrolledOn(m.Date) || v.School.MaySee(p, s.ID) != nil {
+			continue
+		}
+		place := v.School.Place(s.ID)
+		f := measure.Student(place, absence.Span{From: 0, To: last})
+		figures[s.ID] = f
+		in := concerns.Input{Student: s.ID, Band: f.Band, Rate: f.Rate(), Absent: f.Absent, Possible: f.Possible, Incidents: did[s.ID], Failing: fails[s.ID]}
+		if f.Band >= 0 {
+			in.BandName = measure.Policy().Bands[f.Band].Name
+		}
+		if since, ok := measure.BandSince(place, last, concerns.Usual.BandFrom); ok {
+			in.BandSince = c.Day(since).Date
+		}
+		if last >= 0 {
+			in.UnexcusedDays = measure.Triggers(place, last)[0].Now
+			if since, ok := measure.HeldSince(place, 0, last); ok {
+				in.UnexcusedOn = c.Day(since).Date
+			}
+		}
+		out = append(out, in)
+	}
+	return out, figures, nil
+}
+
+// failing returns each student's courses whose latest grade fails.
+func failing(ctx context.Context, v work.Snapshot, m work.Moment) (map[ids.Student][]concerns.Failing, error) {
+	grades, err := store.GradesBy(ctx, v.Store(), m.Date)
+	if err != nil {
+		return nil, err
+	}
+	given := make([]results.Grade, len(grades))
+	for i, g := range grades {
+		given[i] = results.Grade{Student: g.StudentID, Course: g.CourseID, Grade: g.Grade, Given: g.Given}
+	}
+	out := map[ids.Student][]concerns.Failing{}
+	for student, courses := range results.FailingCourses(given) {
+		for _, c := range courses {
+			out[student] = append(out[student], concerns.Failing{Course: v.School.CourseOf(c.Course).Title, Grade: c.Grade, Since: c.Since})
+		}
+	}
+	return out, nil
+}
+
+// lastFollowups returns each student's last follow-up that was known.
+func lastFollowups(ctx context.Context, v work.Snapshot, m work.Moment) (map[ids.Student]*FollowupView, error) {
+	all, err := store.Followups(ctx, v.Store(), m.Known)
+	if err != nil {
+		return nil, err
+	}
+	out := map[ids.Student]*FollowupView{}
+	for _, f := range all {
+		fv := &FollowupView{Date: f.Date.Spoken(), Outcome: f.Outcome, Note: f.Note, By: f.By}
+		if f.NextDate != nil {
+			fv.Next, fv.NextDay, fv.Overdue = f.NextDate.Spoken(), f.NextDate.String(), *f.NextDate < m.Date
+		}
+		out[f.StudentID] = fv
+	}
+	return out, nil
+}

@@ -1,0 +1,31 @@
+package pages
+
+import (
+	"strings"
+
+	"meldung/work"
+)
+
+// File is something to keep: its name says what it holds.
+type File struct {
+	Name    string
+	Type    string
+	Content []byte
+}
+
+// PDF is the type of a PDF file.
+const PDF = "application/pdf"
+
+// Slug writes a text for a file's name.
+func Slug(s string) string {
+	out := strings.Trim(strings.Map(func(r rune) rune {
+		if (r >= 'a' && r <= 'z') || (r >= '0' && r <= '9') {
+			return r
+		}
+		return '-'
+	}, work.Fold(s)), "-")
+	if out == "" {
+		return "all"
+	}
+	return out
+}

@@ -1,0 +1,84 @@
+package pages
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/store"
+	"meldung/work"
+)
+
+// GroupOf finds the students who are asked for, on the roll on a date, and says in words
+// who they are; empty for everyone.
+func GroupOf(v work.Snapshot, d day.Date, group string) (students []store.Student, words string, err error) {
+	kind, name, _ := strings.Cut(group, ":")
+	number, numberErr := strconv.ParseInt(name, 10, 64)
+	takes := func(store.Student) bool { return true }
+	switch kind {
+	case "":
+	case "year":
+		words = "Year " + name
+		takes = func(s store.Student) bool { return s.Year == name }
+	case "student":
+		one, err := v.School.Student(ids.Student(number))
+		if err != nil || numberErr != nil {
+			return nil, "", work.Wrongf("%q is no student", name)
+		}
+		words = one.Name()
+		takes = func(s store.Student) bool { return s.ID == one.ID }
+	case "class":
+		class, err := v.School.Class(ids.Class(number))
+		if err != nil || numberErr != nil {
+			return nil, "", work.Wrongf("%q is no class", name)
+		}
+		words = class.Title
+		inClass := map[ids.Student]bool{}
+		for _, e := range v.School.EnrolledIn(class.ID) {
+			inClass[e.StudentID] = inClass[e.StudentID] || e.On(d)
+		}
+		takes = func(s store.Student) bool { return inClass[s.ID] }
+	default:
+		return nil, "", work.Wrongf("%q is no group: a year, a class or a student is expected", group)
+	}
+	for _, s := range v.School.Students {
+		if s.EnrolledOn(d) && takes(s) {
+			students = append(students, s)
+		}
+	}
+	return students, words, nil
+}
+
+// GroupChoices offers the years, forms and classes.
+func GroupChoices(v work.Snapshot) []Choice {
+	out := []Choice{}
+	var years []string
+	for _, s := range v.School.Students {
+		if s.Year != "" && !slices.Contains(years, s.Year) {
+			years = append(years, s.Year)
+		}
+	}
+	slices.SortFunc(years, func(a, b string) int {
+		x, _ := strconv.Atoi(a)
+		y, _ := strconv.Atoi(b)
+		if x != y {
+			return x - y
+		}
+		return strings.Compare(a, b)
+	})
+	for _, y := range years {
+		out = append(out, Choice{Value: "year:" + y, Label: "Year " + y, Kind: "year"})
+	}
+	for _, form := range []bool{true, false} {
+		kind := map[bool]string{true: "form", false: "class"}[form]
+		for _, c := range v.School.Rows.Classes {
+			if c.Form() == form && !c.Ended {
+				out = append(out, Choice{Value: fmt.Sprintf("class:%d", c.ID), Label: c.Title, Kind: kind})
+			}
+		}
+	}
+	return out
+}

@@ -1,0 +1,272 @@
+package paperpage
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/punctuality"
+	"meldung/files/sheet"
+	"meldung/pages"
+	"meldung/store"
+	"meldung/work"
+)
+
+// LatesAsk says which late arrivals and early departures are listed. Everything may be
+// empty: the week so far, everyone, every kind.
+type LatesAsk struct {
+	From, To string // dates
+	Group    string // "year:9", "class:12" or "student:7"
+	Kind     string // a kind in words
+}
+
+// LateRow is one late arrival or early departure.
+type LateRow struct {
+	Date    string           `json:"date"`
+	Day     string           `json:"day" doc:"The date in words"`
+	Student pages.StudentRef `json:"student"`
+	Kind    string           `json:"kind" enum:"late arrival,late to a lesson,left early"`
+	State   string           `json:"state" doc:"The state whose shape it has"`
+	At      string           `json:"at" doc:"Empty where nobody wrote it down"`
+	Slot    string           `json:"slot"`
+	Reason  string           `json:"reason"`
+	Missed  string           `json:"missed" doc:"Time missed, in words; empty where not known"`
+	minutes int
+}
+
+// LateCount is how often something was the case, by kind.
+type LateCount struct {
+	Label string `json:"label"`
+	Of    []int  `json:"of" doc:"A number for each kind"`
+	All   int    `json:"all"`
+}
+
+// LateStudent is how often a student was on the list.
+type LateStudent struct {
+	Student pages.StudentRef `json:"student"`
+	LateCount
+	Missed string `json:"missed" doc:"Time missed, in words"`
+}
+
+// LatesView is the list of late arrivals and early departures with its counts.
+type LatesView struct {
+	From     string         `json:"from"`
+	To       string         `json:"to"`
+	Label    string         `json:"label" doc:"The span in words"`
+	School   string         `json:"school"`
+	Group    string         `json:"group" doc:"The group in words; empty for everyone"`
+	Groups   []pages.Choice `json:"groups"`
+	Spans    []pages.Choice `json:"spans"`
+	Kinds    []string       `json:"kinds"`
+	Rows     []LateRow      `json:"rows" doc:"Newest first"`
+	Reasons  []LateCount    `json:"reasons" doc:"Most first"`
+	Weekdays []LateCount    `json:"weekdays" doc:"Monday first"`
+	Students []LateStudent  `json:"students" doc:"Most first"`
+}
+
+// noReasonGiven stands where the door asked for none.
+const noReasonGiven = "none given"
+
+// ShowLates lists who came late and who left early up to a moment: by the marks as they stand
+// now, and by what the door had stored by then and nobody has taken back.
+func ShowLates(ctx context.Context, o *work.Office, asAt string, ask LatesAsk) (LatesView, error) {
+	out := LatesView{Groups: []pages.Choice{}, Spans: []pages.Choice{}, Rows: []LateRow{}, Reasons: []LateCount{}, Weekdays: []LateCount{}, Students: []LateStudent{}}
+	for k := range punctuality.Kinds {
+		out.Kinds = append(out.Kinds, k.String())
+	}
+	m, err := o.Moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	err = o.Read(func(v work.Snapshot) error {
+		if v.Ledger == nil {
+			return work.NoCalendar()
+		}
+		return lates(ctx, v, &out, m, ask)
+	})
+	return out, err
+}
+
+// lates fills the list for a moment.
+func lates(ctx context.Context, v work.Snapshot, out *LatesView, m work.Moment, ask LatesAsk) error {
+	if ask.Kind != "" && !slices.Contains(out.Kinds, ask.Kind) {
+		return work.Wrongf("%q is no kind; there are %s", ask.Kind, strings.Join(out.Kinds, ", "))
+	}
+	from, to, err := pages.Dates(ask.From, m.Date.Monday(), ask.To, func(from day.Date) day.Date { return max(from, m.Date) })
+	if err != nil {
+		return err
+	}
+	to = min(to, m.Date)
+	students, group, err := pages.GroupOf(v, m.Date, ask.Group)
+	if err != nil {
+		return err
+	}
+	out.From, out.To, out.School, out.Group, out.Groups = from.String(), to.String(), v.Settings.Name, group, pages.GroupChoices(v)
+	out.Label = from.Spoken() + " to " + to.Spoken()
+	if from == to {
+		out.Label = from.Spoken()
+	}
+	out.Spans = append([]pages.Choice{{Value: m.Date.String() + ".." + m.Date.String(), Label: "today", Kind: "day"}, {Value: m.Date.Monday().String() + ".." + m.Date.String(), Label: "this week", Kind: "week"},
+		{Value: (m.Date.Monday() - 7).String() + ".." + (m.Date.Monday() - 1).String(), Label: "the week before", Kind: "week"}}, pages.SpanChoices(v, v.School.Calendar.UpTo(m.Date))...)
+	crossings, err := door(ctx, v, from, to, m)
+	if err != nil {
+		return err
+	}
+	span := v.Ledger.Between(from, to)
+	for d := span.To; d >= span.From; d-- {
+		for _, s := range students {
+			latesOf(v, out, s, d, crossings[doorKey{s.ID, v.School.Calendar.Day(d).Date}], ask.Kind, m)
+		}
+	}
+	slices.SortStableFunc(out.Rows, func(a, b LateRow) int {
+		if c := strings.Compare(b.Date, a.Date); c != 0 {
+			return c
+		}
+		return strings.Compare(b.At, a.At)
+	})
+	out.sum()
+	return nil
+}
+
+type doorKey struct {
+	student ids.Student
+	date    day.Date
+}
+
+// door returns who went through the door on some dates, by student and date.
+func door(ctx context.Context, v work.Snapshot, from, to day.Date, m work.Moment) (map[doorKey][]punctuality.Crossing, error) {
+	moves, err := store.MovementsBetween(ctx, v.Store(), from, to)
+	if err != nil {
+		return nil, err
+	}
+	out := map[doorKey][]punctuality.Crossing{}
+	for _, mv := range moves {
+		leaves := mv.Kind == work.Departed
+		if mv.Known > m.Known || (leaves && mv.Date == m.Date && mv.Returns.After(m.Minute)) {
+			continue // not known yet; or expected back, and not early so far
+		}
+		k := doorKey{mv.StudentID, mv.Date}
+		out[k] = append(out[k], punctuality.Crossing{At: mv.Minute, Out: leaves, Reason: work.Join(": ", mv.Reason, mv.Note)})
+	}
+	return out, nil
+}
+
+// latesOf adds what a student did on one school day.
+func latesOf(v work.Snapshot, out *LatesView, s store.Student, d int, door []punctuality.Crossing, kind string, m work.Moment) {
+	sd := v.School.Calendar.Day(d)
+	today := punctuality.Day{Door: door}
+	place := v.School.Place(s.ID)
+	interesting := len(door) > 0
+	for pos, slot := range sd.Pattern.Slots {
+		if !v.Ledger.Due(place, d, pos) {
+			continue
+		}
+		one := punctuality.Slot{Slot: slot}
+		if mark, marked := v.Ledger.Mark(place, d, pos); marked {
+			code := v.Codes.Codes[mark.Code]
+			one.Presence, one.At = punctuality.PresenceOf(code, mark.From, mark.To)
+			interesting = interesting || one.Presence == punctuality.Late || one.Presence == punctuality.Leaving
+		}
+		today.Slots = append(today.Slots, one)
+	}
+	if !interesting {
+		return
+	}
+	for _, e := range punctuality.Of(today, v.Settings.LateGrace) {
+		if (kind != "" && e.Kind.String() != kind) || (sd.Date == m.Date && e.At.After(m.Minute)) {
+			continue
+		}
+		row := LateRow{Date: sd.Date.String(), Day: sd.Date.Spoken(), Student: pages.Student(v, s, m.Date), Kind: e.Kind.String(), State: "late", At: e.At.String(), Reason: e.Reason, minutes: max(e.Missed, 0)}
+		if pos, ok := sd.Pattern.Position(e.Slot); ok {
+			row.Slot = sd.Pattern.Slots[pos].Label()
+		}
+		if e.Kind == punctuality.EarlyDeparture {
+			row.State = "left"
+		}
+		if e.Missed > 0 {
+			row.Missed = day.Duration(e.Missed)
+		}
+		out.Rows = append(out.Rows, row)
+	}
+}
+
+// sum counts the rows by reason, weekday and student.
+func (out *LatesView) sum() {
+	kinds := len(out.Kinds)
+	reasons, weekdays, students := map[string]*LateCount{}, map[int]*LateCount{}, map[ids.Student]*LateStudent{}
+	missed := map[ids.Student]int{}
+	for _, r := range out.Rows {
+		k := slices.Index(out.Kinds, r.Kind)
+		reason, _, _ := strings.Cut(r.Reason, ": ")
+		if reason == "" || reason == work.NoReason {
+			reason = noReasonGiven
+		}
+		d := day.MustDate(r.Date)
+		if students[r.Student.ID] == nil {
+			students[r.Student.ID] = &LateStudent{Student: r.Student, LateCount: LateCount{Label: r.Student.Sorted, Of: make([]int, kinds)}}
+		}
+		counted(reasons, reason, reason, kinds, k)
+		counted(weekdays, d.Weekday(), d.Time().Format("Monday"), kinds, k)
+		students[r.Student.ID].Of[k]++
+		students[r.Student.ID].All++
+		missed[r.Student.ID] += r.minutes
+	}
+	for _, c := range reasons {
+		out.Reasons = append(out.Reasons, *c)
+	}
+	slices.SortFunc(out.Reasons, mostFirst)
+	for w := 1; w <= 7; w++ {
+		if c := weekdays[w]; c != nil {
+			out.Weekdays = append(out.Weekdays, *c)
+		}
+	}
+	for id, s := range students {
+		if missed[id] > 0 {
+			s.Missed = day.Duration(missed[id])
+		}
+		out.Students = append(out.Students, *s)
+	}
+	slices.SortFunc(out.Students, func(a, b LateStudent) int { return mostFirst(a.LateCount, b.LateCount) })
+}
+
+func counted[K comparable](counts map[K]*LateCount, key K, label string, kinds, kind int) {
+	if counts[key] == nil {
+		counts[key] = &LateCount{Label: label, Of: make([]int, kinds)}
+	}
+	counts[key].Of[kind]++
+	counts[key].All++
+}
+
+func mostFirst(a, b LateCount) int {
+	if a.All != b.All {
+		return b.All - a.All
+	}
+	return strings.Compare(a.Label, b.Label)
+}
+
+// LatesFile is the list as a file: "csv" or "xlsx".
+func LatesFile(ctx context.Context, o *work.Office, asAt string, ask LatesAsk, format string) (pages.File, error) {
+	v, err := ShowLates(ctx, o, asAt, ask)
+	if err != nil {
+		return pages.File{}, err
+	}
+	list := sheet.List{Title: "Late arrivals and early departures", About: []string{work.Join(" · ", v.School, v.Group), v.Label, "As at " + o.Now().String(), "This file holds data about students."},
+		Columns: []sheet.Column{{Heading: "Date", Width: 12}, {Heading: "Family, given name", Width: 28}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "Kind", Width: 16},
+			{Heading: "At", Width: 8}, {Heading: "Slot", Width: 18}, {Heading: "Reason", Width: 30}, {Heading: "Minutes missed", Width: 14, Number: true}}}
+	for _, r := range v.Rows {
+		minutes := ""
+		if r.Missed != "" {
+			minutes = fmt.Sprint(r.minutes)
+		}
+		list.Rows = append(list.Rows, []string{r.Date, r.Student.Sorted, r.Student.Number, r.Student.Form, r.Kind, r.At, r.Slot, r.Reason, minutes})
+	}
+	name := "student-data-lates-" + v.From + "-to-" + v.To
+	if format == "csv" {
+		return pages.File{Name: name + ".csv", Type: "text/csv; charset=utf-8", Content: list.CSV()}, nil
+	}
+	content, err := list.Spreadsheet()
+	return pages.File{Name: name + ".xlsx", Type: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", Content: content}, err
+}

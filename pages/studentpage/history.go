@@ -1,0 +1,201 @@
+package studentpage
+
+import (
+	"context"
+	"sort"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/policy"
+	"meldung/core/whereabouts"
+	"meldung/pages"
+	"meldung/store"
+	"meldung/work"
+)
+
+// addHistory adds what happened, as it was known.
+func addHistory(ctx context.Context, v work.Snapshot, out *StudentSheet, p work.Person, s store.Student, m work.Moment) error {
+	q := v.Store()
+	add := func(h HappenedView, at day.Instant, known day.Instant, seq ids.Entry) {
+		if known > m.Known || at > m.At() {
+			return
+		}
+		h.Date, h.sort, h.seq = at.Date().String(), at, seq
+		h.When = at.Date().Spoken()
+		if at.Date() == m.Date {
+			h.When = "today"
+		}
+		if h.Kind != "mark" || at.Date() == m.Date {
+			h.When += " " + at.Minute().String()
+		}
+		out.Happened = append(out.Happened, h)
+	}
+	if err := marksHistory(ctx, v, s, m, add); err != nil {
+		return err
+	}
+	moves, err := store.MovementsOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, mv := range moves {
+		h := HappenedView{Kind: "desk", State: "in", By: mv.By, Text: map[string]string{work.Arrived: "Signed in", work.Departed: "Signed out", work.Seen: "Found"}[mv.Kind]}
+		h.Text = work.Join(" · ", h.Text, mv.Reason, mv.Note, work.Until(mv.Returns))
+		if mv.Kind == work.Departed {
+			h.State = "left"
+		}
+		if mv.UndoneBy != nil {
+			h.Text += " · taken back"
+		}
+		add(h, day.At(mv.Date, mv.Minute), mv.Known, mv.Journal)
+	}
+	incidents, err := store.IncidentsOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, i := range incidents {
+		if i.Date <= m.Date {
+			out.Incidents++
+		}
+		add(HappenedView{Kind: "conduct", Text: work.Join(" · ", i.Kind, i.Place, i.Role, i.Action), By: i.RecordedBy}, day.At(i.Date, i.Minute), 0, i.Journal)
+	}
+	if p.May(work.MaySeeContacts) {
+		if err := talkHistory(ctx, v, s, add); err != nil {
+			return err
+		}
+	}
+	sortHappened(out)
+	return nil
+}
+
+// mostHappened bounds a history.
+const mostHappened = 60
+
+// sortHappened puts the newest first.
+func sortHappened(out *StudentSheet) {
+	sort.SliceStable(out.Happened, func(a, b int) bool {
+		x, y := out.Happened[a], out.Happened[b]
+		if x.sort != y.sort {
+			return x.sort > y.sort
+		}
+		return x.seq > y.seq
+	})
+	if len(out.Happened) > mostHappened {
+		out.Happened = out.Happened[:mostHappened]
+	}
+}
+
+// talkHistory adds what was said with home.
+func talkHistory(ctx context.Context, v work.Snapshot, s store.Student, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
+	q := v.Store()
+	notices, err := store.NoticesOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, n := range notices {
+		h := HappenedView{Kind: "home", State: "explained", Text: work.Join(" · ", "Home: "+work.StoredNotice(n).Summary(n.Known.Date()), work.Told(n)), By: n.By}
+		if n.WithdrawnBy != nil {
+			h.Text += " · withdrawn"
+		}
+		add(h, n.Known, n.Known, n.Journal)
+	}
+	calls, err := store.CallsOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range calls {
+		who := "nobody"
+		if c.ContactID != nil {
+			who = v.School.ContactOf(*c.ContactID).Name()
+		}
+		add(HappenedView{Kind: "call", Text: work.Join(" · ", "Rang "+who+": "+c.Outcome, c.Said, c.Note), By: c.By}, day.At(c.Date, c.Minute), c.Known, c.Journal)
+	}
+	followups, err := store.FollowupsOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, f := range followups {
+		add(HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Follow-up: "+f.Outcome, f.Note, nextText(f.NextDate)), By: f.By}, day.At(f.Date, f.Minute), f.Known, f.Journal)
+	}
+	return nil
+}
+
+// nextText says when the next contact is due.
+func nextText(d *day.Date) string {
+	if d == nil {
+		return ""
+	}
+	return "again " + d.Spoken()
+}
+
+// marksHistory adds the marks of the last sixty school days that were not plain
+// presence: a line for a whole day alike, else a line for a mark.
+func marksHistory(ctx context.Context, v work.Snapshot, s store.Student, m work.Moment, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
+	if v.School.Calendar == nil {
+		return nil
+	}
+	c := v.School.Calendar
+	from := c.Day(max(0, c.UpTo(m.Date)-60)).Date
+	marks, err := store.MarksOf(ctx, v.Store(), s.ID, from, m.Date)
+	if err != nil {
+		return err
+	}
+	for len(marks) > 0 {
+		n := 1
+		for n < len(marks) && marks[n].Date == marks[0].Date {
+			n++
+		}
+		dayHistory(v, marks[:n], m, add)
+		marks = marks[n:]
+	}
+	return nil
+}
+
+// dayHistory adds the marks of one day.
+func dayHistory(v work.Snapshot, marks []store.Mark, m work.Moment, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) {
+	sd, _, ok := v.School.SchoolDay(marks[0].Date)
+	if !ok {
+		return
+	}
+	same, slots := true, map[string]bool{}
+	for _, k := range marks {
+		same = same && k.Code == marks[0].Code && k.Version == 1
+		slots[k.Slot] = true
+	}
+	first := marks[0]
+	code, _ := v.Codes.Find(first.Code)
+	if same && len(slots) > 2 && code.Counts != policy.Attended {
+		add(HappenedView{Kind: "mark", State: historyState(code), Text: "All day: " + code.Word, By: first.By}, day.At(first.Date, sd.Pattern.Slots[0].Start), first.Known, first.Journal)
+		return
+	}
+	for _, k := range marks {
+		code, _ := v.Codes.Find(k.Code)
+		pos, ok := sd.Pattern.Position(k.Slot)
+		if !ok || (code.Counts == policy.Attended && !code.Late && k.AwayFrom.IsZero() && k.Version == 1) {
+			continue
+		}
+		slot := sd.Pattern.Slots[pos]
+		words := slot.Label() + ": " + code.Word
+		if !k.AwayTo.IsZero() {
+			words += ", came " + k.AwayTo.String()
+		}
+		if !k.AwayFrom.IsZero() {
+			words += " at " + k.AwayFrom.String()
+		}
+		if k.Version > 1 {
+			words = "corrected, " + words
+		}
+		at := slot.Start
+		if k.Known.Date() == k.Date && k.Version > 1 {
+			at = k.Known.Minute()
+		}
+		add(HappenedView{Kind: "mark", State: historyState(code), Text: work.Join(" · ", words, k.Reason, k.Note), By: k.By}, day.At(k.Date, at), k.Known, k.Journal)
+	}
+}
+
+// historyState is the state whose shape a mark of the past has.
+func historyState(c policy.Code) string {
+	if c.Unexplained {
+		return whereabouts.Unaccounted.Slug()
+	}
+	return pages.Shape(c)
+}

@@ -1,0 +1,257 @@
+// Package studentpage holds a student's sheet: figures, days, contacts, courses and what
+// happened.
+package studentpage
+
+import (
+	"context"
+	"sort"
+
+	"meldung/core/absence"
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/policy"
+	"meldung/core/results"
+	"meldung/pages"
+	"meldung/store"
+	"meldung/work"
+)
+
+// Bar is a stretch of a day bar: from and to in thousandths of the school day.
+type Bar struct {
+	From  int    `json:"from"`
+	To    int    `json:"to"`
+	State string `json:"state" enum:"unexcused,explained,late,unaccounted,left"`
+}
+
+// DayBar is one school day of a student.
+type DayBar struct {
+	Date   string `json:"date"`
+	Label  string `json:"label"`
+	Week   int    `json:"week"`
+	Term   string `json:"term"`
+	State  string `json:"state" enum:"past,today,future,out" doc:"out is outside enrolment"`
+	Missed string `json:"missed" doc:"In words; empty for nothing"`
+	Bars   []Bar  `json:"bars"`
+}
+
+// HappenedView is an entry of a student's history.
+type HappenedView struct {
+	Date  string `json:"date"`
+	When  string `json:"when"`
+	Kind  string `json:"kind" enum:"mark,desk,home,call,conduct,follow-up"`
+	State string `json:"state"`
+	Text  string `json:"text"`
+	By    string `json:"by"`
+	sort  day.Instant
+	seq   ids.Entry
+}
+
+// CourseLine is a student's grades in a course.
+type CourseLine struct {
+	Course  string   `json:"course"`
+	Grades  []string `json:"grades"`
+	Failing bool     `json:"failing"`
+}
+
+// StudentSheet is all about one student.
+type StudentSheet struct {
+	Student   pages.StudentRef     `json:"student"`
+	Born      string               `json:"born"`
+	Travels   string               `json:"travels"`
+	Bases     *pages.WhyBases      `json:"bases,omitempty" doc:"For part-time and shared students"`
+	Due       []pages.DueView      `json:"due" doc:"Lines reached and steps due this year by every policy, newest first"`
+	Warnings  []string             `json:"warnings"`
+	Siblings  []pages.StudentRef   `json:"siblings"`
+	Place     pages.Place          `json:"place"`
+	Figures   pages.AbsenceFigures `json:"figures"`
+	Lates     int                  `json:"lates"`
+	LatesNow  int                  `json:"latesNow" doc:"In this grading period"`
+	Period    string               `json:"period"`
+	Days      []DayBar             `json:"days"`
+	Contacts  []pages.ContactRef   `json:"contacts"`
+	Courses   []CourseLine         `json:"courses"`
+	Incidents int                  `json:"incidents"`
+	Happened  []HappenedView       `json:"happened" doc:"Newest first"`
+	Fetch     *pages.FetchView     `json:"fetch,omitempty" doc:"Where the student is to be fetched"`
+	MayFetch  bool                 `json:"mayFetch" doc:"The student is here, and nobody is to fetch them yet"`
+	Photo     bool                 `json:"photo" doc:"There is a photo"`
+}
+
+// Show returns a student's sheet. A teacher sees their own students, without
+// contacts and calls.
+func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, asAt string) (StudentSheet, error) {
+	var out StudentSheet
+	m, err := o.Moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	err = o.Read(func(v work.Snapshot) error {
+		s, err := v.School.Student(id)
+		if err != nil {
+			return err
+		}
+		if err := v.School.MaySee(p, id); err != nil {
+			return err
+		}
+		x, err := v.Day(ctx, m.Date)
+		if err != nil {
+			return err
+		}
+		out = StudentSheet{Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
+			Siblings: []pages.StudentRef{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
+		for _, sib := range v.School.Siblings(id, m.Date) {
+			out.Siblings = append(out.Siblings, pages.Student(v, sib, m.Date))
+		}
+		if p.May(work.MaySeeContacts) {
+			out.Contacts = pages.Contacts(v.School.ContactsOf(id))
+			if open := x.OpenFetch(id, m); open != nil {
+				f := pages.Fetch(v, x, *open, m)
+				out.Fetch = &f
+			}
+		}
+		out.MayFetch = out.Fetch == nil && v.Position(x, id, m).OnPremises()
+		photo, err := store.Photo(ctx, v.Store(), id)
+		if err != nil {
+			return err
+		}
+		out.Photo = len(photo) > 0
+		if err := addFigures(v, &out, s, x, m); err != nil {
+			return err
+		}
+		if err := addCourses(ctx, v, &out, id, m); err != nil {
+			return err
+		}
+		return addHistory(ctx, v, &out, p, s, m)
+	})
+	return out, err
+}
+
+// bornText says a date of birth as people do; other texts stay as given.
+func bornText(text string) string {
+	d, err := day.ParseDate(text)
+	if err != nil {
+		return text
+	}
+	return d.Time().Format("2 January 2006")
+}
+
+func addFigures(v work.Snapshot, out *StudentSheet, s store.Student, x *work.Day, m work.Moment) error {
+	if v.Ledger == nil {
+		return nil
+	}
+	ten, err := v.Measure(work.UsualPolicy)
+	if err != nil {
+		return err
+	}
+	place := v.School.Place(s.ID)
+	span := absence.Span{From: 0, To: pages.EndedBy(v, m)}
+	f := ten.Student(place, span)
+	out.Figures = pages.Figures(ten, f)
+	out.Bases = pages.Bases(v, ten, s, span)
+	panel, err := v.Panel()
+	if err != nil {
+		return err
+	}
+	for n, year := range panel.Student(place, span.To) {
+		measure := panel.Measures()[n]
+		for _, d := range pages.DueOf(v, measure, year, s, m, span) {
+			if d.Kind != "band" || measure == ten { // several policies share the bands
+				out.Due = append(out.Due, d)
+			}
+		}
+	}
+	sort.SliceStable(out.Due, func(a, b int) bool { return out.Due[a].Date > out.Due[b].Date })
+	out.Lates = f.Lates
+	if c := v.School.Calendar; span.To >= 0 {
+		from := span.To
+		for from > 0 && c.Day(from-1).GradingPeriod == c.Day(span.To).GradingPeriod {
+			from--
+		}
+		out.Period = c.Day(span.To).GradingPeriod
+		out.LatesNow = ten.Student(place, absence.Span{From: from, To: span.To}).Lates
+	}
+	out.Days = dayBars(v, ten, place, x, m)
+	return nil
+}
+
+func dayBars(v work.Snapshot, ten *absence.Measure, place int, x *work.Day, m work.Moment) []DayBar {
+	c := v.School.Calendar
+	last := c.UpTo(m.Date)
+	byDate := map[day.Date]absence.DayEvidence{}
+	for _, e := range ten.Days(place, absence.Span{From: 0, To: last}) {
+		byDate[e.Date] = e
+	}
+	out := make([]DayBar, c.Days())
+	for i := range out {
+		sd := c.Day(i)
+		b := DayBar{Date: sd.Date.String(), Label: sd.Date.Spoken(), Week: c.Week(i), Term: sd.Term, State: "past", Bars: []Bar{}}
+		switch {
+		case sd.Date > m.Date:
+			b.State = "future"
+		case !v.Ledger.Enrolled(place, i):
+			b.State = "out"
+		case sd.Date == m.Date:
+			b.State = "today"
+		}
+		if e, ok := byDate[sd.Date]; ok && i <= last {
+			b.Bars = barsOf(e, sd.Pattern)
+			if e.Missed > 0 {
+				b.Missed = day.Duration(e.Missed) + " of " + day.Duration(e.Due)
+			}
+		}
+		out[i] = b
+	}
+	return out
+}
+
+// barsOf shows when of a day was missed, in thousandths of it.
+func barsOf(e absence.DayEvidence, p *day.Pattern) []Bar {
+	out := []Bar{}
+	first, last := p.Slots[0].Start, p.Slots[len(p.Slots)-1].End
+	at := func(m day.Minute) int { return int(m.Sub(first)) * 1000 / int(last.Sub(first)) }
+	for _, k := range e.Marks {
+		if k.Missed == 0 {
+			continue
+		}
+		from, to := k.Slot.Start, k.Slot.End
+		if k.From.After(from) {
+			from = k.From
+		}
+		if !k.To.IsZero() && k.To.Before(to) {
+			to = k.To
+		}
+		b := Bar{From: at(from), To: at(to), State: pages.Shape(k.Code)}
+		switch {
+		case k.Code.Unexplained:
+			b.State = "unexcused"
+		case k.Code.Counts == policy.Attended && !k.Code.Late:
+			b.State = "left"
+		}
+		if n := len(out); n > 0 && out[n-1].State == b.State && b.From-out[n-1].To < 120 {
+			out[n-1].To = b.To
+			continue
+		}
+		out = append(out, b)
+	}
+	return out
+}
+
+func addCourses(ctx context.Context, v work.Snapshot, out *StudentSheet, id ids.Student, m work.Moment) error {
+	grades, err := store.GradesOf(ctx, v.Store(), id, m.Date)
+	if err != nil {
+		return err
+	}
+	place := map[ids.Course]int{}
+	for _, g := range grades {
+		i, ok := place[g.CourseID]
+		if !ok {
+			i = len(out.Courses)
+			place[g.CourseID] = i
+			out.Courses = append(out.Courses, CourseLine{Course: v.School.CourseOf(g.CourseID).Title})
+		}
+		out.Courses[i].Grades = append(out.Courses[i].Grades, g.Grade)
+		out.Courses[i].Failing = results.Fails(g.Grade)
+	}
+	sort.SliceStable(out.Courses, func(a, b int) bool { return out.Courses[a].Failing && !out.Courses[b].Failing })
+	return nil
+}

@@ -1,0 +1,63 @@
+package todaypage
+
+import (
+	"fmt"
+
+	"meldung/core/followup"
+	"meldung/core/ids"
+	"meldung/core/whereabouts"
+	"meldung/work"
+)
+
+// CauseView is something that many of the missing share and few of those expected.
+type CauseView struct {
+	Key      string        `json:"key"`
+	Text     string        `json:"text"`
+	Shares   string        `json:"shares" doc:"The figures behind it"`
+	Students []ids.Student `json:"students"`
+	Suggest  string        `json:"suggest" doc:"The words to hold them by"`
+}
+
+// causes looks for what the students on the call list have in common. Those expected are
+// all who are due and not known to be away.
+func causes(v work.Snapshot, x *work.Day, missing []followup.Missing, positions map[ids.Student]whereabouts.Position) []CauseView {
+	onList := map[ids.Student]bool{}
+	for _, m := range missing {
+		onList[m.Student] = true
+	}
+	var expected []followup.Expected
+	for _, s := range x.Roll {
+		switch positions[s.ID].State {
+		case whereabouts.NotDue, whereabouts.Explained, whereabouts.Elsewhere:
+			continue
+		}
+		traits := []followup.Trait{{Kind: "ferry", Name: s.Travels}, {Kind: "form", Name: v.School.Form(s.ID, x.Date)}, {Kind: "class", Name: lastClassBefore(v, x, s.ID)}}
+		if contacts := v.School.ContactsOf(s.ID); len(contacts) > 0 {
+			traits = append(traits, followup.Trait{Kind: "home", Name: contacts[0].Name})
+		}
+		expected = append(expected, followup.Expected{Student: s.ID, Missing: onList[s.ID], Traits: traits})
+	}
+	out := []CauseView{}
+	for _, c := range followup.SharedCauses(expected) {
+		cause := CauseView{Key: c.Kind + " " + c.Name, Text: fmt.Sprintf("%d of these %s", len(c.Missing), causeText(c.Trait)),
+			Shares: fmt.Sprintf("%d of %d on this list, %d of %d expected", len(c.Missing), len(missing), c.Expected, len(expected)), Suggest: suggestText(c.Trait), Students: c.Missing}
+		out = append(out, cause)
+	}
+	return out
+}
+
+// lastClassBefore names the class in which a student was last marked on the school day
+// before; empty for none.
+func lastClassBefore(v work.Snapshot, x *work.Day, student ids.Student) string {
+	d := x.Index - 1
+	if !x.Open || v.Ledger == nil || d < 0 {
+		return ""
+	}
+	slots := v.School.Calendar.Day(d).Pattern.Slots
+	for pos := len(slots) - 1; pos >= 0; pos-- {
+		if mark, marked := v.Ledger.Mark(v.School.Place(student), d, pos); marked && v.Codes.Codes[mark.Code].OnSite {
+			return mark.Class
+		}
+	}
+	return ""
+}

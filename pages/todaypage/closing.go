@@ -1,0 +1,58 @@
+package todaypage
+
+import (
+	"fmt"
+
+	"meldung/core/safearrival"
+	"meldung/work"
+	"meldung/work/morning"
+)
+
+// SafeArrival is how the first registration stands.
+type SafeArrival struct {
+	State       string `json:"state" enum:"none,open,ready,closed,reopened"`
+	Slot        string `json:"slot"`
+	Text        string `json:"text"`
+	RegistersIn int    `json:"registersIn"`
+	Registers   int    `json:"registers"`
+	Unaccounted int    `json:"unaccounted"`
+	By          string `json:"by"`
+	At          string `json:"at"`
+	Reason      string `json:"reason" doc:"Why it was opened again by hand"`
+}
+
+// safeArrival returns how the first registration stands as pages show it.
+func safeArrival(v work.Snapshot, x *work.Day, m work.Moment) SafeArrival {
+	stands := morning.SafeArrival(v, x, m)
+	out := SafeArrival{State: string(stands.State), Slot: stands.Slot.Name, Registers: stands.Registers, RegistersIn: stands.In, Unaccounted: stands.Missing}
+	if stands.Last != nil {
+		out.By, out.At = stands.Last.By, stands.Last.Minute.String()
+		if stands.State == safearrival.Reopened && stands.Last.Reopened {
+			out.Reason = stands.Last.Reason
+		}
+	}
+	out.Text = safeArrivalSentence(out, x.Open)
+	return out
+}
+
+// safeArrivalSentence says how safe arrival stands.
+func safeArrivalSentence(s SafeArrival, schoolDay bool) string {
+	switch safearrival.State(s.State) {
+	case safearrival.None:
+		if schoolDay {
+			return "no slots"
+		}
+		return "no school"
+	case safearrival.Closed:
+		return fmt.Sprintf("Safe arrival was closed at %s by %s.", s.At, s.By)
+	case safearrival.Ready:
+		return "Every register is in and nobody is unaccounted for."
+	case safearrival.Reopened:
+		if s.Reason != "" {
+			return fmt.Sprintf("Opened again at %s by %s: %s.", s.At, s.By, s.Reason)
+		}
+		return fmt.Sprintf("Closed at %s by %s; new evidence has opened it again.", s.At, s.By)
+	default:
+		return "It closes when every register is in and nobody is unaccounted for."
+	}
+}

@@ -1,0 +1,138 @@
+package todaypage
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"meldung/core/absence"
+	"meldung/core/followup"
+	"meldung/core/ids"
+	"meldung/core/whereabouts"
+	"meldung/pages"
+	"meldung/store"
+	"meldung/work"
+	"meldung/work/home"
+)
+
+// HouseholdStudent is a missing student on the call list.
+type HouseholdStudent struct {
+	Student  pages.StudentRef `json:"student"`
+	Text     string           `json:"text"`
+	Lately   string           `json:"lately"`
+	Warnings []string         `json:"warnings"`
+}
+
+// HouseholdView is who is rung about whom.
+type HouseholdView struct {
+	Key       string              `json:"key"`
+	Students  []HouseholdStudent  `json:"students"`
+	Contacts  []pages.ContactRef  `json:"contacts" doc:"Those who may be called, in call order"`
+	Next      int                 `json:"next" doc:"Place of the contact to ring now; -1 for none"`
+	NotCalled []string            `json:"notCalled" doc:"Contacts who must not be called"`
+	Attempts  []pages.AttemptView `json:"attempts"`
+	Again     string              `json:"again" doc:"Not before this time"`
+	Waits     bool                `json:"waits" doc:"Whether that time is still to come"`
+	Held      string              `json:"held" doc:"Why it is held until then; empty for not held"`
+	Answered  ids.Contact         `json:"answered" doc:"The contact who answered last time; 0 for none"`
+}
+
+// households returns the call list: the missing by home, in the order in which they are rung.
+func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positions map[ids.Student]whereabouts.Position, m work.Moment) []HouseholdView {
+	out := []HouseholdView{}
+	for _, h := range followup.Households(missing, m.Minute) {
+		hv := HouseholdView{Contacts: pages.Contacts(h.Contacts), Next: h.Next, NotCalled: []string{}, Attempts: []pages.AttemptView{}, Held: h.Held, Answered: h.Answered}
+		made := map[string]bool{}
+		for _, one := range h.Students {
+			id := one.Student
+			s := v.School.StudentOf(id)
+			hv.Students = append(hv.Students, HouseholdStudent{Student: pages.Student(v, s, m.Date), Text: work.Whereabouts(positions[id]),
+				Lately: lately(v, s, x), Warnings: pages.Warnings(v.School.WarningsOf(id))})
+			for _, c := range one.Contacts {
+				if c.DoNotCall && !slices.Contains(hv.NotCalled, c.Name) {
+					hv.NotCalled = append(hv.NotCalled, c.Name)
+				}
+			}
+			for _, a := range home.Attempts(v, x, id, m) {
+				if !made[a.ID] {
+					made[a.ID] = true
+					hv.Attempts = append(hv.Attempts, pages.Attempt(v, a))
+				}
+			}
+		}
+		slices.SortStableFunc(hv.Attempts, func(a, b pages.AttemptView) int { return strings.Compare(a.At, b.At) })
+		if !h.Again.IsZero() {
+			hv.Again, hv.Waits = h.Again.String(), h.Again.After(m.Minute)
+		}
+		hv.Key = fmt.Sprint(hv.Students[0].Student.ID)
+		if len(h.Contacts) > 0 {
+			hv.Key = fmt.Sprintf("home-%d", h.Contacts[0].ID)
+		}
+		out = append(out, hv)
+	}
+	return out
+}
+
+// lately says how the last school days went, from the ledger.
+func lately(v work.Snapshot, s store.Student, x *work.Day) string {
+	if !x.Open || v.Ledger == nil {
+		return ""
+	}
+	place := v.School.Place(s.ID)
+	ten, err := v.Measure(work.UsualPolicy)
+	if err != nil {
+		return ""
+	}
+	days := ten.Days(place, absence.Span{From: max(0, x.Index-10), To: x.Index - 1})
+	run := 0
+	for i := len(days) - 1; i >= 0 && days[i].Absent(); i-- {
+		run++
+	}
+	switch {
+	case len(days) == 0:
+		return "new on " + s.EnrolledFrom.Spoken()
+	case run == 1:
+		return "also absent " + days[len(days)-1].Date.Spoken()
+	case run > 1:
+		return fmt.Sprintf("absent %d days before", run)
+	case days[len(days)-1].Date == x.Date-1:
+		return "in yesterday"
+	default:
+		return "in on " + days[len(days)-1].Date.Spoken()
+	}
+}
+
+// HoldView is a group whose homes are not rung yet.
+type HoldView struct {
+	ID      ids.Hold           `json:"id"`
+	Reason  string             `json:"reason"`
+	Until   string             `json:"until"`
+	By      string             `json:"by"`
+	Since   string             `json:"since"`
+	Waiting []pages.StudentRef `json:"waiting" doc:"Those of them who are still missing"`
+	Of      int                `json:"of" doc:"How many were held"`
+}
+
+// holdViews lists the holds that run, with those of them on the call list.
+func holdViews(v work.Snapshot, x *work.Day, missing []followup.Missing, m work.Moment) []HoldView {
+	onList := map[ids.Student]bool{}
+	for _, s := range missing {
+		onList[s.Student] = true
+	}
+	out := []HoldView{}
+	for _, h := range x.Holds {
+		if !home.Runs(h, m) || !m.Minute.Before(h.Until) {
+			continue
+		}
+		row := HoldView{ID: h.ID, Reason: h.Reason, Until: h.Until.String(), By: h.By, Since: h.Minute.String(), Of: len(h.Students), Waiting: []pages.StudentRef{}}
+		for _, id := range h.Students {
+			if onList[id] {
+				row.Waiting = append(row.Waiting, pages.Student(v, v.School.StudentOf(id), m.Date))
+			}
+		}
+		if len(row.Waiting) > 0 {
+			out = append(out, row)
+		}
+	}
+	return out
+}

@@ -1,0 +1,183 @@
+// Package todaypage holds the Today page and the lists of the morning: the count, who is
+// rung, what is settled, what went out, and the record of it.
+package todaypage
+
+import (
+	"context"
+	"sort"
+
+	"meldung/core/followup"
+	"meldung/core/ids"
+	"meldung/core/register"
+	"meldung/core/whereabouts"
+	"meldung/pages"
+	"meldung/store"
+	"meldung/work"
+	"meldung/work/home"
+	"meldung/work/morning"
+)
+
+// CountPart is one state of the count.
+type CountPart struct {
+	State string `json:"state"`
+	Label string `json:"label"`
+	N     int    `json:"n"`
+}
+
+// RegisterOut is a register that should be in.
+type RegisterOut struct {
+	Class    ids.Class `json:"class"`
+	Slot     string    `json:"slot"`
+	Label    string    `json:"label" doc:"The slot in words"`
+	Title    string    `json:"title"`
+	Teacher  string    `json:"teacher"`
+	Room     string    `json:"room"`
+	Overdue  int       `json:"overdue" doc:"Minutes"`
+	Waiting  int       `json:"waiting" doc:"Students of whom nothing else is known"`
+	Answer   string    `json:"answer" doc:"What became of the last reminder, in words"`
+	Reminded []string  `json:"reminded" doc:"When and by whom"`
+}
+
+// TodayView is the Today page.
+type TodayView struct {
+	Date       string            `json:"date"`
+	AsAt       string            `json:"asAt"`
+	Scope      string            `json:"scope"`
+	Open       bool              `json:"open" doc:"Whether it is a school day"`
+	Roll       int               `json:"roll"`
+	Count      []CountPart       `json:"count"`
+	OnSite     []MissingOnSite   `json:"onSite"`
+	Registers  []RegisterOut     `json:"registers"`
+	Due        int               `json:"due" doc:"Registers due by now"`
+	Waiting    int               `json:"waiting"`
+	Mismatches []MismatchView    `json:"mismatches"`
+	DueBack    []pages.DueBack   `json:"dueBack"`
+	Households []HouseholdView   `json:"households"`
+	Causes     []CauseView       `json:"causes" doc:"What many of those on the call list have in common"`
+	Holds      []HoldView        `json:"holds" doc:"Groups whose homes are not rung yet"`
+	Held       int               `json:"held" doc:"Students on the call list who are held"`
+	Answers    []AnswerView      `json:"answers" doc:"What homes answered to messages, not dealt with yet"`
+	Fetches    []pages.FetchView `json:"fetches" doc:"Students to be fetched"`
+	Tasks      int               `json:"tasks" doc:"Contacts to correct"`
+	Overdue    int               `json:"overdue" doc:"Students whose reasons are overdue"`
+	Notices    int               `json:"notices" doc:"Notices from home that hold today"`
+	Missing    int               `json:"missing" doc:"Students on the call list"`
+	NoContact  int               `json:"noContact"`
+	Safe       SafeArrival       `json:"safe"`
+}
+
+// Show puts the Today page together as at a moment.
+func Show(ctx context.Context, o *work.Office, asAt string) (TodayView, error) {
+	var out TodayView
+	m, err := o.Moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	wrongNumbers, err := store.WrongNumbers(ctx, o.Store().Read())
+	if err != nil {
+		return out, err
+	}
+	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
+		out = today(v, x, m)
+		out.Tasks, out.Overdue = len(tasks(v, x, wrongNumbers, m)), overdueReasons(v, x, m)
+		return nil
+	})
+	return out, err
+}
+
+// today puts the page together, without tasks and overdue reasons.
+func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
+	out := TodayView{Date: x.Date.String(), AsAt: m.At().String(), Scope: v.Settings.Name, Open: x.Open, Roll: len(x.Roll),
+		OnSite: []MissingOnSite{}, Holds: []HoldView{}, Answers: []AnswerView{}, Fetches: []pages.FetchView{}, Registers: []RegisterOut{}, Mismatches: []MismatchView{}, DueBack: []pages.DueBack{}}
+	positions := make(map[ids.Student]whereabouts.Position, len(x.Roll))
+	var count whereabouts.Count
+	var missing []followup.Missing
+	waiting := map[ids.Student]bool{} // for a register that is still out
+	for _, s := range x.Roll {
+		p := v.Position(x, s.ID, m)
+		positions[s.ID] = p
+		if p.State == whereabouts.NotYetKnown {
+			waiting[s.ID] = true
+		}
+		count[p.State]++
+		search := morning.SearchOf(x, s.ID, m)
+		switch {
+		case p.State == whereabouts.Unaccounted && p.OnSite && (search == nil || search.Outcome != morning.GivenUp):
+			out.OnSite = append(out.OnSite, missingOnSite(v, s, p, search, m))
+		case p.State == whereabouts.Unaccounted && x.Evidence[s.ID].EarlierOut(p.Slot, m.Known):
+			waiting[s.ID] = true
+		case p.State == whereabouts.Unaccounted:
+			missing = append(missing, home.Missing(v, x, s, m))
+		}
+		if b, ok := pages.Expected(v, s, p, m); ok {
+			out.DueBack = append(out.DueBack, b)
+		}
+		out.Mismatches = append(out.Mismatches, mismatches(v, x, s, p, m)...)
+	}
+	out.Count, out.Missing = countParts(count), len(missing)
+	pages.SortDueBack(out.DueBack)
+	registersOut(v, &out, x, waiting, m)
+	out.Households = households(v, x, missing, positions, m)
+	out.Causes = causes(v, x, missing, positions)
+	out.Holds, out.Answers, out.Fetches = holdViews(v, x, missing, m), answers(v, x, m), pages.Fetches(v, x, m)
+	for _, n := range x.Notices {
+		if n.Known <= m.Known && (n.WithdrawnAt == nil || *n.WithdrawnAt > m.Known) {
+			out.Notices++
+		}
+	}
+	for _, h := range out.Households {
+		if h.Held != "" {
+			out.Held += len(h.Students)
+		}
+		if len(h.Contacts) == 0 {
+			out.NoContact += len(h.Students)
+		}
+	}
+	out.Safe = safeArrival(v, x, m)
+	return out
+}
+
+// registersOut adds the registers that should be in, with who waits for them.
+func registersOut(v work.Snapshot, out *TodayView, x *work.Day, waiting map[ids.Student]bool, m work.Moment) {
+	counted := map[ids.Student]bool{}
+	for _, r := range x.Registers {
+		state := r.StateAt(m, v.Settings.RegisterWithin)
+		if state == register.NotDue || state == register.Open {
+			continue
+		}
+		out.Due++
+		if state == register.Sent {
+			continue
+		}
+		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Label: r.Slot.Label(), Title: r.Class.Title, Teacher: v.TakerNames(x, r.Class.ID, r.Slot.Name), Room: r.Meeting.Room,
+			Overdue: register.Overdue(r.Slot, v.Settings.RegisterWithin, m.Minute)}
+		for _, s := range r.Roll {
+			if waiting[s.ID] {
+				row.Waiting++
+				counted[s.ID] = true
+			}
+		}
+		row.Reminded, row.Answer = trace(x, r.Class.ID, r.Slot.Name, m.Known)
+		out.Registers = append(out.Registers, row)
+	}
+	out.Waiting = len(counted)
+	sort.SliceStable(out.Registers, func(a, b int) bool { return out.Registers[a].Overdue > out.Registers[b].Overdue })
+}
+
+// count counts the roll's states at a moment.
+func count(v work.Snapshot, x *work.Day, m work.Moment) []CountPart {
+	var count whereabouts.Count
+	for _, s := range x.Roll {
+		count[v.Position(x, s.ID, m).State]++
+	}
+	return countParts(count)
+}
+
+// countParts returns a count as pages show it.
+func countParts(count whereabouts.Count) []CountPart {
+	var out []CountPart
+	for state := range whereabouts.States {
+		out = append(out, CountPart{state.Slug(), state.String(), count[state]})
+	}
+	return out
+}

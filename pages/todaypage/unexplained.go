@@ -1,0 +1,145 @@
+package todaypage
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"meldung/core/absence"
+	"meldung/core/ids"
+	"meldung/core/policy"
+	"meldung/pages"
+	"meldung/work"
+)
+
+// UnexplainedDay is a day without a reason.
+type UnexplainedDay struct {
+	Date    string `json:"date"`
+	Label   string `json:"label" doc:"The date in words"`
+	Slots   string `json:"slots" doc:"Which slots, in words; empty for all of them"`
+	Since   int    `json:"since" doc:"School days since"`
+	Overdue bool   `json:"overdue"`
+}
+
+// UnexplainedStudent is a student whose reason is missing for some days.
+type UnexplainedStudent struct {
+	Student pages.StudentRef `json:"student"`
+	Days    []UnexplainedDay `json:"days" doc:"Oldest first"`
+	Overdue int              `json:"overdue" doc:"How many of them are overdue"`
+	Contact string           `json:"contact" doc:"Who is rung first, with the number; empty for nobody"`
+}
+
+// UnexplainedView is the list of missing reasons.
+type UnexplainedView struct {
+	Policy   string               `json:"policy"`
+	After    int                  `json:"after" doc:"School days after which a reason is overdue"`
+	Students []UnexplainedStudent `json:"students" doc:"The longest overdue first"`
+	Overdue  int                  `json:"overdue" doc:"Students of them with an overdue reason"`
+}
+
+// ShowUnexplained lists who was absent without a reason before the day of a moment.
+func ShowUnexplained(ctx context.Context, o *work.Office, asAt string) (UnexplainedView, error) {
+	out := UnexplainedView{Students: []UnexplainedStudent{}}
+	m, err := o.Moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
+		p, ok, err := reasonPolicy(v)
+		if err != nil || !ok {
+			return err
+		}
+		out.Policy, out.After = p.Title, p.UnexplainedAfter
+		for _, s := range x.Roll {
+			row, ok := unexplained(v, s.ID, p.UnexplainedAfter, m)
+			if !ok {
+				continue
+			}
+			row.Student = pages.Student(v, s, m.Date)
+			for _, c := range v.School.ContactsOf(s.ID) {
+				if !c.DoNotCall {
+					row.Contact = c.Name + " · " + c.Phone
+					break
+				}
+			}
+			if row.Overdue > 0 {
+				out.Overdue++
+			}
+			out.Students = append(out.Students, row)
+		}
+		slices.SortStableFunc(out.Students, func(a, b UnexplainedStudent) int { return b.Days[0].Since - a.Days[0].Since })
+		return nil
+	})
+	return out, err
+}
+
+// reasonPolicy is the shipped policy that says when a reason is overdue; of several the
+// one with the fewest days.
+func reasonPolicy(v work.Snapshot) (*policy.Policy, bool, error) {
+	if v.Ledger == nil {
+		return nil, false, nil
+	}
+	panel, err := v.Panel()
+	if err != nil {
+		return nil, false, err
+	}
+	var found *policy.Policy
+	for _, m := range panel.Measures() {
+		if p := m.Policy(); p.UnexplainedAfter > 0 && (found == nil || p.UnexplainedAfter < found.UnexplainedAfter) {
+			found = p
+		}
+	}
+	return found, found != nil, nil
+}
+
+// unexplained lists a student's days without a reason before the day of a moment; ok is
+// false for none.
+func unexplained(v work.Snapshot, student ids.Student, after int, m work.Moment) (UnexplainedStudent, bool) {
+	c := v.School.Calendar
+	asAt := c.UpTo(m.Date)
+	var row UnexplainedStudent
+	for _, d := range v.Ledger.UnexplainedDays(v.School.Place(student), asAt) {
+		sd := c.Day(d.Day)
+		if sd.Date >= m.Date {
+			continue // today's are on the call list
+		}
+		one := UnexplainedDay{Date: sd.Date.String(), Label: sd.Date.Spoken(), Since: d.Since, Overdue: d.Since >= after}
+		if len(d.Slots) < dueSlots(v, student, d) {
+			names := make([]string, len(d.Slots))
+			for i, pos := range d.Slots {
+				names[i] = sd.Pattern.Slots[pos].Name
+			}
+			one.Slots = strings.Join(names, ", ")
+		}
+		if one.Overdue {
+			row.Overdue++
+		}
+		row.Days = append(row.Days, one)
+	}
+	return row, len(row.Days) > 0
+}
+
+func dueSlots(v work.Snapshot, student ids.Student, d absence.UnexplainedDay) int {
+	n := 0
+	for pos := range v.School.Calendar.Day(d.Day).Pattern.Slots {
+		if v.Ledger.Due(v.School.Place(student), d.Day, pos) {
+			n++
+		}
+	}
+	return n
+}
+
+// overdueReasons counts the students with an overdue reason.
+func overdueReasons(v work.Snapshot, x *work.Day, m work.Moment) int {
+	p, ok, err := reasonPolicy(v)
+	if err != nil || !ok {
+		return 0
+	}
+	n := 0
+	for _, s := range x.Roll {
+		if row, ok := unexplained(v, s.ID, p.UnexplainedAfter, m); ok && row.Overdue > 0 {
+			n++
+		}
+	}
+	return n
+}

@@ -1,0 +1,99 @@
+// Package pages holds what several pages show: students, contacts, figures and what is due,
+// made from a snapshot of the school, and their sentences. The packages below it hold a page
+// or a place each. They must not write.
+package pages
+
+import (
+	"meldung/core/day"
+	"meldung/core/followup"
+	"meldung/core/ids"
+	"meldung/core/whereabouts"
+	"meldung/store"
+	"meldung/work"
+)
+
+// Place is where a student is, for a page.
+type Place struct {
+	State   string `json:"state" enum:"in,late,left,elsewhere,explained,not-due,not-yet-known,unaccounted"`
+	Text    string `json:"text"`
+	OnSite  bool   `json:"onSite" doc:"Unaccounted for and seen on site: search first"`
+	NotBack bool   `json:"notBack" doc:"An expected return has passed"`
+}
+
+// StudentRef is enough of a student to name and find them.
+type StudentRef struct {
+	ID     ids.Student `json:"id"`
+	Name   string      `json:"name"`
+	Given  string      `json:"given"`
+	Sorted string      `json:"sorted" doc:"Family, Given"`
+	Number string      `json:"number"`
+	Form   string      `json:"form"`
+	Year   string      `json:"year"`
+}
+
+// ContactRef is a contact in a student's call order.
+type ContactRef struct {
+	ID         ids.Contact `json:"id"`
+	Order      int         `json:"order"`
+	Name       string      `json:"name"`
+	Relation   string      `json:"relation"`
+	Phone      string      `json:"phone" doc:"Exactly as given"`
+	MayCollect bool        `json:"mayCollect"`
+	LivesWith  bool        `json:"livesWith"`
+	DoNotCall  bool        `json:"doNotCall"`
+}
+
+// Contacts returns contacts as pages show them.
+func Contacts(list []followup.Contact) []ContactRef {
+	out := make([]ContactRef, len(list))
+	for i, c := range list {
+		out[i] = ContactRef(c)
+	}
+	return out
+}
+
+// Student returns a student as pages name them on a date.
+func Student(v work.Snapshot, s store.Student, d day.Date) StudentRef {
+	return StudentRef{ID: s.ID, Name: s.Name(), Given: s.Given, Sorted: s.Family + ", " + s.Given, Number: s.Number, Form: v.School.Form(s.ID, d), Year: s.Year}
+}
+
+// PlaceOf returns where a student is as pages show it.
+func PlaceOf(p whereabouts.Position) Place {
+	return Place{State: p.State.Slug(), Text: work.Whereabouts(p), OnSite: p.OnSite, NotBack: p.NotBack}
+}
+
+// Warnings returns what to know when dealing with a student.
+func Warnings(list []store.Warning) []string {
+	out := make([]string, len(list))
+	for i, w := range list {
+		out[i] = w.Text
+	}
+	return out
+}
+
+// Choice is something that a list offers.
+type Choice struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+	Kind  string `json:"kind"`
+}
+
+// StaffRef is a member of staff.
+type StaffRef struct {
+	ID   ids.Staff `json:"id"`
+	Name string    `json:"name"`
+}
+
+// SlotRef is a slot on a list.
+type SlotRef struct {
+	Name  string `json:"name"`
+	Label string `json:"label"`
+}
+
+// RecentMark is how a student's earlier slot went, for the strip of shapes.
+type RecentMark struct {
+	Date  string `json:"date"`
+	Slot  string `json:"slot"`
+	Code  string `json:"code"`
+	State string `json:"state"`
+}

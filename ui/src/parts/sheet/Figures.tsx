@@ -1,0 +1,59 @@
+import type { Schemas } from "../../api/client";
+import { Bases } from "../Bases";
+
+/** Absence, lates and what is due, as the core counted them. */
+export function Figures({ s }: { s: Schemas["StudentSheet"] }) {
+  const f = s.figures;
+  return (
+    <>
+      <div className="figures">
+        <div>
+          <b>{f.rate ? `${f.rate} %` : "–"}</b>
+          <div className="small muted">
+            {f.absent} of {f.possible} days{f.band && ` · ${f.band}`}
+          </div>
+        </div>
+        <div>
+          <b>{f.unexcused}</b>
+          <div className="small muted">days unexcused, {f.excused} excused</div>
+        </div>
+        <div>
+          {f.wayBack.units > 0 ? (
+            <>
+              <b>{f.wayBack.units}</b>
+              <div className="small muted">
+                {f.backInTime ? `days in a row to be under ${f.line} %` : "days in a row: not this year"}
+              </div>
+            </>
+          ) : (
+            <>
+              <b>{f.headroom.known ? (f.headroom.none ? "none" : f.headroom.units) : "–"}</b>
+              <div className="small muted">days of room left this year</div>
+            </>
+          )}
+        </div>
+        <div>
+          <b>{s.lates}</b>
+          <div className="small muted">
+            lates this year, {s.latesNow} in {s.period || "this period"}
+          </div>
+        </div>
+      </div>
+      {s.bases && <Bases b={s.bases} fullDay={false} />}
+      {s.due.length > 0 && (
+        <section aria-label="Reached and due" className="small">
+          <h3>Reached and due</h3>
+          {s.due.slice(0, 8).map((d) => (
+            <div key={`${d.title} ${d.text} ${d.date}`}>
+              <b>{d.title}</b>{" "}
+              <span className="muted">
+                · {d.when} · {d.text}
+              </span>
+            </div>
+          ))}
+          {s.due.length > 8 && <div className="muted">{s.due.length - 8} earlier this year</div>}
+        </section>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,35 @@
+import { App } from "antd";
+import { type Schemas, useWrite } from "../../api/client";
+import { contentOf } from "../upload";
+
+/** Keeps the student's photo, which stands on passes, or takes it away. */
+export function PhotoOf({ student, photo }: { student: Schemas["StudentRef"]; photo: boolean }) {
+  const { message } = App.useApp();
+  const store = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const keep = (picture: string) =>
+    store.mutate({ path: "/api/students/{id}/photo", params: { id: student.id }, body: { picture } });
+  return (
+    <span className="small muted push">
+      <label className="file">
+        {photo ? "Another photo" : "Add a photo"}
+        <input
+          className="visually-hidden"
+          type="file"
+          accept="image/png,image/jpeg"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            if (file) void contentOf(file).then((f) => keep(f.content));
+          }}
+        />
+      </label>
+      {photo && (
+        <>
+          {" · "}
+          <button type="button" className="link" onClick={() => keep("")}>
+            no photo
+          </button>
+        </>
+      )}
+    </span>
+  );
+}

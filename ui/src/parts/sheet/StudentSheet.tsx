@@ -1,0 +1,187 @@
+import "./sheet.css";
+import { Button, Drawer } from "antd";
+import type { ReactNode } from "react";
+import { type Schemas, useRead } from "../../api/client";
+import { Shape } from "../../look/Shape";
+import { Fetching, MustBeFetched } from "../home/Fetch";
+import { useAddress } from "../look-at";
+import { Portrait } from "../Portrait";
+import { StudentName } from "../StudentName";
+import { plural } from "../words";
+import { DayBars } from "./DayBars";
+import { Figures } from "./Figures";
+import { PhotoOf } from "./PhotoOf";
+
+type Sheet = Schemas["StudentSheet"];
+
+/** All about one student, over whatever page is open. */
+export default function StudentSheet({
+  id,
+  mayCall,
+  mayWrite,
+  mayKeepPhoto,
+  onClose,
+}: {
+  id: number;
+  mayCall: boolean;
+  mayWrite: boolean;
+  mayKeepPhoto: boolean;
+  onClose: () => void;
+}) {
+  const { at, set } = useAddress();
+  const sheet = useRead("/api/students/{id}", { id, at });
+  const s = sheet.data;
+  return (
+    <Drawer
+      open
+      size={760}
+      onClose={onClose}
+      title={s ? s.student.name : "Student"}
+      classNames={{ body: "sheet-body", mask: "sheet-mask" }}
+    >
+      {sheet.error && <p role="alert">{sheet.error.message}</p>}
+      {s && (
+        <div className="sheet">
+          <Head s={s} />
+          {s.fetch && (
+            <section aria-label="To be fetched" className="to-fetch">
+              <h3 className="overdue">
+                To be fetched: {[s.fetch.reason, s.fetch.place].filter(Boolean).join(", ")} · since {s.fetch.since}
+              </h3>
+              <Fetching f={s.fetch} may={mayWrite && !at} named={false} />
+            </section>
+          )}
+          {mayWrite && !at && (
+            <div className="do">
+              <Button size="small" onClick={() => set({ student: undefined, notice: String(s.student.id) }, false)}>
+                Note what home says
+              </Button>
+              {s.mayFetch && <MustBeFetched student={s.student} />}
+              {mayKeepPhoto && <PhotoOf student={s.student} photo={s.photo} />}
+            </div>
+          )}
+          <Figures s={s} />
+          <section aria-label="Day by day">
+            <h3>Day by day</h3>
+            <DayBars days={s.days} />
+            <p className="small muted">
+              <Shape state="unexcused" silent /> unexcused · <Shape state="explained" silent /> excused ·{" "}
+              <Shape state="late" silent /> late · a bar is a day, morning at the top
+            </p>
+          </section>
+          {mayCall && <Contacts s={s} />}
+          <section aria-label="Conduct and courses" className="small">
+            <p>
+              <b>Conduct</b>{" "}
+              {s.incidents === 0 ? "no incident on record" : `${plural(s.incidents, "incident")} on record`}
+            </p>
+            <p>
+              <b>Courses</b> {s.courses.length === 0 && "no grades yet"}
+              {s.courses.map((c, i) => (
+                <span key={c.course} className={c.failing ? "overdue" : ""}>
+                  {i > 0 && " · "}
+                  {c.course} {c.grades.join(" → ")}
+                </span>
+              ))}
+            </p>
+          </section>
+          <section aria-label="What happened">
+            <h3>What happened</h3>
+            <table className="small">
+              <thead className="visually-hidden">
+                <tr>
+                  <th>When</th>
+                  <th>Kind</th>
+                  <th>What</th>
+                  <th>By</th>
+                </tr>
+              </thead>
+              <tbody>
+                {s.happened.map((h, i) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: entries have no other name
+                  <tr key={i}>
+                    <td className="nowrap muted">{h.when}</td>
+                    <td>{h.state ? <Shape state={h.state} /> : <span className="muted">{h.kind}</span>}</td>
+                    <td className="what">{h.text}</td>
+                    <td className="nowrap muted">{h.by}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            {s.happened.length === 0 && <p className="muted">Nothing but presence so far.</p>}
+          </section>
+        </div>
+      )}
+    </Drawer>
+  );
+}
+
+function Head({ s }: { s: Sheet }) {
+  const facts: ReactNode[] = [
+    s.student.number,
+    s.student.form,
+    s.born && `born ${s.born}`,
+    s.travels && `comes by the ${s.travels}`,
+  ].filter(Boolean);
+  return (
+    <div className="head">
+      <Portrait student={s.student} photo={s.photo} />
+      <div>
+        <div>{facts.join(" · ")}</div>
+        <div className="tags">
+          {s.warnings.map((w) => (
+            <span key={w} className="warn">
+              {w}
+            </span>
+          ))}
+          {s.siblings.map((sib) => (
+            <span key={sib.id} className="warn">
+              same home: <StudentName student={sib} />
+            </span>
+          ))}
+        </div>
+      </div>
+      <div className="strong">
+        <Shape state={s.place.state} /> {s.place.text}
+      </div>
+    </div>
+  );
+}
+
+function Contacts({ s }: { s: Sheet }) {
+  return (
+    <section aria-label="Call order">
+      <h3>Call order</h3>
+      {s.contacts.length === 0 && <b className="overdue">No contact on file. Ask {s.student.form || "the office"}.</b>}
+      <table>
+        <thead className="visually-hidden">
+          <tr>
+            <th>Order</th>
+            <th>Name</th>
+            <th>Phone</th>
+            <th>More</th>
+          </tr>
+        </thead>
+        <tbody>
+          {s.contacts.map((c) => (
+            <tr key={c.id}>
+              <td className="muted">{c.order}</td>
+              <td className="strong">{c.name}</td>
+              <td className="nowrap">{c.doNotCall ? "–" : c.phone}</td>
+              <td className={c.doNotCall ? "overdue" : "muted"}>
+                {[
+                  c.relation,
+                  c.doNotCall && "must not be called",
+                  c.livesWith && "lives with",
+                  c.mayCollect && "may collect",
+                ]
+                  .filter(Boolean)
+                  .join(" · ")}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

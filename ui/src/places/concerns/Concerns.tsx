@@ -1,0 +1,223 @@
+import "./concerns.css";
+import { App, Button, Input } from "antd";
+import { type FormEvent, useState } from "react";
+import { useOutletContext } from "react-router";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { useAddress } from "../../parts/look-at";
+import { Panel, Waiting } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+
+const colours: Record<string, string> = {
+  "absence-band": "var(--mulberry)",
+  "unexcused-days": "var(--unexcused)",
+  incidents: "var(--elsewhere)",
+  "failing-course": "var(--in)",
+};
+
+/** Students who need a look, the new ones first, with the figures behind each. */
+export default function Concerns() {
+  const { at, params, set } = useAddress();
+  const who = useOutletContext<Schemas["Who"]>();
+  const page = useRead("/api/concerns", { at });
+  const [open, setOpen] = useState<number>();
+  const kind = params.get("kind") ?? undefined;
+  if (!page.data) return <Waiting error={page.error} />;
+  const p = page.data;
+  const may = !at && ["officer", "pastoral", "administrator"].includes(who.role);
+  const rows = p.rows.filter((r) => !kind || r.concerns.some((s) => s.kind === kind));
+  const groups = [
+    { title: "New in the last seven days", rows: rows.filter((r) => r.new) },
+    { title: "Standing", rows: rows.filter((r) => !r.new) },
+  ];
+  return (
+    <main className="page concerns-place">
+      <h1 className="visually-hidden">Concerns</h1>
+      <div className="columns concerns">
+        <div className="stack">
+          <Panel title="Concerns" extra={`of ${p.students}`}>
+            <Kind title="Any concern" n={p.any} pressed={!kind} choose={() => set({ kind: undefined })} />
+            {p.kinds.map((k) => (
+              <Kind
+                key={k.kind}
+                title={k.title}
+                n={k.n}
+                colour={colours[k.kind]}
+                pressed={kind === k.kind}
+                choose={() => set({ kind: k.kind })}
+              />
+            ))}
+          </Panel>
+          {who.role !== "teacher" && (
+            <Panel title="Calls due" extra={p.due.length || undefined}>
+              {p.due.length === 0 && <p className="empty">No call is due in the next seven days.</p>}
+              {p.due.map((d) => (
+                <div className="line" key={d.student.id}>
+                  <div className="two">
+                    <StudentName student={d.student} />
+                    <span className="small muted">
+                      {d.last.outcome} {d.last.date}
+                    </span>
+                  </div>
+                  <span className={`push small nowrap${d.last.overdue ? " overdue" : ""}`}>{d.last.next}</span>
+                </div>
+              ))}
+            </Panel>
+          )}
+        </div>
+        <Panel title={`${rows.length} students`} extra={`as at ${p.label}`}>
+          {rows.length === 0 && <p className="empty">Nobody of {p.students} has this concern.</p>}
+          {groups.map(
+            (g) =>
+              g.rows.length > 0 && (
+                <div key={g.title}>
+                  <div className="group">
+                    <span>{g.title}</span>
+                    <span>{g.rows.length}</span>
+                  </div>
+                  {g.rows.map((r) => (
+                    <Case
+                      key={r.student.id}
+                      r={r}
+                      may={may}
+                      outcomes={p.outcomes}
+                      open={open === r.student.id}
+                      toggle={() => setOpen(open === r.student.id ? undefined : r.student.id)}
+                    />
+                  ))}
+                </div>
+              ),
+          )}
+        </Panel>
+      </div>
+    </main>
+  );
+}
+
+function Kind({
+  title,
+  n,
+  colour,
+  pressed,
+  choose,
+}: {
+  title: string;
+  n: number;
+  colour?: string;
+  pressed: boolean;
+  choose: () => void;
+}) {
+  return (
+    <button type="button" className="kind" aria-pressed={pressed} onClick={choose}>
+      <span>
+        {colour && <i className="mark" style={{ background: colour }} />}
+        {title}
+      </span>
+      <b>{n}</b>
+    </button>
+  );
+}
+
+function Case({
+  r,
+  may,
+  outcomes,
+  open,
+  toggle,
+}: {
+  r: Schemas["ConcernRow"];
+  may: boolean;
+  outcomes: string[];
+  open: boolean;
+  toggle: () => void;
+}) {
+  return (
+    <>
+      <div className="case">
+        <div className="two">
+          <StudentName student={r.student} form={false} />
+          <span className="small muted">{r.student.form}</span>
+        </div>
+        <ul className="small">
+          {r.concerns.map((s) => (
+            <li key={s.kind}>
+              <i className="mark" style={{ background: colours[s.kind] }} />
+              {s.why} <span className="muted">· since {s.since}</span>
+            </li>
+          ))}
+        </ul>
+        <div className="small">
+          {r.figures.rate && (
+            <span>
+              <b>{r.figures.rate} %</b> of days missed · {r.figures.unexcused} unexcused
+            </span>
+          )}
+          <br />
+          <span className={r.last?.overdue ? "overdue" : "muted"}>
+            {r.last
+              ? `${r.last.outcome} ${r.last.date}${r.last.next ? `, again ${r.last.next}` : ""}`
+              : "no follow-up yet"}
+          </span>
+        </div>
+        {may && (
+          <Button size="small" aria-expanded={open} onClick={toggle}>
+            {open ? "Leave it" : "Log a call"}
+          </Button>
+        )}
+      </div>
+      {open && <LogCall r={r} outcomes={outcomes} done={toggle} />}
+    </>
+  );
+}
+
+function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: string[]; done: () => void }) {
+  const { message } = App.useApp();
+  const callable = r.contacts.filter((c) => !c.doNotCall);
+  const [contact, setContact] = useState(callable[0]?.id ?? 0);
+  const [outcome, setOutcome] = useState(outcomes[0] ?? "");
+  const [note, setNote] = useState("");
+  const [next, setNext] = useState("");
+  const log = useWrite({
+    done: (receipt) => {
+      message.success(receipt.text);
+      done();
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    log.mutate({ path: "/api/followups", body: { student: r.student.id, contact, outcome, note, next } });
+  };
+  return (
+    <form className="followup" onSubmit={submit} aria-label={`Follow-up for ${r.student.name}`}>
+      {callable.length === 0 && <b className="overdue">no contact on file</b>}
+      {callable.map((c) => (
+        <label key={c.id} className="small">
+          <input type="radio" name="contact" checked={contact === c.id} onChange={() => setContact(c.id)} /> {c.name}{" "}
+          <span className="muted">
+            {c.relation} · {c.phone}
+          </span>
+        </label>
+      ))}
+      <span className="break" />
+      {outcomes.map((o) => (
+        <label key={o} className="small">
+          <input type="radio" name="outcome" checked={outcome === o} onChange={() => setOutcome(o)} /> {o}
+        </label>
+      ))}
+      <Input
+        className="said"
+        autoFocus
+        placeholder="what was said"
+        aria-label="What was said"
+        value={note}
+        onChange={(e) => setNote(e.target.value)}
+      />
+      <label className="small">
+        again on <input className="plain" type="date" value={next} onChange={(e) => setNext(e.target.value)} />
+      </label>
+      <Button type="primary" htmlType="submit" loading={log.isPending}>
+        Store <kbd>Enter</kbd>
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,73 @@
+import { Button, Segmented } from "antd";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { WhoField } from "../../parts/home/WhoField";
+import { Panel } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+import { queryOf } from "./asked";
+
+/** Cards with a code: one student, a form or class, a year, or all. */
+export function Cards({ groups }: { groups: Schemas["Choice"][] }) {
+  const [group, setGroup] = useState("");
+  const [one, setOne] = useState<Schemas["StudentRef"]>();
+  const [symbol, setSymbol] = useState("code39");
+  const [sheets, setSheets] = useState("true");
+  return (
+    <Panel title="Cards">
+      <div className="line wrap">
+        {one ? (
+          <>
+            <StudentName student={one} /> <span className="muted">{one.form}</span>
+            <button type="button" className="link small muted push" onClick={() => setOne(undefined)}>
+              someone else
+            </button>
+          </>
+        ) : (
+          <>
+            <select className="plain" aria-label="Whose cards" value={group} onChange={(e) => setGroup(e.target.value)}>
+              <option value="">everyone’s</option>
+              {groups.map((g) => (
+                <option key={g.value} value={g.value}>
+                  {g.label}
+                </option>
+              ))}
+            </select>
+            <span className="small muted">or of one student</span>
+            <WhoField label="Student" onChoose={(hit) => setOne(hit.student)} />
+          </>
+        )}
+      </div>
+      <div className="line wrap">
+        <Segmented
+          size="small"
+          aria-label="Code"
+          value={symbol}
+          onChange={setSymbol}
+          options={[
+            { value: "code39", label: "Code 39" },
+            { value: "qr", label: "QR" },
+          ]}
+        />
+        <Segmented
+          size="small"
+          aria-label="How many on a page"
+          value={sheets}
+          onChange={setSheets}
+          options={[
+            { value: "true", label: "ten on a sheet" },
+            { value: "false", label: "one on a page" },
+          ]}
+        />
+      </div>
+      <div className="line">
+        <Button
+          type="primary"
+          target="_blank"
+          href={`/api/cards?${queryOf({ group: one ? `student:${one.id}` : group, symbol, sheets })}`}
+        >
+          Make the cards (PDF)
+        </Button>
+      </div>
+    </Panel>
+  );
+}

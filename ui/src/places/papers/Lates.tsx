@@ -1,0 +1,201 @@
+import { Button } from "antd";
+import type { Schemas } from "../../api/client";
+import { Shape } from "../../look/Shape";
+import { useAddress } from "../../parts/look-at";
+import { Panel } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+import { plural } from "../../parts/words";
+import { type Asked, queryOf } from "./asked";
+
+const mostRows = 300;
+
+/** Late arrivals and early departures of a span, to filter, keep and print. */
+export function Lates({
+  l,
+  asked,
+  mayKeep,
+  busy,
+}: {
+  l: Schemas["LatesView"];
+  asked: Asked;
+  mayKeep: boolean;
+  busy: boolean; // other dates or students are on their way
+}) {
+  const { set } = useAddress();
+  const span = `${l.from}..${l.to}`;
+  return (
+    <div className="stack" aria-busy={busy}>
+      <Panel title="Late arrivals and early departures" extra={`${l.label}${l.group && ` · ${l.group}`} · ${l.school}`}>
+        <div className="line filters no-print">
+          <select
+            className="plain"
+            aria-label="Dates"
+            value={l.spans.some((s) => s.value === span) ? span : ""}
+            onChange={(e) => {
+              const [from, to] = e.target.value.split("..");
+              if (from) set({ from, to });
+            }}
+          >
+            <option value="">other dates</option>
+            {l.spans.map((s) => (
+              <option key={`${s.kind} ${s.value}`} value={s.value}>
+                {s.label}
+              </option>
+            ))}
+          </select>
+          <input
+            className="plain"
+            type="date"
+            aria-label="First date"
+            value={l.from}
+            onChange={(e) => set({ from: e.target.value })}
+          />
+          <input
+            className="plain"
+            type="date"
+            aria-label="Last date"
+            value={l.to}
+            onChange={(e) => set({ to: e.target.value })}
+          />
+          <select
+            className="plain"
+            aria-label="Who"
+            value={asked.group ?? ""}
+            onChange={(e) => set({ group: e.target.value })}
+          >
+            <option value="">everyone</option>
+            {l.groups.map((g) => (
+              <option key={g.value} value={g.value}>
+                {g.label}
+              </option>
+            ))}
+          </select>
+          <select
+            className="plain"
+            aria-label="Kind"
+            value={asked.kind ?? ""}
+            onChange={(e) => set({ kind: e.target.value })}
+          >
+            <option value="">every kind</option>
+            {l.kinds.map((k) => (
+              <option key={k}>{k}</option>
+            ))}
+          </select>
+          {mayKeep && (
+            <span className="actions">
+              <Button size="small" href={`/api/lates/file?${queryOf({ ...asked, format: "csv" })}`}>
+                CSV
+              </Button>
+              <Button size="small" href={`/api/lates/file?${queryOf({ ...asked, format: "xlsx" })}`}>
+                Spreadsheet
+              </Button>
+              <Button size="small" onClick={() => window.print()}>
+                Print
+              </Button>
+            </span>
+          )}
+        </div>
+        {l.rows.length === 0 ? (
+          <p className="empty">
+            Nobody came late or left early: {l.group || "everyone"} at {l.school}, {l.label}.
+          </p>
+        ) : (
+          <div className="counts">
+            <Counts title="By reason" kinds={l.kinds} counts={l.reasons} />
+            <Counts title="By weekday" kinds={l.kinds} counts={l.weekdays} />
+            <table className="rows">
+              <caption>Most often</caption>
+              <thead className="visually-hidden">
+                <tr>
+                  <th>Student</th>
+                  <th>Times</th>
+                  <th>Missed</th>
+                </tr>
+              </thead>
+              <tbody>
+                {l.students.slice(0, 8).map((s) => (
+                  <tr key={s.student.id}>
+                    <td>
+                      <StudentName student={s.student} />
+                    </td>
+                    <td className="number">{s.all}</td>
+                    <td className="number muted nowrap">{s.missed}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )}
+      </Panel>
+      {l.rows.length > 0 && (
+        <Panel
+          title={plural(l.rows.length, "entry", "entries")}
+          extra={l.rows.length > mostRows ? `the newest ${mostRows} here, all of them in the files` : undefined}
+        >
+          <table className="rows">
+            <thead>
+              <tr>
+                <th>Date</th>
+                <th>At</th>
+                <th>Student</th>
+                <th>Kind</th>
+                <th>Slot</th>
+                <th>Reason</th>
+                <th className="number">Missed</th>
+              </tr>
+            </thead>
+            <tbody>
+              {l.rows.slice(0, mostRows).map((r) => (
+                <tr key={`${r.date} ${r.student.id} ${r.kind} ${r.slot} ${r.at}`}>
+                  <td className="nowrap">{r.day}</td>
+                  <td>{r.at || <span className="muted">–</span>}</td>
+                  <td>
+                    <StudentName student={r.student} />
+                  </td>
+                  <td className="nowrap">
+                    <Shape state={r.state} /> {r.kind}
+                  </td>
+                  <td className="nowrap">{r.slot}</td>
+                  <td>{r.reason}</td>
+                  <td className="number nowrap">{r.missed}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Panel>
+      )}
+    </div>
+  );
+}
+
+function Counts({ title, kinds, counts }: { title: string; kinds: string[]; counts: Schemas["LateCount"][] }) {
+  return (
+    <table className="rows">
+      <caption>{title}</caption>
+      <thead>
+        <tr>
+          <th>
+            <span className="visually-hidden">{title}</span>
+          </th>
+          {kinds.map((k) => (
+            <th key={k} className="number">
+              {k}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {counts.map((c) => (
+          <tr key={c.label}>
+            <td>{c.label}</td>
+            {c.of.map((n, i) => (
+              <td key={kinds[i]} className={n === 0 ? "number muted" : "number"}>
+                {n}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,67 @@
+import { App, Button } from "antd";
+import { useState } from "react";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Panel, Waiting } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+
+/** What the office has to put right in the books: students without a contact, numbers that are wrong. */
+export default function ContactsToCorrect() {
+  const tasks = useRead("/api/tasks");
+  if (!tasks.data) return <Waiting error={tasks.error} />;
+  return (
+    <main className="page today-place">
+      <h1 className="visually-hidden">Contacts to correct</h1>
+      <Panel title="Contacts to correct" extra={tasks.data.length || undefined}>
+        {tasks.data.length === 0 && (
+          <p className="empty">Everyone has a contact, and no number is known to be wrong.</p>
+        )}
+        {tasks.data.map((t) => (
+          <One key={t.key} t={t} />
+        ))}
+      </Panel>
+      <p className="small muted">
+        A student goes off this list when a contact comes in with the roster; a wrong number when the roster has
+        another, or when you say here that it is right.
+      </p>
+    </main>
+  );
+}
+
+function One({ t }: { t: Schemas["Task"] }) {
+  const { message } = App.useApp();
+  const [note, setNote] = useState("");
+  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  return (
+    <div className="line">
+      <b className={t.missing ? "overdue nowrap" : "nowrap"}>{t.kind}</b>
+      <span>
+        {t.students.map((s, i) => (
+          <span key={s.id}>
+            {i > 0 && ", "}
+            <StudentName student={s} />
+          </span>
+        ))}
+        <span className="muted"> · {t.text}</span>
+        {t.since && <span className="small muted"> · {t.since}</span>}
+        {t.missing && <span className="overdue"> · missing now</span>}
+      </span>
+      {t.call > 0 && (
+        <span className="actions">
+          <input
+            className="plain"
+            aria-label={`How the number of ${t.text} was corrected`}
+            placeholder="what was done"
+            value={note}
+            onChange={(e) => setNote(e.target.value)}
+          />
+          <Button
+            size="small"
+            onClick={() => write.mutate({ path: "/api/calls/{id}/mended", params: { id: t.call }, body: { note } })}
+          >
+            Corrected
+          </Button>
+        </span>
+      )}
+    </div>
+  );
+}

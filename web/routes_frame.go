@@ -1,0 +1,30 @@
+package web
+
+import (
+	"context"
+
+	"meldung/pages/frame"
+	"meldung/work"
+	"meldung/work/quick"
+)
+
+func (s *server) frameRoutes() {
+	get(s, work.MaySeeRail, "/rail", "The day rail", func(ctx context.Context, in *LookedAt) (*body[frame.RailView], error) {
+		return answer(frame.ShowRail(ctx, s.office, in.At))
+	})
+	get(s, work.MaySeeSettings, "/settings", "What the school has decided", func(context.Context, *struct{}) (*body[work.Settings], error) {
+		return answer(s.office.Settings(), nil)
+	})
+	get(s, work.MayFind, "/find", "Students by name, number, card or contact", func(ctx context.Context, in *struct {
+		LookedAt
+		Query string `query:"q" maxLength:"100"`
+	}) (*body[[]frame.FoundStudent], error) {
+		return answer(frame.FindStudents(ctx, s.office, person(ctx), in.Query, in.At, 8))
+	})
+	post(s, work.MayReadQuick, "/quick/read", "What a quick line would do", func(ctx context.Context, in *struct{ Body quick.QuickLine }) (*body[frame.QuickView], error) {
+		return answer(frame.PreviewQuick(ctx, s.office, person(ctx), in.Body))
+	})
+	post(s, work.MayDoQuick, "/quick", "Do what a quick line says", func(ctx context.Context, in *Keyed[quick.QuickLine]) (*body[work.Receipt], error) {
+		return answer(quick.Do(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+}

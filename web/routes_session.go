@@ -1,0 +1,119 @@
+package web
+
+import (
+	"context"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"meldung/core/ids"
+	"meldung/work"
+	"meldung/work/accounts"
+)
+
+// Who is the person signed in.
+type Who struct {
+	Account  ids.Account `json:"account"`
+	Name     string      `json:"name"`
+	Role     string      `json:"role"`
+	OneTime  bool        `json:"oneTime" doc:"The password has to be replaced first"`
+	School   string      `json:"school"`
+	Demo     bool        `json:"demo"`
+	Jumps    []string    `json:"jumps" doc:"Moments that the demonstration offers"`
+	MayWrite bool        `json:"mayWrite" doc:"May note what home says and who comes and goes"`
+	InOffice bool        `json:"inOffice" doc:"Names stand-ins and sends messages again"`
+	Places   []string    `json:"places" doc:"Pages for this role, in the order of the work"`
+}
+
+// places are the pages with what each needs, in the order of the work.
+var places = []struct {
+	name  string
+	needs work.Permission
+}{
+	{"today", work.MaySeeToday}, {"registers", work.MaySeeRegisters}, {"desk", work.MaySeeDesk}, {"absence", work.MaySeeAbsence},
+	{"concerns", work.MaySeeConcerns}, {"papers", work.MaySeeLates}, {"school", work.MaySeeSchool},
+}
+
+func (s *server) who(p work.Person, oneTime bool) Who {
+	w := Who{Account: p.Account, Name: p.Name, Role: string(p.Role), OneTime: oneTime, School: s.office.Settings().Name, Demo: s.options.Demo != nil, Jumps: s.options.DemoJumps,
+		MayWrite: p.May(work.MayNotify), InOffice: p.May(work.MayNameStandIn), Places: []string{}}
+	if w.Jumps == nil {
+		w.Jumps = []string{}
+	}
+	for _, pl := range places {
+		if p.May(pl.needs) {
+			w.Places = append(w.Places, pl.name)
+		}
+	}
+	return w
+}
+
+// SignInPage is what those not signed in may know.
+type SignInPage struct {
+	School string       `json:"school"`
+	Hints  []SignInHint `json:"hints"`
+}
+
+func (s *server) sessionRoutes() {
+	get(s, work.MaySeeSignIn, "/sign-in", "What the sign-in page shows", func(context.Context, *struct{}) (*body[SignInPage], error) {
+		hints := s.options.DemoSignIns
+		if hints == nil {
+			hints = []SignInHint{}
+		}
+		return answer(SignInPage{s.office.Settings().Name, hints}, nil)
+	})
+	type credentials struct {
+		Body struct {
+			Username string `json:"username" maxLength:"200"`
+			Password string `json:"password" maxLength:"200"`
+		}
+	}
+	post(s, work.MaySignIn, "/session", "Sign in", func(ctx context.Context, in *credentials) (*body[Who], error) {
+		if wait := s.usernames.wait(in.Body.Username); wait > 0 {
+			return nil, tooMany(wait)
+		}
+		p, oneTime, err := accounts.SignIn(ctx, s.office, in.Body.Username, in.Body.Password)
+		if err != nil {
+			s.usernames.wrong(in.Body.Username)
+			return nil, problem(err)
+		}
+		s.usernames.right(in.Body.Username)
+		if err := s.sessions.RenewToken(ctx); err != nil {
+			return nil, problem(err)
+		}
+		s.sessions.Put(ctx, "account", int64(p.Account))
+		return answer(s.who(p, oneTime), nil)
+	})
+	get(s, work.MaySeeSelf, "/session", "Who is signed in", func(ctx context.Context, _ *struct{}) (*body[Who], error) {
+		p := person(ctx)
+		_, oneTime, err := accounts.PersonOf(ctx, s.office, p.Account)
+		return answer(s.who(p, oneTime), err)
+	})
+	post(s, work.MaySignOut, "/session/end", "Sign out", func(ctx context.Context, _ *struct{}) (*struct{}, error) {
+		return nil, s.sessions.Destroy(ctx)
+	})
+	type password struct {
+		Body struct {
+			Password string `json:"password" maxLength:"200"`
+		}
+	}
+	post(s, work.MaySetPassword, "/session/password", "Choose a password of one's own", func(ctx context.Context, in *password) (*struct{}, error) {
+		if err := accounts.SetPassword(ctx, s.office, person(ctx), in.Body.Password); err != nil {
+			return nil, problem(err)
+		}
+		return nil, nil
+	})
+	type jump struct {
+		Body struct {
+			To string `json:"to" doc:"HH:MM of the day, or next for the next school day"`
+		}
+	}
+	post(s, work.MayJump, "/demo/clock", "Move the demonstration's clock", func(ctx context.Context, in *jump) (*struct{}, error) {
+		if s.options.Demo == nil {
+			return nil, huma.Error404NotFound("there is no demonstration clock here")
+		}
+		if err := s.options.Demo.Jump(ctx, in.Body.To); err != nil {
+			return nil, problem(err)
+		}
+		return nil, nil
+	})
+}

@@ -1,0 +1,81 @@
+package web
+
+import (
+	"context"
+
+	"meldung/core/ids"
+	"meldung/pages/todaypage"
+	"meldung/work"
+	"meldung/work/home"
+	"meldung/work/morning"
+)
+
+// todayRoutes are what is said with homes: notices, calls, texts, and what they lead to.
+func (s *server) todayRoutes() {
+	get(s, work.MaySeeToday, "/today", "The Today page", func(ctx context.Context, in *LookedAt) (*body[todaypage.TodayView], error) {
+		return answer(todaypage.Show(ctx, s.office, in.At))
+	})
+	post(s, work.MaySettle, "/settled", "A contradiction stands", func(ctx context.Context, in *Keyed[morning.Settlement]) (*body[work.Receipt], error) {
+		return answer(morning.Settle(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeNotices, "/notices", "The notices that hold on a day", func(ctx context.Context, in *LookedAt) (*body[[]todaypage.NoticeView], error) {
+		return answer(todaypage.ShowNotices(ctx, s.office, in.At))
+	})
+	post(s, work.MayReadNotice, "/notices/read", "What a notice would do", func(ctx context.Context, in *struct{ Body home.Notice }) (*body[todaypage.NoticePreview], error) {
+		return answer(todaypage.PreviewNotice(ctx, s.office, in.Body))
+	})
+	post(s, work.MayNotify, "/notices", "Note what home says", func(ctx context.Context, in *Keyed[home.Notice]) (*body[work.Receipt], error) {
+		return answer(home.Notify(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayWithdrawNotice, "/notices/{id}/withdraw", "Withdraw a notice", func(ctx context.Context, in *KeyedByID[ids.Notice]) (*body[work.Receipt], error) {
+		return answer(home.WithdrawNotice(ctx, s.office, person(ctx), in.Key, in.ID))
+	})
+	post(s, work.MayCall, "/calls", "Log a call home", func(ctx context.Context, in *Keyed[home.Call]) (*body[work.Receipt], error) {
+		return answer(home.LogCall(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayTextHomes, "/messages/homes", "Write to the homes of students", func(ctx context.Context, in *Keyed[home.HomeText]) (*body[work.Receipt], error) {
+		return answer(home.TextHomes(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayReadAnswer, "/messages/{id}/read", "An answer says no reason", func(ctx context.Context, in *KeyedByID[ids.Message]) (*body[work.Receipt], error) {
+		return answer(home.ReadAnswer(ctx, s.office, person(ctx), in.Key, in.ID))
+	})
+	post(s, work.MayHold, "/holds", "Do not ring these homes until a time", func(ctx context.Context, in *Keyed[home.NewHold]) (*body[work.Receipt], error) {
+		return answer(home.Hold(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndHold, "/holds/{id}/end", "Ring held homes after all", func(ctx context.Context, in *KeyedByID[ids.Hold]) (*body[work.Receipt], error) {
+		return answer(home.EndHold(ctx, s.office, person(ctx), in.Key, in.ID))
+	})
+	post(s, work.MayStartSearch, "/searches", "Begin a search", func(ctx context.Context, in *Keyed[morning.NewSearch]) (*body[work.Receipt], error) {
+		return answer(morning.StartSearch(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndSearch, "/searches/end", "End a search", func(ctx context.Context, in *Keyed[morning.SearchEnd]) (*body[work.Receipt], error) {
+		return answer(morning.EndSearch(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayStartFetch, "/fetches", "A student is to be fetched", func(ctx context.Context, in *Keyed[home.NewFetch]) (*body[work.Receipt], error) {
+		return answer(home.StartFetch(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndFetch, "/fetches/{id}/end", "A student stays after all", func(ctx context.Context, in *KeyedByID[ids.Fetch]) (*body[work.Receipt], error) {
+		return answer(home.EndFetch(ctx, s.office, person(ctx), in.Key, in.ID))
+	})
+	get(s, work.MaySeeTasks, "/tasks", "What the office has to put right", func(ctx context.Context, _ *struct{}) (*body[[]todaypage.Task], error) {
+		return answer(todaypage.ShowTasks(ctx, s.office))
+	})
+	post(s, work.MayResolveNumber, "/calls/{id}/mended", "A wrong number was dealt with", func(ctx context.Context, in *struct {
+		ID ids.Call `path:"id"`
+		Keyed[home.Resolution]
+	}) (*body[work.Receipt], error) {
+		return answer(home.ResolveNumber(ctx, s.office, person(ctx), in.Key, in.ID, in.Body))
+	})
+	get(s, work.MaySeeUnexplained, "/unexplained", "Absences without a reason", func(ctx context.Context, in *LookedAt) (*body[todaypage.UnexplainedView], error) {
+		return answer(todaypage.ShowUnexplained(ctx, s.office, in.At))
+	})
+	post(s, work.MayClose, "/safe-arrival/close", "Close safe arrival", func(ctx context.Context, in *Keyed[nothing]) (*body[work.Receipt], error) {
+		return answer(morning.Close(ctx, s.office, person(ctx), in.Key))
+	})
+	post(s, work.MayReopen, "/safe-arrival/reopen", "Open safe arrival again", func(ctx context.Context, in *Keyed[morning.Reopening]) (*body[work.Receipt], error) {
+		return answer(morning.Reopen(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeProtocol, "/safe-arrival/protocol", "The record of a morning", func(ctx context.Context, in *LookedAt) (*body[todaypage.Protocol], error) {
+		return answer(todaypage.ShowProtocol(ctx, s.office, in.At))
+	})
+}

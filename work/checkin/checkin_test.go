@@ -1,0 +1,216 @@
+package checkin_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/demo/demotest"
+	"meldung/pages/registerpage"
+	"meldung/work"
+	"meldung/work/checkin"
+	"meldung/work/registers"
+)
+
+// class is 8 Halyard in its afternoon registration, with a check-in.
+type class struct {
+	t     *testing.T
+	o     *work.Office
+	clock *demotest.Clock
+	id    ids.CheckIn
+}
+
+// opened opens a check-in on 8 Halyard's afternoon registration at 13:46.
+func opened(t *testing.T, n checkin.NewCheckIn) class {
+	t.Helper()
+	o, clock := demotest.CopyWithClock(t)
+	clock.Set(day.At(day.MustDate(demotest.Date), day.MustMinute("13:46")))
+	n.Class, n.Slot = demotest.Halyard, "PM"
+	r, err := checkin.Open(t.Context(), o, demotest.Osk, "open the check-in", n)
+	require.NoError(t, err)
+	return class{t, o, clock, ids.CheckIn(r.IDs[0])}
+}
+
+func (c class) view() registerpage.RegisterView {
+	c.t.Helper()
+	v, err := registerpage.Show(c.t.Context(), c.o, demotest.Osk, demotest.Halyard, "PM", "")
+	require.NoError(c.t, err)
+	return v
+}
+
+// marks is the register as it is sent: the shared draft, and a code for the rest.
+func (c class) marks(code string) []registers.SentMark {
+	c.t.Helper()
+	var out []registers.SentMark
+	for _, r := range c.view().Rows {
+		m := registers.SentMark{Student: r.Student.ID, Code: code}
+		if r.Draft != nil && r.Draft.Code != "" {
+			m.Code, m.Time, m.Source, m.Seen = r.Draft.Code, r.Draft.Time, r.Draft.Source, r.Draft.Version
+		}
+		out = append(out, m)
+	}
+	return out
+}
+
+func (c class) code() string {
+	c.t.Helper()
+	code, err := registerpage.ShowCode(c.t.Context(), c.o, demotest.Osk, c.id, "http://school.example")
+	require.NoError(c.t, err)
+	return code.Code
+}
+
+func (c class) enter(phone, number string, change func(*checkin.PhoneEntry)) (checkin.PhoneReceipt, error) {
+	c.t.Helper()
+	start, err := checkin.StartOnPhone(c.t.Context(), c.o, phone, c.code())
+	require.NoError(c.t, err)
+	in := checkin.PhoneEntry{Ticket: start.Ticket, Number: number}
+	if change != nil {
+		change(&in)
+	}
+	return checkin.CheckInOnPhone(c.t.Context(), c.o, phone, in)
+}
+
+func TestStudentsCheckInOnceEachAndTheTeacherConfirms(t *testing.T) {
+	t.Parallel()
+	c := opened(t, checkin.NewCheckIn{Minutes: 5, Question: "One word for today?", Distance: true})
+	ctx := t.Context()
+	v := c.view()
+	require.True(t, v.CheckIn.Open)
+	assert.Equal(t, []string{"13:46", "13:51"}, []string{v.CheckIn.Opens, v.CheckIn.Closes})
+	due := len(v.CheckIn.NotYet)
+	free := v.CheckIn.NotYet
+	a, b, far, late := free[0], free[1], free[2], free[3]
+
+	answer := func(word string) func(*checkin.PhoneEntry) { return func(e *checkin.PhoneEntry) { e.Answer = word } }
+	_, err := c.enter("phone a", a.Number, nil)
+	assert.ErrorContains(t, err, "answer the question too")
+	in, err := c.enter("phone a", a.Number, answer("windy"))
+	require.NoError(t, err)
+	assert.Equal(t, []string{a.Given, "8 Halyard", "13:46", "present; your teacher confirms it"}, []string{in.Given, in.Class, in.At, in.Text})
+	again, err := c.enter("phone a", a.Number, answer("really"))
+	require.NoError(t, err)
+	assert.Equal(t, in, again, "a second time changes nothing")
+	_, err = c.enter("phone x", a.Number, answer("me"))
+	assert.ErrorContains(t, err, "in already, from another phone")
+	_, err = c.enter("phone a", b.Number, answer("for a friend"))
+	require.NoError(t, err, "told to the teacher, not to the phone")
+	_, err = c.enter("phone far", far.Number, func(e *checkin.PhoneEntry) { e.Answer, e.Distance = "at home", true })
+	require.NoError(t, err)
+	_, err = c.enter("phone y", "40001", answer("not of this class"))
+	assert.ErrorContains(t, err, "no student of 8 Halyard has that number")
+	c.clock.Set(c.o.Now() + 4) // 13:50 is the last minute on time for 13:45
+	_, err = c.enter("phone late", late.Number, answer("sorry"))
+	require.NoError(t, err)
+
+	v = c.view()
+	entries := map[string]registerpage.CheckInEntryView{}
+	for _, e := range v.CheckIn.Entries {
+		entries[e.Student.Name] = e
+	}
+	assert.Len(t, entries, 4)
+	assert.Len(t, v.CheckIn.NotYet, due-4)
+	assert.Equal(t, 1, v.CheckIn.Wrong)
+	assert.Equal(t, "windy", entries[a.Name].Answer, "the first answer stands")
+	assert.Equal(t, "the same phone as "+b.Name, entries[a.Name].Doubt)
+	assert.Equal(t, "the same phone as "+a.Name, entries[b.Name].Doubt)
+	assert.Equal(t, []string{"R", ""}, []string{entries[far.Name].Code, entries[far.Name].Doubt})
+	assert.Equal(t, []string{"P", ""}, []string{entries[late.Name].Code, entries[late.Name].Time})
+
+	// The teacher has marked one otherwise in between, and confirms two.
+	_, err = registers.Draft(ctx, c.o, demotest.Officer, "the office marks the late one", registers.Drafts{Date: demotest.Date, Class: demotest.Halyard, Slot: "PM", Marks: []work.DraftMark{{Student: late.ID, Code: "N"}}})
+	require.NoError(t, err)
+	done, err := checkin.Confirm(ctx, c.o, demotest.Osk, "confirm", c.id, checkin.Confirmation{Students: []checkin.Confirmed{{Student: far.ID}, {Student: late.ID}, {Student: a.ID}}})
+	require.NoError(t, err)
+	assert.Len(t, done.Taken, 2)
+	require.Len(t, done.Conflicts, 1)
+	assert.Equal(t, "N", done.Conflicts[0].Code)
+	for _, e := range c.view().CheckIn.Entries {
+		assert.Equal(t, e.Student.ID == far.ID || e.Student.ID == a.ID, e.Confirmed, e.Student.Name)
+	}
+	_, err = checkin.Confirm(ctx, c.o, demotest.Osk, "confirm whom nobody saw", c.id, checkin.Confirmation{Students: []checkin.Confirmed{{Student: free[5].ID}}})
+	assert.ErrorContains(t, err, "has not checked in")
+
+	// A phone that was confirmed for one student shows that one's record; a doubtful one none.
+	own, err := registerpage.RecordOfPhone(ctx, c.o, "phone far")
+	require.NoError(t, err)
+	assert.Equal(t, far.Given, own.Given)
+	assert.Len(t, own.Days, 10)
+	assert.NotEmpty(t, own.Counts)
+	for _, phone := range []string{"phone a", "phone late", "", "phone nobody has"} {
+		none, err := registerpage.RecordOfPhone(ctx, c.o, phone)
+		require.NoError(t, err)
+		assert.Equal(t, registerpage.OwnRecord{Days: []registerpage.OwnDay{}, Counts: []registerpage.CodeCount{}}, none, phone)
+	}
+	_, err = registers.Send(ctx, c.o, demotest.Osk, "and sends it", registers.SentRegister{Date: demotest.Date, Class: demotest.Halyard, Slot: "PM", Marks: c.marks("P")})
+	require.NoError(t, err)
+	assert.Equal(t, "elsewhere", demotest.Place(t, c.o, far.Number), "attended, not on the premises")
+}
+
+func TestAWindowOpensAndClosesAndItsCodeChanges(t *testing.T) {
+	t.Parallel()
+	c := opened(t, checkin.NewCheckIn{Minutes: 5})
+	ctx := t.Context()
+	_, err := checkin.Open(ctx, c.o, demotest.Osk, "twice", checkin.NewCheckIn{Class: demotest.Halyard, Slot: "PM", Minutes: 5})
+	assert.ErrorContains(t, err, "open until 13:51")
+	_, err = registerpage.ShowCode(ctx, c.o, demotest.Rask, c.id, "")
+	assert.Equal(t, work.Refused, demotest.Kind(t, err), "another's class")
+	code := c.code()
+	first := c.view().CheckIn.NotYet[0]
+	start, err := checkin.StartOnPhone(ctx, c.o, "a phone", code[:3]+" "+code[3:])
+	require.NoError(t, err)
+	_, err = checkin.CheckInOnPhone(ctx, c.o, "another phone", checkin.PhoneEntry{Ticket: start.Ticket, Number: first.Number})
+	assert.ErrorContains(t, err, "enter the code again", "a ticket is of use to its own phone only")
+	c.clock.Set(c.o.Now() + 1)
+	assert.NotEqual(t, code, c.code())
+	_, err = checkin.StartOnPhone(ctx, c.o, "a phone", code)
+	assert.ErrorContains(t, err, "not on show now")
+	_, err = checkin.CheckInOnPhone(ctx, c.o, "a phone", checkin.PhoneEntry{Ticket: start.Ticket, Number: first.Number})
+	require.NoError(t, err, "three minutes are enough to find one's number")
+	second := c.view().CheckIn.NotYet[0]
+	c.clock.Set(c.o.Now() + 3)
+	_, err = checkin.CheckInOnPhone(ctx, c.o, "a phone", checkin.PhoneEntry{Ticket: start.Ticket, Number: second.Number})
+	assert.ErrorContains(t, err, "longer than 3 minutes")
+	_, err = checkin.CheckInOnPhone(ctx, c.o, "a phone", checkin.PhoneEntry{Ticket: "made up", Number: second.Number})
+	assert.ErrorContains(t, err, "check-in is closed")
+
+	fresh, err := checkin.StartOnPhone(ctx, c.o, "a phone", c.code())
+	require.NoError(t, err)
+	_, err = checkin.End(ctx, c.o, demotest.Osk, "close", c.id)
+	require.NoError(t, err)
+	_, err = checkin.CheckInOnPhone(ctx, c.o, "a phone", checkin.PhoneEntry{Ticket: fresh.Ticket, Number: second.Number})
+	assert.ErrorContains(t, err, "check-in is closed")
+	assert.False(t, c.view().CheckIn.Open)
+	_, err = checkin.Open(ctx, c.o, demotest.Osk, "too early", checkin.NewCheckIn{Class: demotest.Halyard, Slot: "9", Minutes: 5})
+	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
+}
+
+func TestACheckInIsRepeatedOnLaterDays(t *testing.T) {
+	t.Parallel()
+	c := opened(t, checkin.NewCheckIn{Minutes: 4, Question: "One word?"})
+	ctx := t.Context()
+	days := c.view().CheckInDays
+	require.Len(t, days, 10)
+	assert.Equal(t, "2026-03-11", days[0].Date)
+	r, err := checkin.Repeat(ctx, c.o, demotest.Osk, "for two days", c.id, checkin.CheckInDays{Dates: []string{days[0].Date, days[2].Date, days[0].Date}})
+	require.NoError(t, err)
+	assert.Len(t, r.IDs, 2)
+	again, err := checkin.Repeat(ctx, c.o, demotest.Osk, "the same again", c.id, checkin.CheckInDays{Dates: []string{days[0].Date}})
+	require.NoError(t, err)
+	assert.Empty(t, again.IDs, "a day that has one gets no second")
+	for _, bad := range []string{"2026-03-14", demotest.Date, "soon"} {
+		_, err = checkin.Repeat(ctx, c.o, demotest.Osk, "not on "+bad, c.id, checkin.CheckInDays{Dates: []string{days[4].Date, bad}})
+		assert.ErrorContains(t, err, "nothing was planned", bad)
+	}
+	planned := c.view().CheckInDays
+	assert.Equal(t, []bool{true, false, true, false, false}, []bool{planned[0].Planned, planned[1].Planned, planned[2].Planned, planned[3].Planned, planned[4].Planned})
+
+	c.clock.Set(day.At(day.MustDate(days[0].Date), day.MustMinute("13:44")))
+	assert.False(t, c.view().CheckIn.Open)
+	c.clock.Set(c.o.Now() + 1)
+	v := c.view()
+	assert.True(t, v.CheckIn.Open, "it opens with its slot")
+	assert.Equal(t, []string{"13:45", "13:49", "One word?"}, []string{v.CheckIn.Opens, v.CheckIn.Closes, v.CheckIn.Question})
+}

@@ -1,0 +1,150 @@
+package checkin
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	totp "meldung/core/checkin"
+	"meldung/store"
+	"meldung/work"
+)
+
+// PhoneStart is what a phone gets for a right code.
+type PhoneStart struct {
+	Ticket   string `json:"ticket"`
+	Class    string `json:"class"`
+	Slot     string `json:"slot"`
+	Closes   string `json:"closes"`
+	Question string `json:"question"`
+	Distance bool   `json:"distance" doc:"Whether one may attend at a distance"`
+}
+
+// StartOnPhone exchanges the code on show for a ticket of this phone. A wrong code is
+// logged.
+func StartOnPhone(ctx context.Context, o *work.Office, phone, code string) (PhoneStart, error) {
+	var out PhoneStart
+	code = strings.ReplaceAll(code, " ", "")
+	now := o.Unix()
+	step, _ := totp.StepAt(now)
+	err := o.Read(func(v work.Snapshot) error {
+		c, x, err := OpenWindow(ctx, v, func(c *store.CheckIn) bool { return totp.Shown(c.Secret, code, step) })
+		if err != nil {
+			return err
+		}
+		if c == nil {
+			return work.Wrongf("that code is not on show now: look at it again, it changes every %d seconds", totp.Seconds)
+		}
+		r := x.Register(c.ClassID, c.Slot)
+		out = PhoneStart{Ticket: totp.Ticket(c.Secret, c.ID, phone, now), Class: r.Class.Title, Slot: r.Slot.Label(), Closes: c.Closes.String(), Question: c.Question,
+			Distance: c.Distance && v.DistanceCode() != ""}
+		return nil
+	})
+	if isWrong(err) {
+		return out, wrongTry(ctx, o, phone, "code", nil, err)
+	}
+	return out, err
+}
+
+func isWrong(err error) bool {
+	var mistake *work.Error
+	return errors.As(err, &mistake) && mistake.Kind == work.Wrong
+}
+
+// wrongTry logs a wrong code or number and hands its error on.
+func wrongTry(ctx context.Context, o *work.Office, phone, kind string, window *store.CheckIn, why error) error {
+	err := o.Write(ctx, work.Job{Kind: "check-in refused"}, func(tx *work.Tx, _ work.Snapshot) error {
+		tx.KeepDays, tx.Untold = true, window == nil
+		try := store.WrongTry{Date: tx.Now.Date(), Minute: tx.Now.Minute(), Kind: kind, Phone: phone, Origin: tx.Origin()}
+		if window != nil {
+			try.CheckInID = &window.ID
+			tx.Scope = work.RegisterScope(window.Date, window.ClassID, window.Slot)
+		}
+		_, err := store.AddWrongTry(ctx, tx.Tx, try)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return why
+}
+
+// PhoneEntry is what a student enters on a phone.
+type PhoneEntry struct {
+	Ticket   string `json:"ticket" maxLength:"200"`
+	Number   string `json:"number" maxLength:"40"`
+	Answer   string `json:"answer,omitempty" maxLength:"500"`
+	Distance bool   `json:"distance,omitempty"`
+}
+
+// PhoneReceipt says that a student has checked in.
+type PhoneReceipt struct {
+	Given string `json:"given" doc:"The student's given name, and nothing more"`
+	Class string `json:"class"`
+	At    string `json:"at"`
+	Text  string `json:"text"`
+}
+
+// CheckInOnPhone checks a student of the class in, once, while the window is open. A
+// number that is not the class's is logged.
+func CheckInOnPhone(ctx context.Context, o *work.Office, phone string, in PhoneEntry) (PhoneReceipt, error) {
+	var out PhoneReceipt
+	var window *store.CheckIn
+	err := o.WriteToday(ctx, work.Job{Kind: "check-in entry", In: in}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+		tx.KeepDays = true
+		named, ok := totp.Window(in.Ticket)
+		c, _, err := OpenWindow(ctx, v, func(c *store.CheckIn) bool { return ok && c.ID == named })
+		if err != nil {
+			return err
+		}
+		if c == nil {
+			return work.Refusedf("check-in is closed; speak to your teacher")
+		}
+		if !totp.Good(c.Secret, in.Ticket, c.ID, phone, o.Unix()) {
+			return work.Refusedf("that took longer than %d minutes: enter the code again", totp.TicketSeconds/60)
+		}
+		if c.Question != "" && strings.TrimSpace(in.Answer) == "" {
+			return work.Conflictf("answer the question too: %s", c.Question)
+		}
+		window = c
+		tx.Scope = work.RegisterScope(c.Date, c.ClassID, c.Slot)
+		for _, s := range v.School.Roll(c.ClassID, c.Slot, c.Date) {
+			if s.Number == strings.TrimSpace(in.Number) {
+				out, err = enter(ctx, v, tx, x, c, s, phone, in)
+				return err
+			}
+		}
+		return work.Wrongf("no student of %s has that number", v.School.Classes[c.ClassID].Title)
+	})
+	if isWrong(err) {
+		return out, wrongTry(ctx, o, phone, "number", window, err)
+	}
+	return out, err
+}
+
+func enter(ctx context.Context, v work.Snapshot, tx *work.Tx, x *work.Day, c *store.CheckIn, s store.Student, phone string, in PhoneEntry) (PhoneReceipt, error) {
+	entries, err := store.EntriesOf(ctx, tx.Tx, c.ID)
+	if err != nil {
+		return PhoneReceipt{}, err
+	}
+	for _, e := range entries {
+		if e.StudentID != s.ID {
+			continue
+		}
+		if e.Phone != phone {
+			return PhoneReceipt{}, work.Conflictf("that number is in already, from another phone; speak to your teacher")
+		}
+		return phoneReceipt(v, x, c, s, e), nil
+	}
+	e := store.CheckInEntry{CheckInID: c.ID, StudentID: s.ID, Minute: tx.Now.Minute(), Answer: strings.TrimSpace(in.Answer),
+		Distance: in.Distance && c.Distance && v.DistanceCode() != "", Phone: phone, Origin: tx.Origin()}
+	return phoneReceipt(v, x, c, s, e), store.AddEntry(ctx, tx.Tx, e)
+}
+
+func phoneReceipt(v work.Snapshot, x *work.Day, c *store.CheckIn, s store.Student, e store.CheckInEntry) PhoneReceipt {
+	r := x.Register(c.ClassID, c.Slot)
+	code, _ := MarkOf(v, r.Slot, e)
+	found, _ := v.Codes.Find(code)
+	return PhoneReceipt{Given: s.Given, Class: r.Class.Title, At: e.Minute.String(), Text: fmt.Sprintf("%s; your teacher confirms it", found.Word)}
+}

@@ -1,0 +1,82 @@
+// Package desk holds what reception does: who comes, who goes and who collects them, and
+// the passes that are made for it.
+package desk
+
+import (
+	"context"
+	"strings"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/store"
+	"meldung/work"
+)
+
+// Movement is one or more students arriving or leaving.
+type Movement struct {
+	Students []ids.Student `json:"students" minItems:"1"`
+	Kind     string        `json:"kind" enum:"arrived,departed,seen"`
+	Time     string        `json:"time,omitempty" doc:"As typed, 925 or 9:25; empty is now"`
+	Reason   string        `json:"reason,omitempty"`
+	Note     string        `json:"note,omitempty"`
+	Returns  string        `json:"returns,omitempty" doc:"When expected back, as typed"`
+
+	Collector ids.Contact `json:"collector,omitempty" doc:"Contact who collects those who leave; 0 for nobody or somebody else"`
+	Collects  string      `json:"collects,omitempty" maxLength:"100" doc:"Who collects who is no contact; needs a note"`
+}
+
+// read reads the times of a movement that is stored at a minute.
+func (m Movement) read(now day.Minute) (work.Movement, error) {
+	out := work.Movement{Kind: m.Kind, At: now, Reason: m.Reason, Note: m.Note, Collector: m.Collector, Collects: m.Collects}
+	var err error
+	if strings.TrimSpace(m.Time) != "" {
+		if out.At, err = day.ParseTyped(m.Time); err != nil {
+			return out, work.Wrongf("%v; nothing was stored", err)
+		}
+	}
+	if strings.TrimSpace(m.Returns) != "" {
+		if out.Returns, err = day.ParseTyped(m.Returns); err != nil {
+			return out, work.Wrongf("back by %v; nothing was stored", err)
+		}
+	}
+	return out, out.Check(now)
+}
+
+// Move stores arrivals or departures and brings the marks of the day into line
+// with them: an arrival turns unexplained marks before it into what its reason
+// says, a departure marks the rest of the slot under way.
+func Move(ctx context.Context, o *work.Office, p work.Person, key string, m Movement) (work.Receipt, error) {
+	var out work.Receipt
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayMove, Kind: "movement", In: m, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+		read, err := m.read(tx.Now.Minute())
+		if err != nil {
+			return err
+		}
+		out, err = tx.MoveAll(ctx, v, x, m.Students, read)
+		return err
+	})
+	return out, err
+}
+
+// UndoMovement takes a movement back, with the marks it changed.
+func UndoMovement(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Movement) (work.Receipt, error) {
+	var out work.Receipt
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayUndoMovement, Kind: "movement undone", Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+		for _, m := range x.Movements {
+			if m.ID != id {
+				continue
+			}
+			done, err := store.UndoMovement(ctx, tx.Tx, id, tx.Entry)
+			if err != nil {
+				return err
+			}
+			if !done {
+				return work.Conflictf("that was taken back already")
+			}
+			out = work.ReceiptOf(tx, "taken back", id)
+			return tx.Restore(ctx, v, x, m.StudentID, m.Journal, "the movement was taken back")
+		}
+		return work.NotFoundf("there is no such movement today")
+	})
+	return out, err
+}

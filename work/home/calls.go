@@ -1,0 +1,137 @@
+// Package home holds what is said with homes: calls, texts and their answers, notices,
+// homes that are held, students to be fetched, and numbers that turned out to be wrong.
+package home
+
+import (
+	"context"
+	"strings"
+
+	"meldung/core/day"
+	"meldung/core/followup"
+	"meldung/core/ids"
+	"meldung/store"
+	"meldung/work"
+)
+
+// Call is a call home as it was made.
+type Call struct {
+	Students []ids.Student `json:"students" minItems:"1" doc:"All whom the call was about"`
+	Contact  ids.Contact   `json:"contact,omitempty" doc:"0 where there was nobody to ring"`
+	Outcome  string        `json:"outcome" enum:"spoke,message,no answer,wrong number"`
+	Said     string        `json:"said,omitempty" doc:"The reason they gave"`
+	For      []ids.Student `json:"for,omitempty" doc:"Whom the reason is for; empty is all"`
+	Until    string        `json:"until,omitempty" doc:"When expected, as typed; needed for on the way"`
+	Days     string        `json:"days,omitempty" doc:"Last date of the absence; empty is today"`
+	Note     string        `json:"note,omitempty" maxLength:"500"`
+	Again    string        `json:"again,omitempty" doc:"When to try again, as typed; empty is after the usual time"`
+
+	Fetch     ids.Fetch   `json:"fetch,omitempty" doc:"The student to be fetched whom it is about"`
+	Collector ids.Contact `json:"collector,omitempty" doc:"Contact who comes; 0 for nobody or somebody else"`
+	Collects  string      `json:"collects,omitempty" maxLength:"100" doc:"Who comes who is no contact; needs a note"`
+}
+
+// LogCall stores a call with its outcome. What they said becomes a notice, which
+// settles the marks; a call that reached nobody comes back after a while.
+func LogCall(ctx context.Context, o *work.Office, p work.Person, key string, c Call) (work.Receipt, error) {
+	var out work.Receipt
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayCall, Kind: "call", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+		row := store.Call{Date: tx.Now.Date(), Minute: tx.Now.Minute(), Outcome: c.Outcome, Said: c.Said, Note: strings.TrimSpace(c.Note), Students: c.Students,
+			Origin: tx.Origin()}
+		who := "nobody"
+		if c.Contact != 0 {
+			contact, ok := v.School.Contact(c.Contact)
+			if !ok {
+				return work.NotFoundf("there is no contact %d", c.Contact)
+			}
+			row.ContactID, row.Phone, who = &c.Contact, contact.Phone, contact.Name()
+		}
+		if c.Fetch == 0 && !p.May(work.MayCallAnyone) {
+			return work.Refusedf("the desk rings about students to be fetched; nothing was stored")
+		}
+		if err := mayRing(v, c); err != nil {
+			return err
+		}
+		var err error
+		if row.Next, err = again(v, c, tx.Now.Minute()); err != nil {
+			return err
+		}
+		words := work.Join(", ", who+": "+c.Outcome, c.Said)
+		if c.Fetch != 0 {
+			coming, err := fetchCall(v, x, c, &row, tx.Now)
+			if err != nil {
+				return err
+			}
+			words = work.Join(", ", words, coming)
+		}
+		id, err := store.AddCall(ctx, tx.Tx, row)
+		if err != nil {
+			return err
+		}
+		out = work.ReceiptOf(tx, words, id)
+		if c.Said == "" {
+			return nil
+		}
+		return believe(ctx, tx, v, c, who)
+	})
+	return out, err
+}
+
+// again is when a home that nobody was reached at is tried once more: at the time that
+// was typed, or after the school's usual pause.
+func again(v work.Snapshot, c Call, now day.Minute) (day.Minute, error) {
+	if strings.TrimSpace(c.Again) != "" {
+		at, err := day.ParseTyped(c.Again)
+		if err != nil {
+			return day.Minute{}, work.Wrongf("again when? %v; nothing was stored", err)
+		}
+		if !at.After(now) {
+			return day.Minute{}, work.Wrongf("again at %s has passed, it is %s; nothing was stored", at, now)
+		}
+		return at, nil
+	}
+	if o := followup.Outcome(c.Outcome); o == followup.Spoke || o == followup.WrongNumber || c.Fetch != 0 {
+		return day.Minute{}, nil
+	}
+	return now.Add(v.Settings.TryAgain), nil
+}
+
+// mayRing refuses to log a call to someone who must not be called.
+func mayRing(v work.Snapshot, c Call) error {
+	for _, id := range c.Students {
+		s, err := v.School.Student(id)
+		if err != nil {
+			return err
+		}
+		for _, sc := range v.School.TiesOf(id) {
+			if sc.ContactID == c.Contact && sc.DoNotCall {
+				return work.Refusedf("%s must not be called about %s", v.School.ContactOf(c.Contact).Name(), s.Name())
+			}
+		}
+	}
+	return nil
+}
+
+// believe makes notices of the reason that was given on a call.
+func believe(ctx context.Context, tx *work.Tx, v work.Snapshot, c Call, who string) error {
+	students := c.For
+	if len(students) == 0 {
+		students = c.Students
+	}
+	n, err := Notice{Reason: c.Said, To: c.Days, ToTime: c.Until, ToldBy: who, ToldHow: "phone"}.Read(tx.Now.Date())
+	if err != nil {
+		return err
+	}
+	if n.Returns && !n.ToMinute.After(tx.Now.Minute()) {
+		return work.Wrongf("expected %s has passed, it is %s; nothing was stored", n.ToMinute, tx.Now.Minute())
+	}
+	for _, id := range students {
+		s, err := v.School.Student(id)
+		if err != nil {
+			return err
+		}
+		if _, err := tx.Notify(ctx, v, s, n); err != nil {
+			return err
+		}
+	}
+	return nil
+}

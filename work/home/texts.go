@@ -1,0 +1,136 @@
+package home
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"meldung/core/day"
+	"meldung/core/followup"
+	"meldung/core/ids"
+	"meldung/store"
+	"meldung/work"
+)
+
+// HomeText is a text to the homes of students.
+type HomeText struct {
+	Students []ids.Student `json:"students" minItems:"1" maxItems:"2000"`
+	Text     string        `json:"text,omitempty" maxLength:"500" doc:"{students} stands for the given names; empty asks for the reason"`
+}
+
+// usualText asks a home for the reason.
+const usualText = "%s: {students} not in at %s, and we do not know why. Please answer with the reason, or when we may expect them."
+
+// TextHomes writes to the homes of students on the call list, one text a home, to the
+// contact who would be rung next. A home without a number for texts is told.
+func TextHomes(ctx context.Context, o *work.Office, p work.Person, key string, t HomeText) (work.Receipt, error) {
+	var out work.Receipt
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayTextHomes, Kind: "message", In: t, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+		m := tx.Moment()
+		var missing []followup.Missing
+		for _, s := range x.Roll {
+			if slices.Contains(t.Students, s.ID) {
+				missing = append(missing, Missing(v, x, s, m))
+			}
+		}
+		if len(missing) < len(t.Students) {
+			return work.NotFoundf("some of these students are not on the roll today; nobody was written to")
+		}
+		words := strings.TrimSpace(t.Text)
+		if words == "" {
+			words = fmt.Sprintf(usualText, v.Settings.Name, m.Minute)
+		}
+		out = tx.Receipt("")
+		var without []string
+		homes := followup.Households(missing, m.Minute)
+		for _, h := range homes {
+			to, number := textable(v, h)
+			about := make([]ids.Student, len(h.Students))
+			given := make([]string, len(h.Students))
+			for i, s := range h.Students {
+				about[i] = s.Student
+				given[i] = v.School.StudentOf(s.Student).Given
+			}
+			if number == "" {
+				without = append(without, v.School.Names(about))
+				continue
+			}
+			id, err := tx.AddMessage(ctx, store.Message{Kind: work.ToHome, Channel: work.ByText, ContactID: &to, Address: number, Students: about,
+				Text: strings.ReplaceAll(words, "{students}", inSentence(given))})
+			if err != nil {
+				return err
+			}
+			out.IDs = append(out.IDs, int64(id))
+		}
+		out.Text = fmt.Sprintf("Written to %d of %s", len(out.IDs), work.Count(len(homes), "home"))
+		if len(without) > 0 {
+			out.Text += "; no number for texts: " + strings.Join(without, "; ")
+		}
+		return nil
+	})
+	return out, err
+}
+
+// textable returns whom of a home to write to and at which number: the one to ring next,
+// else the first who has a number; no number for none.
+func textable(v work.Snapshot, h followup.Household) (contact ids.Contact, number string) {
+	order := h.Contacts
+	if h.Next > 0 {
+		order = append(slices.Clone(h.Contacts[h.Next:]), h.Contacts[:h.Next]...)
+	}
+	for _, c := range order {
+		if contact := v.School.ContactOf(c.ID); contact.SMS != "" {
+			return c.ID, contact.SMS
+		} else if contact.Phone != "" {
+			return c.ID, contact.Phone
+		}
+	}
+	return 0, ""
+}
+
+// inSentence joins names: "Elis and Ansa are".
+func inSentence(names []string) string {
+	if len(names) == 1 {
+		return names[0] + " is"
+	}
+	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1] + " are"
+}
+
+// ReadAnswer stores that an answer was read and says no reason.
+func ReadAnswer(ctx context.Context, o *work.Office, p work.Person, key string, message ids.Message) (work.Receipt, error) {
+	var out work.Receipt
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayReadAnswer, Kind: "answer read", Out: &out}, func(tx *work.Tx, _ work.Snapshot, x *work.Day) error {
+		if _, ok := x.ReplyTo(message, tx.Now); !ok {
+			return work.NotFoundf("there is no answer to message %d today", message)
+		}
+		if x.DealtWith(message, tx.Now) {
+			return work.Conflictf("that answer was dealt with already")
+		}
+		out = work.ReceiptOf(tx, "Read; the student stays on the list", message)
+		return store.AddAnswerRead(ctx, tx.Tx, store.AnswerRead{MessageID: message, Date: x.Date, Origin: tx.Origin()})
+	})
+	return out, err
+}
+
+// answered makes a notice that of whoever answered a message.
+func answered(v work.Snapshot, x *work.Day, n Notice, read *work.Notice, now day.Instant) error {
+	i := slices.IndexFunc(x.Messages, func(m store.Message) bool { return m.ID == n.Message && m.Kind == work.ToHome && m.ContactID != nil })
+	if i < 0 {
+		return work.NotFoundf("there is no message home %d today; nothing was stored", n.Message)
+	}
+	msg := x.Messages[i]
+	if _, ok := x.ReplyTo(msg.ID, now); !ok {
+		return work.Refusedf("nobody has answered that message yet; nothing was stored")
+	}
+	if x.DealtWith(msg.ID, now) {
+		return work.Conflictf("that answer was dealt with already; nothing was stored")
+	}
+	for _, id := range n.Students {
+		if !slices.Contains(msg.Students, id) {
+			return work.Wrongf("the message was not about %s; nothing was stored", v.School.Names([]ids.Student{id}))
+		}
+	}
+	read.Message, read.ToldBy, read.ToldHow = &msg.ID, v.School.ContactOf(*msg.ContactID).Name(), work.ByText
+	return nil
+}

@@ -1,0 +1,54 @@
+package work
+
+import (
+	"context"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/store"
+)
+
+// The ways in which a message goes out.
+const (
+	ByText  = "text"
+	ByEMail = "e-mail"
+	OnPage  = "page" // on the pages of whoever it is for
+)
+
+// What messages are for.
+const (
+	Reminder  = "remind"   // a register is out
+	Question  = "ask"      // a contradiction is put to a teacher
+	ToHome    = "home"     // a home is asked for a reason
+	ToStudent = "check-in" // a student has not checked in
+)
+
+// What becomes of a message.
+const (
+	Waiting = "waiting"
+	Failed  = "failed"
+	SeenBy  = "seen"
+	Replied = "replied"
+)
+
+// AddMessage puts a message of the present day into the outbox and returns its id.
+func (tx *Tx) AddMessage(ctx context.Context, row store.Message) (ids.Message, error) {
+	row.Date, row.Minute, row.State, row.Journal = tx.Now.Date(), tx.Now.Minute(), Waiting, tx.Entry
+	return store.AddMessage(ctx, tx.Tx, row)
+}
+
+// AddMessageEvent stores what became of a message.
+func (tx *Tx) AddMessageEvent(ctx context.Context, message ids.Message, at day.Instant, state, words string) error {
+	return store.AddMessageEvent(ctx, tx.Tx, store.MessageEvent{MessageID: message, Date: tx.Now.Date(), Minute: at.Minute(), State: state, Text: words, Origin: tx.Origin()})
+}
+
+// StateOfMessage is the last that was known of a message.
+func (x *Day) StateOfMessage(m store.Message, known day.Instant) string {
+	state := m.State
+	for _, e := range x.MessageEvents(m.ID) {
+		if e.Known <= known {
+			state = e.State
+		}
+	}
+	return state
+}

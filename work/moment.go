@@ -1,0 +1,73 @@
+package work
+
+import (
+	"meldung/core/day"
+	"meldung/core/register"
+)
+
+// Moment is when one looks, and what was known then.
+type Moment struct {
+	Date   day.Date
+	Minute day.Minute
+	Known  day.Instant
+	Live   bool
+}
+
+// At returns the moment's minute of its date.
+func (m Moment) At() day.Instant { return day.At(m.Date, m.Minute) }
+
+// Moment reads an "as at": empty is now; a date alone is the end of that day, or
+// now where that is today. Looking at an earlier minute shows what was known then.
+func (o *Office) Moment(asAt string) (Moment, error) {
+	now := o.clock.Now()
+	at := now
+	switch {
+	case asAt == "":
+	case dateAlone(asAt):
+		d, err := day.ParseDate(asAt)
+		if err != nil {
+			return Moment{}, Wrongf("%v", err)
+		}
+		at = min(now, day.At(d, day.MustMinute("23:59")))
+		if d > now.Date() {
+			at = day.At(d, day.Midnight)
+		}
+	default:
+		i, err := day.ParseInstant(asAt)
+		if err != nil {
+			return Moment{}, Wrongf("%v", err)
+		}
+		at = i
+	}
+	if at >= now {
+		return Moment{Date: at.Date(), Minute: at.Minute(), Known: now, Live: at == now}, nil
+	}
+	return Moment{Date: at.Date(), Minute: at.Minute(), Known: at}, nil
+}
+
+func dateAlone(asAt string) bool { return len(asAt) == len("2006-01-02") }
+
+// RegisterMoment reads an "as at" for registers: an earlier day's are shown with what was
+// sent and corrected since, an earlier minute's as they were known then.
+func (o *Office) RegisterMoment(asAt string) (Moment, error) {
+	m, err := o.Moment(asAt)
+	if dateAlone(asAt) {
+		m.Known = max(m.Known, o.clock.Now())
+	}
+	return m, err
+}
+
+// StateAt returns how the register stands at a moment.
+func (r *Register) StateAt(m Moment, within day.Minutes) register.State {
+	switch {
+	case r.SentBy(m):
+		return register.Sent
+	case m.Known < day.At(m.Date, day.Midnight):
+		return register.NotDue
+	default:
+		return register.StateAt(r.Slot, within, day.Minute{}, m.Minute)
+	}
+}
+
+// SentBy reports whether the register was in at a moment.
+func (r *Register) SentBy(m Moment) bool { return r.Sent != nil && r.Sent.Known <= m.Known }

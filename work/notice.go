@@ -1,0 +1,135 @@
+package work
+
+import (
+	"context"
+	"errors"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/register"
+	"meldung/core/whereabouts"
+	"meldung/store"
+)
+
+// Notice is what a home said: when a student is away and why, who told it and how.
+type Notice struct {
+	whereabouts.Span
+	ToldBy, ToldHow string
+	Message         *ids.Message // the message whose answer it is; nil for none
+}
+
+// Check returns what is wrong with a notice.
+func (n Notice) Check() error {
+	switch {
+	case n.Reason == "":
+		return Wrongf("a notice needs a reason; nothing was stored")
+	case n.Reason == OnTheWay && !n.Returns:
+		return Wrongf("on the way needs the time they are expected; nothing was stored")
+	case errors.Is(n.Span.Check(), whereabouts.ErrEndsBefore):
+		return Wrongf("the notice ends before it begins; nothing was stored")
+	}
+	return nil
+}
+
+// Summary says a notice as people do: "ill from 10:00 until Thu 12 March".
+func (n Notice) Summary(today day.Date) string {
+	w := n.Reason
+	if n.FromMinute.After(day.Midnight) {
+		w += " from " + n.FromMinute.String()
+	}
+	switch {
+	case n.Returns && n.To == today:
+		w += " until " + n.ToMinute.String()
+	case n.From > today && n.To == n.From:
+		w += " on " + n.From.Spoken()
+	case n.To > today:
+		w += " until " + n.To.Spoken()
+	}
+	return w
+}
+
+// SpanOf returns when a stored notice has its student away.
+func SpanOf(n store.Notice) whereabouts.Span {
+	return whereabouts.Span{From: n.FromDate, To: n.ToDate, FromMinute: n.FromMinute, ToMinute: n.ToMinute, Returns: n.Returns, Reason: n.Reason}
+}
+
+// StoredNotice returns a notice that is stored.
+func StoredNotice(n store.Notice) Notice {
+	return Notice{Span: SpanOf(n), ToldBy: n.ToldBy, ToldHow: n.ToldHow, Message: n.MessageID}
+}
+
+// Told says who told a notice and how.
+func Told(n store.Notice) string { return Join(" · ", n.ToldBy, n.ToldHow) }
+
+// Notify stores what home said of a student. It explains absences ahead and after the
+// fact and never overwrites a presence. It returns the notice's id.
+func (tx *Tx) Notify(ctx context.Context, v Snapshot, s store.Student, n Notice) (ids.Notice, error) {
+	if err := n.Check(); err != nil {
+		return 0, err
+	}
+	id, err := store.AddNotice(ctx, tx.Tx, store.Notice{StudentID: s.ID, FromDate: n.From, ToDate: n.To, FromMinute: day.Latest(n.FromMinute, day.Midnight), ToMinute: n.ToMinute,
+		Returns: n.Returns, Reason: n.Reason, ToldBy: n.ToldBy, ToldHow: n.ToldHow, MessageID: n.Message, Origin: tx.Origin()})
+	if err != nil {
+		return 0, err
+	}
+	code := v.Settings.Reason(n.Reason).Absent
+	for d := n.From; d <= min(n.To, tx.Now.Date()); d++ {
+		x, err := v.Day(ctx, d)
+		if err != nil {
+			return 0, err
+		}
+		err = tx.apply(ctx, v, x, s.ID, Recoding{register.SourceHome, "home: " + n.Reason}, func(slot day.Slot, k register.InForce) (register.Changed, bool) {
+			if !n.Covers(d, slot) {
+				return register.Changed{}, false
+			}
+			return register.Explain(k, code)
+		})
+		if err != nil {
+			return 0, err
+		}
+	}
+	return id, nil
+}
+
+// NotifyAll stores what home said of several students and says it.
+func (tx *Tx) NotifyAll(ctx context.Context, v Snapshot, students []ids.Student, n Notice) (Receipt, error) {
+	out := tx.Receipt("")
+	for _, id := range students {
+		s, err := v.School.Student(id)
+		if err != nil {
+			return out, err
+		}
+		stored, err := tx.Notify(ctx, v, s, n)
+		if err != nil {
+			return out, err
+		}
+		out.IDs = append(out.IDs, int64(stored))
+	}
+	out.Text = v.School.Names(students) + ": " + n.Summary(tx.Now.Date())
+	return out, nil
+}
+
+// ReplyTo returns the last answer to a message.
+func (x *Day) ReplyTo(message ids.Message, known day.Instant) (reply store.MessageEvent, ok bool) {
+	for _, e := range x.MessageEvents(message) {
+		if e.State == Replied && e.Known <= known {
+			reply, ok = e, true
+		}
+	}
+	return reply, ok
+}
+
+// DealtWith reports whether an answer was taken as a notice, or read and left at that.
+func (x *Day) DealtWith(message ids.Message, known day.Instant) bool {
+	for _, n := range x.Notices {
+		if n.MessageID != nil && *n.MessageID == message && n.Known <= known && (n.WithdrawnAt == nil || *n.WithdrawnAt > known) {
+			return true
+		}
+	}
+	for _, a := range x.AnswersRead {
+		if a.MessageID == message && a.Known <= known {
+			return true
+		}
+	}
+	return false
+}

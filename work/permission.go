@@ -1,0 +1,214 @@
+package work
+
+import (
+	"slices"
+
+	"meldung/core/ids"
+)
+
+// Permission is something that a person may do or not, by role. A route of the API has
+// the name of the permission that it needs.
+type Permission string
+
+// The permissions.
+const (
+	MaySignIn      Permission = "sign-in"
+	MaySeeSignIn   Permission = "sign-in-page"
+	MaySeeSelf     Permission = "who"
+	MaySignOut     Permission = "sign-out"
+	MaySetPassword Permission = "set-password"
+	MayJump        Permission = "jump"
+
+	MaySeeRail     Permission = "rail"
+	MaySeeToday    Permission = "today"
+	MayFind        Permission = "find"
+	MaySeeStudent  Permission = "student"
+	MaySeeSettings Permission = "settings"
+
+	MaySeeRegisters    Permission = "registers"
+	MaySeeAllRegisters Permission = "see all registers" // not only one's own on the list
+	MaySeeRegister     Permission = "register"
+	MaySendRegister    Permission = "send-register"
+	MayDraftRegister   Permission = "draft-register"
+	MayCorrect         Permission = "correct"
+	MaySeat            Permission = "seat"
+	MaySeeCard         Permission = "card"
+	MayTakeAnyRegister Permission = "take any register" // not only those of their own classes
+	MaySeeStandIns     Permission = "stand-ins"
+	MayNameStandIn     Permission = "name-stand-in"
+	MayEndStandIn      Permission = "end-stand-in"
+
+	MayOpenCheckIn     Permission = "open-check-in"
+	MaySeeCheckInCode  Permission = "check-in-code"
+	MayEndCheckIn      Permission = "end-check-in"
+	MayRepeatCheckIn   Permission = "repeat-check-in"
+	MayConfirmCheckIns Permission = "confirm-check-ins"
+	MayStartOnPhone    Permission = "start-on-phone"
+	MayCheckInOnPhone  Permission = "check-in-on-phone"
+	MaySeeOwnRecord    Permission = "own-record"
+
+	MaySeeDesk        Permission = "desk"
+	MayMove           Permission = "move"
+	MayUndoMovement   Permission = "undo-movement"
+	MayAddReason      Permission = "add-reason"
+	MaySeeReasonKinds Permission = "reason-kinds"
+	MayMakePass       Permission = "make-pass"
+	MaySeePass        Permission = "pass"
+	MayReturnPass     Permission = "return-pass"
+	MayPrintPass      Permission = "pass-sheet"
+
+	MayNotify         Permission = "notify"
+	MayWithdrawNotice Permission = "withdraw-notice"
+	MayReadNotice     Permission = "read-notice"
+	MaySeeNotices     Permission = "notices"
+	MayReadQuick      Permission = "read-quick"
+	MayDoQuick        Permission = "do-quick"
+	MayCall           Permission = "call"
+	MayCallAnyone     Permission = "call about anyone" // not only about a student to be fetched
+	MaySeeContacts    Permission = "see contacts"
+	MayReadAnswer     Permission = "read-answer"
+	MayHold           Permission = "hold"
+	MayEndHold        Permission = "end-hold"
+	MayTextHomes      Permission = "text-homes"
+	MayStartFetch     Permission = "start-fetch"
+	MayEndFetch       Permission = "end-fetch"
+	MaySeeTasks       Permission = "tasks"
+	MayResolveNumber  Permission = "resolve-number"
+	MaySeeUnexplained Permission = "unexplained"
+
+	MayStartSearch    Permission = "start-search"
+	MayEndSearch      Permission = "find-search"
+	MaySettle         Permission = "settle"
+	MayClose          Permission = "close-safe-arrival"
+	MayReopen         Permission = "reopen-safe-arrival"
+	MaySeeProtocol    Permission = "protocol"
+	MaySendMessage    Permission = "send-message"
+	MayResend         Permission = "resend-message"
+	MayWriteToClass   Permission = "write-to-students"
+	MaySeeNotes       Permission = "notes"
+	MayMarkNotes      Permission = "see-notes"
+	MaySeeAllMessages Permission = "see all messages" // not only those to oneself
+	MaySeeOutbox      Permission = "outbox"
+
+	MaySeeAbsence  Permission = "absence"
+	MaySeeWhy      Permission = "why"
+	MaySeeConcerns Permission = "concerns"
+	MayFollowUp    Permission = "followup"
+
+	MaySeeLates   Permission = "lates"
+	MayKeepLates  Permission = "lates-file"
+	MayPrintCards Permission = "card-sheets"
+	MaySeePhoto   Permission = "photo"
+	MaySetPhoto   Permission = "set-photo"
+
+	MaySeeSchool        Permission = "school"
+	MayImport           Permission = "import-school"
+	MaySetRegisterRules Permission = "set-register-rules"
+	MayAddAccount       Permission = "add-account"
+	MaySetEmblem        Permission = "set-mark"
+	MaySeeStations      Permission = "stations"
+	MayAddStation       Permission = "add-station"
+	MayEndStation       Permission = "end-station"
+	MayBindStation      Permission = "bind-station"
+	MaySeeStation       Permission = "station"
+	MayAskStation       Permission = "at-station"
+	MayMoveAtStation    Permission = "move-at-station"
+
+	MayPlanTrip Permission = "plan a trip"
+)
+
+var (
+	everyone       = Roles
+	office         = []Role{Officer, Pastoral, Administrator}
+	frontOfHouse   = []Role{Officer, Pastoral, Desk, Administrator}
+	allButTeachers = []Role{Officer, Pastoral, Desk, Leader, Administrator}
+	allButDesk     = []Role{Officer, Pastoral, Teacher, Leader, Administrator}
+	registerTakers = []Role{Officer, Pastoral, Teacher, Administrator}
+	reviewers      = []Role{Officer, Pastoral, Leader, Administrator}
+	administrators = []Role{Administrator}
+	withoutAccount []Role // open to those not signed in
+)
+
+// permitted is the table of permission × role. What is not in it is refused to everyone.
+var permitted = map[Permission][]Role{
+	MaySignIn: withoutAccount, MaySeeSignIn: withoutAccount,
+	MaySeeSelf: everyone, MaySignOut: everyone, MaySetPassword: everyone, MayJump: everyone,
+
+	MaySeeRail: everyone, MayFind: everyone, MaySeeStudent: everyone, MaySeeSettings: everyone,
+	MaySeeToday: allButTeachers,
+
+	MaySeeRegisters: allButDesk, MaySeeAllRegisters: reviewers,
+	MaySeeRegister: registerTakers, MaySendRegister: registerTakers, MayDraftRegister: registerTakers, MayCorrect: registerTakers,
+	MaySeat: registerTakers, MaySeeCard: registerTakers,
+	MayTakeAnyRegister: office,
+	MaySeeStandIns:     office, MayNameStandIn: office, MayEndStandIn: office,
+
+	MayOpenCheckIn: registerTakers, MaySeeCheckInCode: registerTakers, MayEndCheckIn: registerTakers, MayRepeatCheckIn: registerTakers,
+	MayConfirmCheckIns: registerTakers,
+	MayStartOnPhone:    withoutAccount, MayCheckInOnPhone: withoutAccount, MaySeeOwnRecord: withoutAccount,
+
+	MaySeeDesk: frontOfHouse, MayMove: frontOfHouse, MayUndoMovement: frontOfHouse, MayAddReason: frontOfHouse, MaySeeReasonKinds: frontOfHouse,
+	MayMakePass: frontOfHouse, MayReturnPass: frontOfHouse, MayPrintPass: frontOfHouse,
+	MaySeePass: everyone,
+
+	MayNotify: frontOfHouse, MayWithdrawNotice: frontOfHouse, MayReadNotice: frontOfHouse, MayReadQuick: frontOfHouse, MayDoQuick: frontOfHouse,
+	MaySeeNotices: allButTeachers, MaySeeContacts: allButTeachers,
+	MayCall: frontOfHouse, MayReadAnswer: frontOfHouse, MayStartFetch: frontOfHouse, MayEndFetch: frontOfHouse,
+	MayCallAnyone: office, MayHold: office, MayEndHold: office, MayTextHomes: office,
+	MaySeeTasks: office, MayResolveNumber: office, MaySeeUnexplained: office,
+
+	MayStartSearch: frontOfHouse, MayEndSearch: frontOfHouse,
+	MaySettle: office, MayClose: office, MayReopen: office,
+	MaySeeProtocol: allButTeachers,
+	MaySendMessage: office, MayResend: office,
+	MayWriteToClass: registerTakers,
+	MaySeeNotes:     everyone, MayMarkNotes: everyone,
+	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
+
+	MaySeeAbsence: reviewers,
+	MaySeeWhy:     allButDesk, MaySeeConcerns: allButDesk,
+	MayFollowUp: office,
+
+	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
+	MaySeePhoto: everyone, MaySetPhoto: office,
+
+	MaySeeSchool: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayAddAccount: administrators,
+	MaySetEmblem: administrators, MaySeeStations: administrators, MayAddStation: administrators, MayEndStation: administrators,
+	MayBindStation: withoutAccount, MaySeeStation: withoutAccount, MayAskStation: withoutAccount, MayMoveAtStation: withoutAccount,
+
+	MayPlanTrip: office,
+}
+
+// May reports whether the role may do something.
+func (r Role) May(what Permission) bool { return slices.Contains(permitted[what], r) }
+
+// WithoutAccount reports whether something is open to those not signed in.
+func WithoutAccount(what Permission) bool {
+	roles, known := permitted[what]
+	return known && len(roles) == 0
+}
+
+// May reports whether the person may do something at all; whom it concerns may still
+// be none of theirs. The program itself may do everything.
+func (p Person) May(what Permission) bool { return p.Role == "" || p.Role.May(what) }
+
+// MaySee refuses a student to a teacher who does not teach them.
+func (s *School) MaySee(p Person, student ids.Student) error {
+	if p.Role != Teacher {
+		return nil
+	}
+	for _, e := range s.enrollments[student] {
+		if s.Teaches(p.Staff, e.ClassID) {
+			return nil
+		}
+	}
+	return Refusedf("that student is in none of your classes")
+}
+
+// MayTake refuses a register to those it is not for.
+func (v Snapshot) MayTake(x *Day, p Person, class ids.Class, slot string) error {
+	if p.May(MayTakeAnyRegister) || (p.Role == Teacher && (v.School.Teaches(p.Staff, class) || v.StandsIn(x, p.Staff, class, slot))) {
+		return nil
+	}
+	return Refusedf("%s is not your class: nothing was changed", v.School.Classes[class].Title)
+}

@@ -1,0 +1,211 @@
+package roster_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/core/day"
+	"meldung/demo/demotest"
+	"meldung/files/table"
+	"meldung/pages"
+	"meldung/pages/absencepage"
+	"meldung/pages/concernspage"
+	"meldung/pages/frame"
+	"meldung/pages/registerpage"
+	"meldung/pages/schoolpage"
+	"meldung/pages/todaypage"
+	"meldung/work"
+	"meldung/work/registers"
+	"meldung/work/roster"
+)
+
+var importer = work.Person{Name: "import"}
+
+// smallRoster is one form with two students, a teacher and a guardian.
+func smallRoster() table.Files {
+	return table.Files{
+		"orgs.csv":             []byte("sourcedId,name,type\no1,Skerry School,school\n"),
+		"academicSessions.csv": []byte("sourcedId,title,type,startDate,endDate,schoolYear\ny1,Year,schoolYear,2025-09-01,2026-07-31,2026\n"),
+		"courses.csv":          []byte("sourcedId,title\nc1,Registration\n"),
+		"classes.csv":          []byte("sourcedId,title,courseSourcedId,classType\nk1,7 Gannet,c1,homeroom\n"),
+		"users.csv": []byte("sourcedId,role,givenName,familyName,identifier,phone,agentSourcedIds\n" +
+			"t1,teacher,Bertil,Ek,,,\ns1,student,Asta,Øye,70001,,g1\ns2,student,Bo,Lone,70002,,\ng1,guardian,Dot,Øye,,01632 960 001,\n"),
+		"enrollments.csv": []byte("sourcedId,classSourcedId,userSourcedId,role,beginDate,endDate\ne0,k1,t1,teacher,,\ne1,k1,s1,student,2025-09-01,\ne2,k1,s2,student,2025-09-08,\n"),
+	}
+}
+
+func with(files table.Files, name, old, next string) table.Files {
+	out := table.Files{}
+	for n, c := range files {
+		out[n] = c
+	}
+	out[name] = []byte(strings.Replace(string(files[name]), old, next, 1))
+	return out
+}
+
+func imported(t *testing.T) *work.Office {
+	t.Helper()
+	o, err := demotest.Empty(t.Context(), t.TempDir(), day.At(day.MustDate(demotest.Date), day.MustMinute("09:12")))
+	require.NoError(t, err)
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", smallRoster(), true)
+	require.NoError(t, err)
+	require.Empty(t, plan.Problems)
+	require.True(t, plan.Applied)
+	return o
+}
+
+func part(t *testing.T, p roster.Plan, what string) roster.PlanPart {
+	t.Helper()
+	for _, x := range p.Parts {
+		if x.What == what {
+			return x
+		}
+	}
+	t.Fatalf("the plan has no part %q", what)
+	return roster.PlanPart{}
+}
+
+func TestAnImportNamesTheSchool(t *testing.T) {
+	t.Parallel()
+	v, err := schoolpage.Show(t.Context(), imported(t))
+	require.NoError(t, err)
+	assert.Equal(t, "Skerry School", v.Name)
+	assert.Equal(t, []int{2, 1, 1, 1}, []int{v.Students, v.Forms, v.Staff, v.Contacts})
+	assert.Equal(t, "Bo Lone", v.NoContact[0].Name)
+	assert.Empty(t, v.Calendar)
+}
+
+func TestAChangedPhoneIsAChange(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	files := with(smallRoster(), "users.csv", "01632 960 001", "01632 960 002 (evenings)")
+	look, err := roster.ImportRoster(t.Context(), o, importer, "", files, false)
+	require.NoError(t, err)
+	assert.Equal(t, roster.PlanPart{What: "contact", Changed: 1}, part(t, look, "contact"))
+	assert.Equal(t, 2, part(t, look, "student").Same)
+	assert.Equal(t, []string{"change contact Dot Øye"}, look.Details)
+	_, err = roster.ImportRoster(t.Context(), o, importer, "", files, true)
+	require.NoError(t, err)
+	again, err := roster.ImportRoster(t.Context(), o, importer, "", files, true)
+	require.NoError(t, err)
+	assert.Zero(t, again.Changes())
+}
+
+func TestAStudentWhoIsNoLongerThereHasEndedAndIsKept(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	files := with(smallRoster(), "users.csv", "s2,student,Bo,Lone,70002,,\n", "")
+	files = with(files, "enrollments.csv", "e2,k1,s2,student,2025-09-08,\n", "")
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, true)
+	require.NoError(t, err)
+	assert.Equal(t, 1, part(t, plan, "student").Ended)
+	assert.Equal(t, 1, part(t, plan, "enrolment").Ended)
+	v, err := schoolpage.Show(t.Context(), o)
+	require.NoError(t, err)
+	assert.Equal(t, 1, v.Students)
+	then, err := frame.FindStudents(t.Context(), o, demotest.Officer, "lone", "2026-03-06", 3)
+	require.NoError(t, err)
+	assert.Len(t, then, 1, "looking at last week the student is on the roll")
+	again, err := roster.ImportRoster(t.Context(), o, importer, "", files, true)
+	require.NoError(t, err)
+	assert.Zero(t, again.Changes(), "ended once")
+	back, err := roster.ImportRoster(t.Context(), o, importer, "", smallRoster(), true)
+	require.NoError(t, err)
+	assert.Equal(t, 1, part(t, back, "student").Changed, "and comes back as the same student")
+}
+
+func TestAWrongLineChangesNothing(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	files := with(smallRoster(), "users.csv", "Asta", "Astrid")
+	files = with(files, "enrollments.csv", "e2,k1", "e2,k9")
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, true)
+	require.NoError(t, err)
+	assert.False(t, plan.Applied)
+	assert.Equal(t, []string{`enrollments.csv:4: classSourcedId "k9" is not in classes.csv`}, plan.Problems)
+	found, err := frame.FindStudents(t.Context(), o, demotest.Officer, "asta", "", 3)
+	require.NoError(t, err)
+	assert.Len(t, found, 1)
+}
+
+func TestATeacherWhoLeavesAClass(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", with(smallRoster(), "enrollments.csv", "e0,k1,t1,teacher,,\n", ""), true)
+	require.NoError(t, err)
+	assert.Equal(t, 1, part(t, plan, "teacher of a class").Ended)
+	files, err := roster.ExportRoster(o)
+	require.NoError(t, err)
+	assert.NotContains(t, string(files["enrollments.csv"]), "teacher")
+}
+
+func smallTimetable() table.Files {
+	return table.Files{
+		"calendar.csv":  []byte("date,day,term,grading_period\n2026-03-09,normal,Spring,Q3\n2026-03-10,normal,Spring,Q3\n2026-03-11,closed,,\n"),
+		"slots.csv":     []byte("day,slot,start,end,kind\nnormal,AM,08:45,09:00,registration\nnormal,1,09:05,09:55,lesson\n"),
+		"timetable.csv": []byte("class,pattern,weekday,slot,room\n7 Gannet,normal,,AM,room 1\nk1,,2,1,room 2\n"),
+	}
+}
+
+func TestATimetableMakesTheFirstRegister(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	ctx := t.Context()
+	_, err := concernspage.Show(ctx, o, demotest.Officer, "")
+	assert.ErrorContains(t, err, "import a timetable first")
+	bad, err := roster.ImportTimetable(ctx, o, importer, "", with(smallTimetable(), "timetable.csv", "7 Gannet", "8 Puffin"), true)
+	require.NoError(t, err)
+	assert.Equal(t, []string{`timetable.csv:2: class "8 Puffin" is not in the roster, by sourcedId, code or title`}, bad.Problems)
+	plan, err := roster.ImportTimetable(ctx, o, importer, "", smallTimetable(), true)
+	require.NoError(t, err)
+	require.True(t, plan.Applied)
+	list, err := registerpage.ShowAll(ctx, o, demotest.Officer, "")
+	require.NoError(t, err)
+	require.Len(t, list.Registers, 2, "registration by title, lesson 1 by sourcedId on Tuesdays")
+	monday, err := registerpage.ShowAll(ctx, o, demotest.Officer, "2026-03-09")
+	require.NoError(t, err)
+	assert.Len(t, monday.Registers, 1)
+	closed, err := registerpage.ShowAll(ctx, o, demotest.Officer, "2026-03-11")
+	require.NoError(t, err)
+	assert.False(t, closed.Open)
+
+	class := list.Registers[0].Class
+	v, err := registerpage.Show(ctx, o, demotest.Officer, class, "AM", "")
+	require.NoError(t, err)
+	var all []registers.SentMark
+	for _, r := range v.Rows {
+		all = append(all, registers.SentMark{Student: r.Student.ID, Code: "N"})
+	}
+	_, err = registers.Send(ctx, o, work.Person{Name: "nobody yet", Role: work.Administrator}, "first register", registers.SentRegister{Date: demotest.Date, Class: class, Slot: "AM", Marks: all})
+	require.NoError(t, err)
+	today, err := todaypage.Show(ctx, o, "")
+	require.NoError(t, err)
+	assert.Equal(t, 2, today.Missing)
+	assert.Equal(t, 1, today.NoContact)
+	again, err := roster.ImportTimetable(ctx, o, importer, "", smallTimetable(), true)
+	require.NoError(t, err)
+	assert.Zero(t, again.Changes())
+	wrong, err := o.Check(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, wrong)
+}
+
+func TestASchoolWithoutAnything(t *testing.T) {
+	t.Parallel()
+	o, err := demotest.Empty(t.Context(), t.TempDir(), day.At(day.MustDate(demotest.Date), day.MustMinute("09:12")))
+	require.NoError(t, err)
+	today, err := todaypage.Show(t.Context(), o, "")
+	require.NoError(t, err)
+	assert.False(t, today.Open)
+	assert.Equal(t, "none", today.Safe.State)
+	rail, err := frame.ShowRail(t.Context(), o, "")
+	require.NoError(t, err)
+	assert.False(t, rail.Open)
+	_, err = absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{Policy: "ten-percent"})
+	assert.ErrorContains(t, err, "import a timetable first")
+	_, err = todaypage.Show(t.Context(), o, "yesterday")
+	assert.Error(t, err)
+}

@@ -1,0 +1,188 @@
+package work
+
+import (
+	"context"
+	"encoding/json"
+
+	"github.com/jmoiron/sqlx"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/store"
+)
+
+// Tx is one write under way: a transaction with its entry in the journal.
+type Tx struct {
+	*sqlx.Tx
+	Person Person
+	Now    day.Instant
+	Entry  ids.Entry // the journal's
+	Effects
+
+	marks    []store.Mark // stored so far
+	settings *Settings    // changed; nil for not
+}
+
+// Effects are what follows a write once it is stored. By itself, the days in memory are
+// read afresh and every page is told.
+type Effects struct {
+	KeepDays bool   // it changes nothing that a day's evidence is made of
+	Untold   bool   // no page needs to look again
+	Scope    string // the one register that it concerns, for those who follow that; see RegisterScope
+}
+
+// Origin returns where the rows of this write come from.
+func (tx *Tx) Origin() store.Origin {
+	return store.Origin{Journal: tx.Entry, Known: tx.Now, By: tx.Person.Name}
+}
+
+// Moment returns the present moment of the write.
+func (tx *Tx) Moment() Moment {
+	return Moment{Date: tx.Now.Date(), Minute: tx.Now.Minute(), Known: tx.Now, Live: true}
+}
+
+// Receipt says what was stored.
+type Receipt struct {
+	Seq  ids.Entry `json:"seq"`
+	Text string    `json:"text"`
+	IDs  []int64   `json:"ids" doc:"What was made, for taking it back"`
+}
+
+// Receipt returns the receipt of a write that made nothing to take back.
+func (tx *Tx) Receipt(words string) Receipt { return ReceiptOf[int64](tx, words) }
+
+// ReceiptOf returns the receipt of a write with the ids of what it made.
+func ReceiptOf[ID ~int64](tx *Tx, words string, made ...ID) Receipt {
+	out := Receipt{Seq: tx.Entry, Text: words, IDs: make([]int64, len(made))}
+	for i, id := range made {
+		out.IDs[i] = int64(id)
+	}
+	return out
+}
+
+// Job is a piece of work: who does it, what it needs and what comes of it.
+type Job struct {
+	By    Person
+	Key   string     // of whoever asked; a repeat does nothing and gets the same answer
+	Needs Permission // empty for what only the program itself does
+	Kind  string     // of the journal's entry
+	In    any        // what was asked, held against the limits that its tags state; nil for nothing
+	Out   any        // pointer to the answer that is kept for a repeat; nil for none
+}
+
+// check refuses what the person may not do, and what was asked beyond its limits.
+func (j Job) check() error {
+	if !j.By.May(j.Needs) {
+		return Refusedf("your account may not do that")
+	}
+	return within(j.In)
+}
+
+// Write does a piece of work once: in one transaction, with a journal entry, and
+// with its answer kept for a repeat of the key. f looks at the school as it is before the
+// write. The ledger, the pages and the days in memory follow when it is safely stored.
+func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) error) error {
+	if err := j.check(); err != nil {
+		return err
+	}
+	o.writing.Lock()
+	defer o.writing.Unlock()
+	if j.Key != "" {
+		done, err := store.Answered(ctx, o.store.Read(), j.Key)
+		if err != nil {
+			return err
+		}
+		if done != nil {
+			return repeat(done, j.Kind, j.Out)
+		}
+	}
+	tx := &Tx{Person: j.By, Now: o.clock.Now()}
+	if j.By.at != 0 {
+		tx.Now = j.By.at
+	}
+	err := o.store.Write(ctx, func(inner *sqlx.Tx) error {
+		tx.Tx = inner
+		entry := store.Journal{Known: tx.Now, Kind: j.Kind}
+		if j.By.Account != 0 {
+			entry.Account = &j.By.Account
+		}
+		if j.Key != "" {
+			entry.Key = &j.Key
+		}
+		stored, err := store.AddJournal(ctx, inner, entry)
+		if err != nil {
+			return err
+		}
+		tx.Entry = stored.ID
+		if err := o.Read(func(v Snapshot) error { return f(tx, v) }); err != nil {
+			return err
+		}
+		if j.Key == "" || j.Out == nil {
+			return nil
+		}
+		text, err := json.Marshal(j.Out)
+		if err != nil {
+			return err
+		}
+		return store.SetAnswer(ctx, inner, tx.Entry, string(text))
+	})
+	if err != nil {
+		return err
+	}
+	o.follow(tx)
+	if !tx.Untold {
+		o.listeners.tell(Event{tx.Entry, j.Kind, tx.Scope})
+	}
+	return nil
+}
+
+// WriteOn does a piece of work on a date: a write that looks at the school and at what
+// is known of that day so far.
+func (o *Office) WriteOn(ctx context.Context, date day.Date, j Job, f func(tx *Tx, v Snapshot, x *Day) error) error {
+	return o.Write(ctx, j, func(tx *Tx, v Snapshot) error {
+		x, err := v.Day(ctx, date)
+		if err != nil {
+			return err
+		}
+		return f(tx, v, x)
+	})
+}
+
+// WriteToday does a piece of work on the present day.
+func (o *Office) WriteToday(ctx context.Context, j Job, f func(tx *Tx, v Snapshot, x *Day) error) error {
+	return o.Write(ctx, j, func(tx *Tx, v Snapshot) error {
+		x, err := v.Day(ctx, tx.Now.Date())
+		if err != nil {
+			return err
+		}
+		return f(tx, v, x)
+	})
+}
+
+// repeat answers a key that was used before.
+func repeat(done *store.Journal, kind string, answer any) error {
+	if done.Kind != kind {
+		return Conflictf("this key was used for something else: %s", done.Kind)
+	}
+	if answer == nil || done.Answer == nil {
+		return nil
+	}
+	return json.Unmarshal([]byte(*done.Answer), answer)
+}
+
+// follow brings what is kept in memory into line with a stored write.
+func (o *Office) follow(tx *Tx) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	for _, m := range tx.marks {
+		// A mark that the ledger can't hold was refused before it was stored.
+		_ = setInLedger(o.ledger, o.school, o.codes, store.LedgerMark{Date: m.Date, Slot: m.Slot, StudentID: m.StudentID,
+			ClassID: m.ClassID, Code: m.Code, AwayFrom: m.AwayFrom, AwayTo: m.AwayTo})
+	}
+	if tx.settings != nil {
+		o.settings = *tx.settings
+	}
+	if !tx.KeepDays {
+		o.days = map[day.Date]*Day{}
+	}
+}
