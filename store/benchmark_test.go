@@ -80,7 +80,7 @@ func BenchmarkOneChange(b *testing.B) {
 	ledger, panel := panelOfShipped(b)
 	mark := absence.Mark{}
 	for n := 0; b.Loop(); n++ {
-		mark.Code = n % len(ledger.Codes().Codes)
+		mark.Code = n % len(ledger.Codes(0).Codes)
 		if err := ledger.Set(n%ledger.Len(), n%190, n%6, mark); err != nil {
 			b.Fatal(err)
 		}
@@ -126,7 +126,7 @@ func bigSchool(b *testing.B, codes *policy.CodeSet, students, days, slots int) (
 	r := rand.New(rand.NewPCG(1, 2))
 	chosen := []string{"X", "M", "U", "N"}
 	for n := range students {
-		i := ledger.AddStudent(absence.Student{ID: fmt.Sprint(n), To: absence.NoEnd, ShareHere: policy.NewFraction(1, 1), ShareElsewhere: policy.NewFraction(0, 1)})
+		i := ledger.AddStudent(absence.Student{ID: fmt.Sprint(n), Enrolled: []day.Dates{day.Always}, ShareHere: policy.NewFraction(1, 1), ShareElsewhere: policy.NewFraction(0, 1)})
 		for d := range days {
 			whole := r.IntN(18) == 0
 			for k := range slots {

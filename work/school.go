@@ -72,7 +72,7 @@ func newSchool(rows store.School) (*School, error) {
 		s.courses[c.ID] = c
 	}
 	for _, r := range rows.Slots {
-		s.schedules[r.StudentID] = append(s.schedules[r.StudentID], absence.ScheduleRow{Slot: r.Slot, Weekday: r.Weekday})
+		s.schedules[r.StudentID] = append(s.schedules[r.StudentID], absence.ScheduleRow{Slot: r.Slot, Weekday: r.Weekday, On: day.Always})
 	}
 	return s, s.makeCalendar()
 }
@@ -112,11 +112,11 @@ func (s *School) ledgerStudent(st store.Student) absence.Student {
 	if err != nil {
 		elsewhere = policy.NewFraction(0, 1)
 	}
-	to := absence.NoEnd
+	enrolled := day.Since(st.EnrolledFrom)
 	if st.EnrolledTo != nil {
-		to = *st.EnrolledTo
+		enrolled.To = *st.EnrolledTo
 	}
-	return absence.Student{ID: st.SourcedID, From: st.EnrolledFrom, To: to, ShareHere: here, ShareElsewhere: elsewhere, Schedule: s.schedules[st.ID]}
+	return absence.Student{ID: st.SourcedID, Enrolled: []day.Dates{enrolled}, ShareHere: here, ShareElsewhere: elsewhere, Schedule: s.schedules[st.ID]}
 }
 
 // cell finds a mark's place in the ledger.

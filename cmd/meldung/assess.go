@@ -38,7 +38,8 @@ func assessCommand() *cobra.Command {
 		Long: `Measure the absence in a folder of CSV files by a policy.
 
 The folder --in holds calendar.csv, slots.csv, students.csv, marks.csv and, where
-students have schedules of their own, schedule.csv. students.csv, triggers.csv and
+they are needed, enrolments.csv (who left and came back), shares.csv (shares of full
+time that changed) and schedule.csv (who is not due in all slots). students.csv, triggers.csv and
 steps.csv are written to the folder --out. Where anything is wrong it is told by
 file and line, nothing is written, and the command ends with 2.`,
 		RunE: func(*cobra.Command, []string) error { return runAssess(policyName, asAt, in, out) },

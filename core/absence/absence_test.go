@@ -64,7 +64,7 @@ func whole() (policy.Fraction, policy.Fraction) {
 
 func student(id string) absence.Student {
 	here, elsewhere := whole()
-	return absence.Student{ID: id, To: absence.NoEnd, ShareHere: here, ShareElsewhere: elsewhere}
+	return absence.Student{ID: id, Enrolled: []day.Dates{day.Always}, ShareHere: here, ShareElsewhere: elsewhere}
 }
 
 func base(unit policy.Unit) *policy.Policy {
@@ -179,7 +179,7 @@ func TestFullDaysOfAPartTimeStudent(t *testing.T) {
 	l := absence.NewLedger(calendar(t, 7, long), plain)
 	s := student("part")
 	s.ShareHere, s.ShareElsewhere = policy.NewFraction(1, 2), policy.NewFraction(1, 2)
-	s.Schedule = []absence.ScheduleRow{{Slot: "1"}}
+	s.Schedule = []absence.ScheduleRow{{Slot: "1", On: day.Always}}
 	i := l.AddStudent(s)
 	for d := range 7 {
 		put(t, l, i, d, "U")
@@ -311,7 +311,7 @@ func TestFiguresHoldTogether(t *testing.T) {
 func TestLedgerRefusesAMarkWhereNobodyIsDue(t *testing.T) {
 	l := absence.NewLedger(calendar(t, 5, twoLessons), plain)
 	s := student("a")
-	s.From, s.Schedule = day.MustDate("2025-09-02"), []absence.ScheduleRow{{Slot: "1", Weekday: 3}}
+	s.Enrolled, s.Schedule = []day.Dates{day.Since(day.MustDate("2025-09-02"))}, []absence.ScheduleRow{{Slot: "1", Weekday: 3, On: day.Always}}
 	i := l.AddStudent(s)
 	mark := absence.Mark{}
 	assert.Error(t, l.Set(i, 0, 1, mark), "before enrolment")

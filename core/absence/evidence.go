@@ -51,7 +51,7 @@ func (m *Measure) Days(i int, span Span) []DayEvidence {
 	r := &m.ledger.rows[i]
 	var out []DayEvidence
 	var t tally
-	for d := max(span.From, r.lo); d <= min(span.To, r.hi); d++ {
+	for d := range r.within(span) {
 		m.day(&t, r, d)
 		charged, full := m.charge(&t, r, d)
 		e := DayEvidence{
@@ -64,7 +64,7 @@ func (m *Measure) Days(i int, span Span) []DayEvidence {
 			e.AbsentFrom = m.absentFrom[t.due]
 		}
 		m.eachMark(r, d, func(s *countedSlot, k cell, det detail) {
-			rule := &m.rules[k.code()]
+			rule := m.rule(d, k)
 			missed, _, _ := missedOf(rule, &s.slot, det.from, det.to)
 			due := s.minutes
 			if rule.code.Counts == policy.Void {
@@ -128,27 +128,36 @@ type Reason struct {
 }
 
 // Reasons adds up what the given students missed over a span by the code it was
-// missed with, most minutes first, then in the order of the code set. The minutes
+// missed with, most minutes first, then in the order of the code sets. The minutes
 // add up to those missed in all.
 func (m *Measure) Reasons(students []int, span Span) []Reason {
-	byCode := make([]Reason, len(m.rules))
-	for k := range byCode {
-		byCode[k].Code = m.rules[k].code
+	var all []Reason
+	place := map[policy.Code]int{}
+	for _, rules := range m.rules {
+		for _, rule := range rules {
+			if _, known := place[rule.code]; !known {
+				place[rule.code] = len(all)
+				all = append(all, Reason{Code: rule.code})
+			}
+		}
 	}
 	var s stretch
 	for _, i := range students {
 		r := &m.ledger.rows[i]
 		m.stretch(&s, r, span)
 		for k := range s.events {
-			m.eachMark(r, s.events[k].day, func(slot *countedSlot, c cell, det detail) {
-				if missed, _, _ := missedOf(&m.rules[c.code()], &slot.slot, det.from, det.to); missed > 0 {
-					byCode[c.code()].Minutes += missed
-					byCode[c.code()].Marks++
+			d := s.events[k].day
+			m.eachMark(r, d, func(slot *countedSlot, c cell, det detail) {
+				rule := m.rule(d, c)
+				if missed, _, _ := missedOf(rule, &slot.slot, det.from, det.to); missed > 0 {
+					of := &all[place[rule.code]]
+					of.Minutes += missed
+					of.Marks++
 				}
 			})
 		}
 	}
-	out := slices.DeleteFunc(byCode, func(r Reason) bool { return r.Marks == 0 })
+	out := slices.DeleteFunc(all, func(r Reason) bool { return r.Marks == 0 })
 	slices.SortStableFunc(out, func(a, b Reason) int { return b.Minutes - a.Minutes })
 	return out
 }

@@ -6,34 +6,71 @@ package absence
 
 import (
 	"fmt"
-	"math"
+	"iter"
+	"maps"
+	"slices"
 
 	"meldung/core/day"
 	"meldung/core/policy"
 )
 
-// NoEnd is the enrolment end of a student who has not left.
-const NoEnd = day.Date(math.MaxInt32)
-
 // ScheduleRow says that a student is due in a slot on a weekday (1 = Monday …
-// 7), or on every day where Weekday is 0.
+// 7), or on every day where Weekday is 0, on some dates.
 type ScheduleRow struct {
 	Slot    string
 	Weekday int
+	On      day.Dates
+}
+
+// Shares are the parts of full time that a student spends here and elsewhere, on some
+// dates.
+type Shares struct {
+	Here, Elsewhere policy.Fraction
+	On              day.Dates
 }
 
 // Student is what the ledger needs to know of a student.
 type Student struct {
 	ID             string
-	From, To       day.Date // enrolment, both inclusive
+	Enrolled       []day.Dates // in order, none overlapping another
 	ShareHere      policy.Fraction
 	ShareElsewhere policy.Fraction
-	Schedule       []ScheduleRow // nil: due in every slot
+	Shares         []Shares      // in place of the two before on their dates; of several the last
+	Schedule       []ScheduleRow // nil: due in every slot; else in those of the rows that hold on the date
+}
+
+// EnrolledOn reports whether the student is on the roll on a date.
+func (s Student) EnrolledOn(d day.Date) bool {
+	return slices.ContainsFunc(s.Enrolled, func(e day.Dates) bool { return e.Has(d) })
+}
+
+// DueIn reports whether the student is due in a slot on a date by the own schedule.
+func (s Student) DueIn(slot string, d day.Date) bool {
+	return s.Schedule == nil || slices.ContainsFunc(s.Schedule, func(r ScheduleRow) bool {
+		return r.Slot == slot && (r.Weekday == 0 || r.Weekday == d.Weekday()) && r.On.Has(d)
+	})
+}
+
+// SharesOn returns the student's shares of full time on a date.
+func (s Student) SharesOn(d day.Date) (here, elsewhere policy.Fraction) {
+	here, elsewhere = s.ShareHere, s.ShareElsewhere
+	for _, x := range s.Shares {
+		if x.On.Has(d) {
+			here, elsewhere = x.Here, x.Elsewhere
+		}
+	}
+	return here, elsewhere
+}
+
+// CodesFrom is a code set with the date from which it holds.
+type CodesFrom struct {
+	From day.Date
+	Set  *policy.CodeSet
 }
 
 // Mark is what a register says of one student in one slot.
 type Mark struct {
-	Code     int // place in the ledger's code set
+	Code     int // place in the code set of the day
 	From, To day.Minute
 	Class    string
 }
@@ -53,27 +90,47 @@ type detail struct {
 
 type row struct {
 	student Student
-	share   policy.Fraction // here and elsewhere, of full time
-	lo, hi  int             // open days within enrolment: [lo, hi]
+	stays   []Span // open days within enrolment, in order
 	cells   []cell
 	details []detail    // times and classes; a place given up is not used again
-	due     [][7][]bool // by pattern, weekday and position; nil: always due
+	due     []dueOver   // in order, over every open day; nil: always due
+	shares  []shareOver // in order, over every open day
+}
+
+// dueOver are the slots in which a student is due over a span.
+type dueOver struct {
+	to    int         // the last open day
+	slots [][7][]bool // by pattern, weekday and position
+}
+
+// shareOver is a student's share of full time, here and elsewhere, over a span.
+type shareOver struct {
+	to    int // the last open day
+	share policy.Fraction
 }
 
 // Ledger holds the marks of one school year. Cells are laid out by student, then
 // day, then slot in time order. It is not safe for use while it is changed.
 type Ledger struct {
 	cal     *day.Calendar
-	codes   *policy.CodeSet
-	offset  []int32 // first cell of each open day; one more at the end
-	pattern []int16 // pattern of each open day
+	sets    []*policy.CodeSet // in the order in which they hold
+	set     []uint8           // of each open day
+	offset  []int32           // first cell of each open day; one more at the end
+	pattern []int16           // pattern of each open day
 	rows    []row
 	place   map[string]int
 }
 
-// NewLedger returns an empty ledger for the year, with codes of the given set.
-func NewLedger(cal *day.Calendar, codes *policy.CodeSet) *Ledger {
-	l := &Ledger{cal: cal, codes: codes, place: map[string]int{}}
+// NewLedger returns an empty ledger for the year, with codes of the given set, and of each
+// later one from its date on; these are in the order of their dates.
+func NewLedger(cal *day.Calendar, codes *policy.CodeSet, later ...CodesFrom) *Ledger {
+	l := &Ledger{cal: cal, sets: []*policy.CodeSet{codes}, set: make([]uint8, cal.Days()), place: map[string]int{}}
+	for n, c := range later {
+		l.sets = append(l.sets, c.Set)
+		for d := cal.From(c.From); d < cal.Days(); d++ {
+			l.set[d] = uint8(n + 1)
+		}
+	}
 	number := map[*day.Pattern]int16{}
 	for i, p := range cal.Patterns() {
 		number[p] = int16(i)
@@ -92,8 +149,8 @@ func NewLedger(cal *day.Calendar, codes *policy.CodeSet) *Ledger {
 // Calendar returns the ledger's school year.
 func (l *Ledger) Calendar() *day.Calendar { return l.cal }
 
-// Codes returns the ledger's code set.
-func (l *Ledger) Codes() *policy.CodeSet { return l.codes }
+// Codes returns the code set that holds on the d-th open day.
+func (l *Ledger) Codes(d int) *policy.CodeSet { return l.sets[l.set[d]] }
 
 // Len returns the number of students.
 func (l *Ledger) Len() int { return len(l.rows) }
@@ -117,16 +174,54 @@ func (l *Ledger) AddStudent(s Student) int {
 		l.rows = append(l.rows, row{cells: make([]cell, l.offset[len(l.offset)-1])})
 	}
 	r := &l.rows[i]
-	r.student, r.share = s, s.ShareHere.Add(s.ShareElsewhere)
-	r.lo, r.hi = l.cal.From(s.From), l.cal.UpTo(s.To)
-	r.due = nil
-	if s.Schedule != nil {
-		r.due = l.schedule(s.Schedule)
+	r.student, r.stays, r.due, r.shares = s, nil, nil, nil
+	for _, e := range s.Enrolled {
+		if stay := (Span{l.cal.From(e.From), l.cal.UpTo(e.To)}); stay.From <= stay.To {
+			r.stays = append(r.stays, stay)
+		}
 	}
+	changes := map[day.Date]bool{day.NoStart: true}
+	for _, x := range s.Shares {
+		change(changes, x.On)
+	}
+	l.each(changes, func(d day.Date, to int) {
+		here, elsewhere := s.SharesOn(d)
+		r.shares = append(r.shares, shareOver{to, here.Add(elsewhere)})
+	})
+	if s.Schedule == nil {
+		return i
+	}
+	changes = map[day.Date]bool{day.NoStart: true}
+	for _, x := range s.Schedule {
+		change(changes, x.On)
+	}
+	l.each(changes, func(d day.Date, to int) { r.due = append(r.due, dueOver{to, l.schedule(s.Schedule, d)}) })
 	return i
 }
 
-func (l *Ledger) schedule(rows []ScheduleRow) [][7][]bool {
+// change notes where something that holds on some dates begins, and the date after its end.
+func change(changes map[day.Date]bool, on day.Dates) {
+	changes[on.From] = true
+	if on.To != day.NoEnd {
+		changes[on.To+1] = true
+	}
+}
+
+// each parts the open days at the given dates: it yields each date with the last open day
+// before the next.
+func (l *Ledger) each(changes map[day.Date]bool, yield func(d day.Date, to int)) {
+	dates := slices.Sorted(maps.Keys(changes))
+	for n, d := range dates {
+		to := l.cal.Days() - 1
+		if n+1 < len(dates) {
+			to = l.cal.UpTo(dates[n+1] - 1)
+		}
+		yield(d, to)
+	}
+}
+
+// schedule returns the slots in which rows that hold on a date have a student due.
+func (l *Ledger) schedule(rows []ScheduleRow, on day.Date) [][7][]bool {
 	due := make([][7][]bool, len(l.cal.Patterns()))
 	for n, p := range l.cal.Patterns() {
 		for w := range 7 {
@@ -134,7 +229,7 @@ func (l *Ledger) schedule(rows []ScheduleRow) [][7][]bool {
 		}
 		for _, r := range rows {
 			pos, ok := p.Position(r.Slot)
-			if !ok {
+			if !ok || !r.On.Has(on) {
 				continue
 			}
 			for w := range 7 {
@@ -147,19 +242,55 @@ func (l *Ledger) schedule(rows []ScheduleRow) [][7][]bool {
 	return due
 }
 
+// dueOn returns the slots in which the student is due on the d-th open day, by position;
+// nil where in all.
+func (l *Ledger) dueOn(r *row, d int) []bool {
+	for n := range r.due {
+		if d <= r.due[n].to {
+			return r.due[n].slots[l.pattern[d]][l.cal.Day(d).Date.Weekday()-1]
+		}
+	}
+	return nil
+}
+
+// shareOn returns the student's share of full time on the d-th open day.
+func (r *row) shareOn(d int) policy.Fraction {
+	for n := range r.shares {
+		if d <= r.shares[n].to {
+			return r.shares[n].share
+		}
+	}
+	return policy.Fraction{}
+}
+
+// within returns the open days of a span on which the student is enrolled.
+func (r *row) within(span Span) iter.Seq[int] {
+	return func(yield func(int) bool) {
+		for _, stay := range r.stays {
+			for d := max(span.From, stay.From); d <= min(span.To, stay.To); d++ {
+				if !yield(d) {
+					return
+				}
+			}
+		}
+	}
+}
+
 // Due reports whether the student is due in the slot at this position of the
 // d-th open day.
 func (l *Ledger) Due(i, d, pos int) bool {
-	r := &l.rows[i]
-	return d >= r.lo && d <= r.hi && l.onSchedule(r, d, pos)
+	return l.Enrolled(i, d) && l.onSchedule(&l.rows[i], d, pos)
 }
 
 func (l *Ledger) onSchedule(r *row, d, pos int) bool {
-	return r.due == nil || r.due[l.pattern[d]][l.cal.Day(d).Date.Weekday()-1][pos]
+	due := l.dueOn(r, d)
+	return due == nil || due[pos]
 }
 
 // Enrolled reports whether the student is on the roll on the d-th open day.
-func (l *Ledger) Enrolled(i, d int) bool { return d >= l.rows[i].lo && d <= l.rows[i].hi }
+func (l *Ledger) Enrolled(i, d int) bool {
+	return slices.ContainsFunc(l.rows[i].stays, func(s Span) bool { return d >= s.From && d <= s.To })
+}
 
 // Set stores the mark of a student for a slot, replacing the one before. It
 // refuses a slot in which the student is not due and a code outside the set.
@@ -170,13 +301,14 @@ func (l *Ledger) Set(i, d, pos int, m Mark) error {
 	if !l.Due(i, d, pos) {
 		return fmt.Errorf("student %s is not due on %s in slot %s", l.rows[i].student.ID, l.cal.Day(d).Date, l.cal.Day(d).Pattern.Slots[pos].Name)
 	}
-	if m.Code < 0 || m.Code >= len(l.codes.Codes) {
+	codes := l.Codes(d).Codes
+	if m.Code < 0 || m.Code >= len(codes) {
 		return fmt.Errorf("code number %d is not in the set", m.Code)
 	}
 	r := &l.rows[i]
 	at := l.offset[d] + int32(pos)
 	r.cells[at] = cell(m.Code + 1)
-	if !m.From.IsZero() || !m.To.IsZero() || (m.Class != "" && l.codes.Codes[m.Code].Late) {
+	if !m.From.IsZero() || !m.To.IsZero() || (m.Class != "" && codes[m.Code].Late) {
 		r.details = append(r.details, detail{m.From, m.To, m.Class})
 		r.cells[at] |= cell(len(r.details)) << 8
 	}

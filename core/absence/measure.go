@@ -133,13 +133,13 @@ func (m *Measure) absentDays(s *stretch) (excused, unexcused int) {
 // toCome counts the units after the d-th open day, within enrolment.
 func (m *Measure) toCome(r *row, d int) int {
 	n := 0
-	for d = max(d+1, r.lo); d <= r.hi; d++ {
+	for d := range r.within(Span{d + 1, m.ledger.cal.Days() - 1}) {
 		slots := m.counted[m.ledger.pattern[d]]
 		due := len(slots)
-		if r.due != nil {
+		if on := m.ledger.dueOn(r, d); on != nil {
 			due = 0
 			for _, s := range slots {
-				if m.ledger.onSchedule(r, d, s.pos) {
+				if on[s.pos] {
 					due++
 				}
 			}

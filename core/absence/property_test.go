@@ -137,7 +137,7 @@ func TestAGroupsPartsAddUpToIt(t *testing.T) {
 func TestAverageDailyAttendanceAndMembership(t *testing.T) {
 	l := absence.NewLedger(calendar(t, 2, twoLessons), plain)
 	late := student("c")
-	late.From = day.MustDate("2025-09-02")
+	late.Enrolled = []day.Dates{day.Since(day.MustDate("2025-09-02"))}
 	for i, s := range []absence.Student{student("a"), student("b"), late} {
 		l.AddStudent(s)
 		put(t, l, i, 1, "P", "P", "P")
@@ -159,7 +159,7 @@ func TestAverageDailyAttendanceAndMembership(t *testing.T) {
 func TestBothBasesOfAPartTimeStudent(t *testing.T) {
 	l := absence.NewLedger(calendar(t, 4, twoLessons), plain)
 	s := student("part")
-	s.ShareHere, s.ShareElsewhere, s.Schedule = policy.NewFraction(1, 2), policy.NewFraction(1, 2), []absence.ScheduleRow{{Slot: "1"}}
+	s.ShareHere, s.ShareElsewhere, s.Schedule = policy.NewFraction(1, 2), policy.NewFraction(1, 2), []absence.ScheduleRow{{Slot: "1", On: day.Always}}
 	i := l.AddStudent(s)
 	put(t, l, i, 0, "", "U")
 	for d, code := range []string{"U", "M", "P", "L"} {

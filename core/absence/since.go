@@ -8,7 +8,7 @@ func (m *Measure) BandSince(i, asAt, band int) (since int, ok bool) {
 	r := &m.ledger.rows[i]
 	var one stretch
 	absent, possible := 0, 0
-	for d := max(0, r.lo); d <= min(asAt, r.hi); d++ {
+	for d := range r.within(Span{0, asAt}) {
 		m.stretch(&one, r, Span{d, d})
 		f := m.sums(&one, r)
 		absent, possible = absent+f.Absent, possible+f.Possible

@@ -73,24 +73,16 @@ type countedSlot struct {
 // counting is a choice of slots made ready for one ledger: it adds up days.
 type counting struct {
 	ledger  *Ledger
-	rules   []codeRule
-	plain   [256]bool       // by the cell of a mark without times or class: plain presence
+	rules   [][]codeRule    // by code set and code
+	plain   [][256]bool     // by code set and the cell of a mark without times or class: plain presence
 	counted [][]countedSlot // by pattern, in time order
 	full    []int           // by pattern: minutes of its counted slots
 }
 
 func newCounting(l *Ledger, p *policy.Policy) *counting {
-	c := &counting{ledger: l, rules: make([]codeRule, len(l.codes.Codes))}
-	for i, code := range l.codes.Codes {
-		r := codeRule{code: code, absent: code.Counts.Absent(), minute: policy.SideUnexcused}
-		if code.Side() == policy.Excused {
-			r.minute = policy.SideExcusedNonmedical
-			if code.Medical {
-				r.minute = policy.SideMedical
-			}
-		}
-		c.rules[i] = r
-		c.plain[i+1] = !code.Late && (code.Counts == policy.Attended || code.Counts == policy.Activity)
+	c := &counting{ledger: l, plain: make([][256]bool, len(l.sets))}
+	for set := range l.sets {
+		c.addRules(set)
 	}
 	for _, pattern := range l.cal.Patterns() {
 		var slots []countedSlot
@@ -106,6 +98,27 @@ func newCounting(l *Ledger, p *policy.Policy) *counting {
 	}
 	return c
 }
+
+// addRules makes the codes of a set ready.
+func (c *counting) addRules(set int) {
+	codes := c.ledger.sets[set].Codes
+	rules := make([]codeRule, len(codes))
+	for i, code := range codes {
+		r := codeRule{code: code, absent: code.Counts.Absent(), minute: policy.SideUnexcused}
+		if code.Side() == policy.Excused {
+			r.minute = policy.SideExcusedNonmedical
+			if code.Medical {
+				r.minute = policy.SideMedical
+			}
+		}
+		rules[i] = r
+		c.plain[set][i+1] = !code.Late && (code.Counts == policy.Attended || code.Counts == policy.Activity)
+	}
+	c.rules = append(c.rules, rules)
+}
+
+// rule returns what a mark of the d-th open day counts as.
+func (c *counting) rule(d int, k cell) *codeRule { return &c.rules[c.ledger.set[d]][k.code()] }
 
 // missedOf returns the minutes of [slot.Start, slot.End) that a mark misses,
 // with the bounds of the absence cut to the slot.
@@ -132,10 +145,8 @@ func (c *counting) day(t *tally, r *row, d int) {
 	l := c.ledger
 	p := l.pattern[d]
 	cells := r.cells[l.offset[d]:l.offset[d+1]]
-	var due []bool
-	if r.due != nil {
-		due = r.due[p][l.cal.Day(d).Date.Weekday()-1]
-	}
+	due := l.dueOn(r, d)
+	plain := &c.plain[l.set[d]]
 	counted := c.counted[p]
 	for n := range counted {
 		s := &counted[n]
@@ -146,11 +157,11 @@ func (c *counting) day(t *tally, r *row, d int) {
 		switch {
 		case !k.marked():
 			t.unmarked++
-		case k <= 0xff && c.plain[k]:
+		case k <= 0xff && plain[k]:
 			t.due += int32(s.minutes)
 			t.possible++
 		default:
-			c.mark(t, &c.rules[k.code()], s, r.detail(k))
+			c.mark(t, c.rule(d, k), s, r.detail(k))
 		}
 	}
 }
@@ -200,7 +211,7 @@ type stretch struct {
 // stretch adds up one student's span. It writes over s and keeps its memory.
 func (c *counting) stretch(s *stretch, r *row, span Span) {
 	*s = stretch{last: span.To, events: s.events[:0]}
-	for d := max(span.From, r.lo); d <= min(span.To, r.hi); d++ {
+	for d := range r.within(span) {
 		var t tally
 		c.day(&t, r, d)
 		s.enrolledDays++
@@ -272,7 +283,7 @@ func (c *counting) fullDay(t *tally, r *row, d int) (bySide, bool) {
 	if missed == 0 || missed < int(t.due) || t.timed || t.void > 0 || t.unmarked > 0 {
 		return t.missed, false
 	}
-	n := int32(max(r.share.RoundTimes(c.full[c.ledger.pattern[d]]), missed))
+	n := int32(max(r.shareOn(d).RoundTimes(c.full[c.ledger.pattern[d]]), missed))
 	switch {
 	case t.missed.unexcused > 0:
 		return bySide{unexcused: n}, true

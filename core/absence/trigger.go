@@ -214,7 +214,7 @@ func (c *runCounter) reset() { c.unit(false, 0) }
 
 func (m *Measure) runSlots(c *runCounter, t *policy.Trigger, r *row, d int) {
 	m.eachMark(r, d, func(s *countedSlot, k cell, det detail) {
-		rule := &m.rules[k.code()]
+		rule := m.rule(d, k)
 		if rule.code.Counts == policy.Void {
 			return
 		}
@@ -301,7 +301,7 @@ type lateMark struct {
 func (m *Measure) latesOn(r *row, d int) []lateMark {
 	var out []lateMark
 	m.eachMark(r, d, func(s *countedSlot, k cell, det detail) {
-		if m.rules[k.code()].code.Late {
+		if m.rule(d, k).code.Late {
 			out = append(out, lateMark{s.pos, s.slot.Name, det.class})
 		}
 	})

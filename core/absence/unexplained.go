@@ -14,12 +14,12 @@ type UnexplainedDay struct {
 func (l *Ledger) UnexplainedDays(i, asAt int) []UnexplainedDay {
 	r := &l.rows[i]
 	var out []UnexplainedDay
-	for d := max(0, r.lo); d <= min(asAt, r.hi); d++ {
+	for d := range r.within(Span{0, asAt}) {
 		var slots []int
-		first := l.offset[d]
+		first, codes := l.offset[d], l.Codes(d).Codes
 		for at := first; at < l.offset[d+1]; at++ {
 			pos := int(at - first)
-			if c := r.cells[at]; c.marked() && l.codes.Codes[c.code()].Unexplained && l.onSchedule(r, d, pos) {
+			if c := r.cells[at]; c.marked() && codes[c.code()].Unexplained && l.onSchedule(r, d, pos) {
 				slots = append(slots, pos)
 			}
 		}

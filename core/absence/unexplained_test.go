@@ -17,7 +17,7 @@ import (
 func twelve(t testing.TB, marks ...string) *absence.Ledger {
 	cal := calendar(t, 12, twoLessons)
 	l := absence.NewLedger(cal, plain)
-	l.AddStudent(absence.Student{ID: "a", From: 0, To: absence.NoEnd, ShareHere: policy.NewFraction(1, 1)})
+	l.AddStudent(absence.Student{ID: "a", Enrolled: []day.Dates{day.Always}, ShareHere: policy.NewFraction(1, 1)})
 	for d, m := range marks {
 		for pos := range m {
 			if code, ok := plain.Index(m[pos : pos+1]); ok {
@@ -38,7 +38,7 @@ func TestUnexplainedDays(t *testing.T) {
 		require.NoError(t, l.Set(0, 1, pos, absence.Mark{Code: index}))
 	}
 	assert.Len(t, l.UnexplainedDays(0, 5), 2, "a reason takes it off the list")
-	l.AddStudent(absence.Student{ID: "a", From: day.MustDate("2025-09-04"), To: absence.NoEnd, ShareHere: policy.NewFraction(1, 1)})
+	l.AddStudent(absence.Student{ID: "a", Enrolled: []day.Dates{day.Since(day.MustDate("2025-09-04"))}, ShareHere: policy.NewFraction(1, 1)})
 	assert.Len(t, l.UnexplainedDays(0, 5), 1, "only while enrolled")
 }
 

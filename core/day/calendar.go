@@ -2,6 +2,7 @@ package day
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 )
 
@@ -54,10 +55,21 @@ func (s Slot) Label() string {
 	return "lesson " + s.Name
 }
 
-// Pattern is a bell schedule: its slots in time order.
+// Pattern is a bell schedule: its slots in time order. One that has changed is several
+// patterns of one name, each with the date from which it holds until the next does.
 type Pattern struct {
 	Name  string
+	Since Date // 0 for the first
 	Slots []Slot
+}
+
+// Version names the pattern apart from others of its name: "normal", and from a change on
+// "normal from 2026-03-02".
+func (p *Pattern) Version() string {
+	if p.Since == 0 {
+		return p.Name
+	}
+	return p.Name + " from " + p.Since.String()
 }
 
 // Position returns the place of the named slot in the pattern.
@@ -109,22 +121,24 @@ type Calendar struct {
 	last     Date
 }
 
-// NewCalendar builds the calendar of a school year. Slots are put in time order.
-// It refuses a date given twice, a pattern that does not exist and no rows at all.
+// NewCalendar builds the calendar of a school year. Slots are put in time order, and each
+// date has the version of its pattern that held on it. It refuses a date given twice, a
+// pattern that does not exist on a date and no rows at all.
 func NewCalendar(patterns []Pattern, rows []Row) (*Calendar, error) {
 	if len(rows) == 0 {
 		return nil, fmt.Errorf("a calendar needs at least one date")
 	}
 	c := &Calendar{}
-	byName := map[string]*Pattern{}
+	versions := map[string][]*Pattern{}
 	for i := range patterns {
 		p := patterns[i]
 		p.Slots = append([]Slot(nil), p.Slots...)
 		sort.SliceStable(p.Slots, func(a, b int) bool { return p.Slots[a].Start.Before(p.Slots[b].Start) })
-		if byName[p.Name] != nil || p.Name == Closed {
-			return nil, fmt.Errorf("day pattern %q can't be named so, or is there twice", p.Name)
+		twice := slices.ContainsFunc(versions[p.Name], func(o *Pattern) bool { return o.Since == p.Since })
+		if twice || p.Name == Closed {
+			return nil, fmt.Errorf("day pattern %q can't be named so, or is there twice", p.Version())
 		}
-		byName[p.Name] = &p
+		versions[p.Name] = append(versions[p.Name], &p)
 		c.patterns = append(c.patterns, &p)
 	}
 	sorted := append([]Row(nil), rows...)
@@ -138,7 +152,7 @@ func NewCalendar(patterns []Pattern, rows []Row) (*Calendar, error) {
 		if r.Pattern == Closed {
 			continue
 		}
-		p := byName[r.Pattern]
+		p := heldOn(versions[r.Pattern], r.Date)
 		if p == nil {
 			return nil, fmt.Errorf("%s has the day pattern %q, which does not exist", r.Date, r.Pattern)
 		}
@@ -151,6 +165,17 @@ func NewCalendar(patterns []Pattern, rows []Row) (*Calendar, error) {
 	return c, nil
 }
 
+// heldOn returns the version of a pattern that held on a date; nil where none did.
+func heldOn(versions []*Pattern, d Date) *Pattern {
+	var held *Pattern
+	for _, p := range versions {
+		if (p.Since == 0 || p.Since <= d) && (held == nil || p.Since > held.Since) {
+			held = p
+		}
+	}
+	return held
+}
+
 // Days returns the number of open dates.
 func (c *Calendar) Days() int { return len(c.days) }
 
@@ -161,7 +186,8 @@ func (c *Calendar) Day(i int) SchoolDay { return c.days[i] }
 // with at least one open date, counted from 0.
 func (c *Calendar) Week(i int) int { return c.weeks[i] }
 
-// Patterns returns the day patterns with their slots in time order.
+// Patterns returns the day patterns, each version of one by itself, with their slots in time
+// order.
 func (c *Calendar) Patterns() []*Pattern { return c.patterns }
 
 // Span returns the first and last date of the school year.

@@ -3,6 +3,7 @@ package assess_test
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -94,9 +95,28 @@ func (c chance) student(id string, s *naiveSchool) naiveStudent {
 			st.elsewhere = c.of("", "0")
 		}
 	}
+	for _, e := range c.spans(s, 4) {
+		st.enrolments = append(st.enrolments, naiveSpan(e))
+	}
+	for _, e := range c.spans(s, 4) {
+		x := naiveShare{e.from, e.to, c.of("0.4", "0.75", "1", ""), c.of("0", "")}
+		if x.here == "0.4" {
+			x.elsewhere = c.of("0.6", "0.1")
+		}
+		st.shares = append(st.shares, x)
+	}
 	if c.once(3) {
 		for range 1 + c.IntN(3) {
-			st.schedule = append(st.schedule, naiveDue{fmt.Sprint(c.IntN(3)), c.IntN(8)})
+			due := naiveDue{slot: fmt.Sprint(c.IntN(3)), weekday: c.IntN(8)}
+			if c.once(2) && len(s.dates) > 0 {
+				due.from = s.dates[c.IntN(len(s.dates))].date
+			}
+			if c.once(2) && len(s.dates) > 0 {
+				if to := s.dates[c.IntN(len(s.dates))].date; to >= due.from {
+					due.to = to
+				}
+			}
+			st.schedule = append(st.schedule, due)
 		}
 		known := map[string]bool{}
 		for _, slots := range s.patterns {
@@ -111,6 +131,23 @@ func (c chance) student(id string, s *naiveSchool) naiveStudent {
 		}
 	}
 	return st
+}
+
+// spans draws spans in order, none overlapping, for one in so many.
+func (c chance) spans(s *naiveSchool, in int) []naiveSpan {
+	if !c.once(in) || len(s.dates) < 6 {
+		return nil
+	}
+	var ends []int
+	for range 4 {
+		ends = append(ends, c.IntN(len(s.dates)))
+	}
+	slices.Sort(ends)
+	out := []naiveSpan{{s.dates[ends[0]].date, s.dates[ends[1]].date}}
+	if ends[2] > ends[1] {
+		out = append(out, naiveSpan{s.dates[ends[2]].date, c.of(s.dates[ends[3]].date, "")})
+	}
+	return out
 }
 
 func (c chance) mark(s *naiveSchool, slot naiveSlot, often int) naiveMark {
@@ -226,7 +263,7 @@ func (s *naiveSchool) files(c chance) fstest.MapFS {
 	out := fstest.MapFS{}
 	put := func(name, header string, rows []string) {
 		c.Shuffle(len(rows), func(a, b int) {
-			if name != "students.csv" { // their order is that of the output
+			if name != "students.csv" && name != "enrolments.csv" { // the order of the output, and of the spans
 				rows[a], rows[b] = rows[b], rows[a]
 			}
 		})
@@ -245,7 +282,7 @@ func (s *naiveSchool) files(c chance) fstest.MapFS {
 		}
 	}
 	put("slots.csv", "kind,end,start,slot,day", rows)
-	var schedule []string
+	var schedule, enrolments, shares []string
 	rows = nil
 	for _, st := range s.students {
 		rows = append(rows, fmt.Sprintf("%s,\"Fenn, \"\"O\"\"\",Odd,7,7 Reef,%s,%s,%s,%s,left out", st.id, st.from, st.to, st.here, st.elsewhere))
@@ -254,12 +291,24 @@ func (s *naiveSchool) files(c chance) fstest.MapFS {
 			if due.weekday > 0 {
 				weekday = fmt.Sprint(due.weekday)
 			}
-			schedule = append(schedule, st.id+","+due.slot+","+weekday)
+			schedule = append(schedule, st.id+","+due.slot+","+weekday+","+due.from+","+due.to)
+		}
+		for _, e := range st.enrolments {
+			enrolments = append(enrolments, st.id+","+e.from+","+e.to)
+		}
+		for _, x := range st.shares {
+			shares = append(shares, strings.Join([]string{st.id, x.from, x.to, x.here, x.elsewhere}, ","))
 		}
 	}
 	put("students.csv", "student,family_name,given_name,year,form,enrolled_from,enrolled_to,share_here,share_elsewhere,house", rows)
 	if len(schedule) > 0 || c.once(2) {
-		put("schedule.csv", "student,slot,weekday", schedule)
+		put("schedule.csv", "student,slot,weekday,from,to", schedule)
+	}
+	if len(enrolments) > 0 || c.once(2) {
+		put("enrolments.csv", "student,from,to", enrolments)
+	}
+	if len(shares) > 0 || c.once(2) {
+		put("shares.csv", "student,from,to,share_here,share_elsewhere", shares)
 	}
 	rows = nil
 	for key, m := range s.marks {
@@ -306,7 +355,7 @@ func TestWhatIsWrittenIsReadAgain(t *testing.T) {
 		ledger, problems := assess.Read(s.files(c), p)
 		require.Empty(t, problems)
 		folder := fstest.MapFS{}
-		for name, text := range assess.Write(ledger, make([]assess.Person, ledger.Len())) {
+		for name, text := range assess.Write(ledger, make([]assess.Person, ledger.Len()), day.Always) {
 			folder[name] = &fstest.MapFile{Data: text}
 		}
 		again, problems := assess.Read(folder, p)

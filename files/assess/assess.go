@@ -18,23 +18,30 @@ import (
 
 // The names of the files that are read.
 const (
-	Calendar = "calendar.csv"
-	Slots    = "slots.csv"
-	Students = "students.csv"
-	Schedule = "schedule.csv" // may be missing
-	Marks    = "marks.csv"
+	Calendar   = "calendar.csv"
+	Slots      = "slots.csv"
+	Students   = "students.csv"
+	Enrolments = "enrolments.csv" // may be missing
+	Shares     = "shares.csv"     // may be missing
+	Schedule   = "schedule.csv"   // may be missing
+	Marks      = "marks.csv"
 )
+
+// order is the order of the files, in which they are read and their problems told.
+var order = []string{Calendar, Slots, Students, Enrolments, Shares, Schedule, Marks}
 
 // columns are the columns that a file must have; those of optional it may have.
 var (
 	columns = map[string][]string{
-		Calendar: {"date", "day", "term", "grading_period"},
-		Slots:    {"day", "slot", "start", "end"},
-		Students: {"student", "family_name", "given_name", "year", "form", "enrolled_from", "enrolled_to", "share_here", "share_elsewhere"},
-		Schedule: {"student", "slot"},
-		Marks:    {"student", "date", "slot", "code", "from", "to", "class"},
+		Calendar:   {"date", "day", "term", "grading_period"},
+		Slots:      {"day", "slot", "start", "end"},
+		Students:   {"student", "family_name", "given_name", "year", "form", "enrolled_from", "enrolled_to", "share_here", "share_elsewhere"},
+		Enrolments: {"student", "from", "to"},
+		Shares:     {"student", "from", "to", "share_here", "share_elsewhere"},
+		Schedule:   {"student", "slot"},
+		Marks:      {"student", "date", "slot", "code", "from", "to", "class"},
 	}
-	optional = map[string][]string{Slots: {"kind"}, Schedule: {"weekday"}}
+	optional = map[string][]string{Slots: {"kind"}, Schedule: {"weekday", "from", "to"}}
 )
 
 // Measure measures every student of a ledger by a policy and returns the tables
@@ -96,8 +103,7 @@ func reachedOn(l *absence.Ledger, t absence.Reached) string {
 
 // byFileAndLine puts problems in the order of the files, then of the lines.
 func byFileAndLine(list []table.Problem) {
-	place := map[string]int{Calendar: 0, Slots: 1, Students: 2, Schedule: 3, Marks: 4}
 	slices.SortStableFunc(list, func(a, b table.Problem) int {
-		return cmp.Or(cmp.Compare(place[a.File], place[b.File]), cmp.Compare(a.Line, b.Line))
+		return cmp.Or(cmp.Compare(slices.Index(order, a.File), slices.Index(order, b.File)), cmp.Compare(a.Line, b.Line))
 	})
 }

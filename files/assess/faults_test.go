@@ -124,6 +124,17 @@ func TestEveryFaultIsToldByFileAndLine(t *testing.T) {
 		{"a slot in no pattern", "schedule.csv", "c,1,", "c,4,", []string{`schedule.csv:2: the slot "4" is in no day pattern`}},
 		{"a weekday that is none", "schedule.csv", "c,2,3", "c,2,8", []string{`schedule.csv:3: weekday "8" is not a weekday from 1 (Monday) to 7`}},
 
+		{"a schedule that ends before it begins", "schedule.csv", "", "student,slot,weekday,from,to\nc,1,,2025-09-03,2025-09-01\nc,2,3,,\n", []string{"schedule.csv:2: to 2025-09-01 is before from 2025-09-03"}},
+		{"a schedule that holds on other dates", "schedule.csv", "", "student,slot,weekday,from,to\nc,1,,,2025-09-04\nc,2,3,2025-09-03,\n", []string{`marks.csv:6: "c" is not due in slot "1" on 2025-09-05`}},
+		{"between two enrolments", "enrolments.csv", "", "student,from,to\nc,2025-09-01,2025-09-03\nc,2025-09-08,\n", []string{`marks.csv:6: 2025-09-05 is outside the enrolment of "c"`}},
+		{"an enrolment that begins in another", "enrolments.csv", "", "student,from,to\nc,2025-09-01,2025-09-03\nc,2025-09-03,\n", []string{`enrolments.csv:3: from 2025-09-03 is not after the end of the enrolment of "c" before it`}},
+		{"an enrolment after one without an end", "enrolments.csv", "", "student,from,to\nc,2025-09-01,\nc,2026-09-01,\n", []string{`enrolments.csv:3: from 2026-09-01 is not after the end of the enrolment of "c" before it`}},
+		{"enrolments out of order", "enrolments.csv", "", "student,from,to\nc,2025-09-05,\nc,2025-09-01,2025-09-03\n", []string{`enrolments.csv:3: from 2025-09-01 is not after the end of the enrolment of "c" before it`}},
+		{"an enrolment of nobody, without a beginning, and backwards", "enrolments.csv", "", "student,from,to\nd,2025-09-01,\na,,\nb,2025-09-03,2025-09-01\n", []string{`enrolments.csv:2: the student "d" is not in students.csv`, `enrolments.csv:3: from "" is not a date`, "enrolments.csv:4: to 2025-09-01 is before from 2025-09-03"}},
+		{"shares of nobody, and too many", "shares.csv", "", "student,from,to,share_here,share_elsewhere\nd,2025-09-01,,,\na,2025-09-01,,0.7,0.5\n", []string{`shares.csv:2: the student "d" is not in students.csv`, "shares.csv:3: share_here 7/10 and share_elsewhere 1/2 are more than 1 together"}},
+		{"shares twice on a date", "shares.csv", "", "student,from,to,share_here,share_elsewhere\na,2025-09-03,2025-09-05,0.5,\na,2025-09-01,2025-09-03,0.7,\n", []string{`shares.csv:3: the shares of "a" from 2025-09-01 overlap with those from 2025-09-03`}},
+		{"shares without a beginning", "shares.csv", "", "student,from,to,share_here,share_elsewhere\na,,,0.7,\n", []string{`shares.csv:2: from "" is not a date`}},
+
 		{"an unknown student", "marks.csv", "b,2025", "B,2025", []string{`marks.csv:4: the student "B" is not in students.csv`}},
 		{"an empty student in a mark", "marks.csv", "b,2025", ",2025", []string{`marks.csv:4: the student "" is not in students.csv`}},
 		{"an unknown slot", "marks.csv", "b,2025-09-03,2", "b,2025-09-03,3", []string{`marks.csv:4: the slot "3" is in no day pattern`}},

@@ -114,7 +114,7 @@ func (r *reader) judgePlace(t *table.Table, row table.Row, m *mark, on day.Date)
 	if s == nil {
 		return true
 	}
-	if s.sure && (on < s.From || on > s.To) {
+	if s.sure && r.enrolmentFile.whole && !s.EnrolledOn(on) {
 		t.Wrong(row, "%s is outside the enrolment of %q", on, s.ID)
 		return false
 	}
@@ -126,23 +126,11 @@ func (r *reader) judgePlace(t *table.Table, row table.Row, m *mark, on day.Date)
 		t.Wrong(row, "slot %q is not in the day %q of %s", m.slot, m.date.pattern.Name, on)
 		return false
 	}
-	if r.scheduleFile.whole && s.scheduled && !s.dueBySchedule(m.slot, on.Weekday()) {
+	if r.scheduleFile.whole && s.scheduled && !s.DueIn(m.slot, on) {
 		t.Wrong(row, "%q is not due in slot %q on %s", s.ID, m.slot, on)
 		return false
 	}
 	return true
-}
-
-func (s *student) dueBySchedule(slot string, weekday int) bool {
-	if !s.listed {
-		return true
-	}
-	for _, r := range s.Schedule {
-		if r.Slot == slot && (r.Weekday == 0 || r.Weekday == weekday) {
-			return true
-		}
-	}
-	return false
 }
 
 // takenBefore reports whether a cell was taken before, and takes it.

@@ -61,11 +61,23 @@ type naiveDate struct {
 type naiveStudent struct {
 	id, from, to, here, elsewhere string
 	schedule                      []naiveDue
+	enrolments                    []naiveSpan  // in place of from and to
+	shares                        []naiveShare // in place of here and elsewhere, on their dates
 }
 
+type naiveSpan struct{ from, to string }
+
+type naiveShare struct{ from, to, here, elsewhere string }
+
 type naiveDue struct {
-	slot    string
-	weekday int
+	slot     string
+	weekday  int
+	from, to string
+}
+
+// lies reports whether a date is in a span of which either end may be open.
+func lies(date, from, to string) bool {
+	return (from == "" || date >= from) && (to == "" || date <= to)
 }
 
 type naiveMark struct {
@@ -130,7 +142,12 @@ func weekday(date string) int {
 }
 
 func (st naiveStudent) enrolled(date string) bool {
-	return date >= st.from && (st.to == "" || date <= st.to)
+	for _, e := range st.enrolments {
+		if lies(date, e.from, e.to) {
+			return true
+		}
+	}
+	return st.enrolments == nil && lies(date, st.from, st.to)
 }
 
 func (st naiveStudent) due(slot, date string) bool {
@@ -138,7 +155,7 @@ func (st naiveStudent) due(slot, date string) bool {
 		return true
 	}
 	for _, r := range st.schedule {
-		if r.slot == slot && (r.weekday == 0 || r.weekday == weekday(date)) {
+		if r.slot == slot && (r.weekday == 0 || r.weekday == weekday(date)) && lies(date, r.from, r.to) {
 			return true
 		}
 	}
@@ -273,6 +290,11 @@ func (s *naiveSchool) fullCharge(st naiveStudent, d naiveDay) (minutes int, side
 		return 0, "", false
 	}
 	here, elsewhere := st.here, st.elsewhere
+	for _, x := range st.shares {
+		if lies(d.date, x.from, x.to) {
+			here, elsewhere = x.here, x.elsewhere
+		}
+	}
 	if here == "" {
 		here = "1"
 	}

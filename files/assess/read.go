@@ -22,6 +22,8 @@ func Read(folder fs.FS, p *policy.Policy) (*absence.Ledger, []table.Problem) {
 	r.readSlots()
 	r.judgeCalendar()
 	r.readStudents()
+	r.readEnrolments()
+	r.readShares()
 	r.readSchedule()
 	ledger := r.fill()
 	r.readMarks(ledger)
@@ -57,7 +59,8 @@ type reader struct {
 	students    map[string]*student
 	roll        []*student // as they come
 
-	scheduleFile file
+	enrolmentFile file
+	scheduleFile  file
 }
 
 type calendarRow struct {
@@ -87,7 +90,8 @@ type student struct {
 	absence.Student
 	place     int  // in the ledger
 	sure      bool // enrolment is known
-	listed    bool // in the schedule
+	twice     bool // among the students
+	spans     bool // enrolment is that of the file of enrolments
 	scheduled bool // every row of the schedule is known
 	seen      []uint64
 }

@@ -11,7 +11,8 @@ import (
 
 // The values that may be empty.
 var (
-	dateOrNone    = orNone(day.ParseDate, absence.NoEnd)
+	dateOrStart   = orNone(day.ParseDate, day.NoStart)
+	dateOrEnd     = orNone(day.ParseDate, day.NoEnd)
 	minuteOrNone  = orNone(day.ParseMinute, day.Minute{})
 	weekdayOrAny  = orNone(weekdayOf, 0)
 	shareOrWhole  = orNone(share, policy.NewFraction(1, 1))
@@ -20,23 +21,20 @@ var (
 
 func (r *reader) readStudents() {
 	r.studentFile = r.scan(Students, false, func(f *file, t *table.Table, row table.Row) {
-		s := &student{Student: absence.Student{To: absence.NoEnd}, scheduled: true}
+		s := &student{scheduled: true}
 		id, named := named(t, row, "student")
 		f.whole = f.whole && named
 		s.ID = id
-		var fromOK, toOK bool
-		s.From, fromOK = value(t, row, "enrolled_from", day.ParseDate)
-		if s.To, toOK = value(t, row, "enrolled_to", dateOrNone); fromOK && toOK && s.To < s.From {
-			t.Wrong(row, "enrolled_to %s is before enrolled_from %s", s.To, s.From)
-			toOK = false
+		var enrolled day.Dates
+		if enrolled, s.sure = dates(t, row, "enrolled_from", "enrolled_to", day.ParseDate); s.sure {
+			s.Enrolled = []day.Dates{enrolled}
 		}
-		s.sure = fromOK && toOK
-		s.ShareHere, s.ShareElsewhere = shares(t, row)
+		s.ShareHere, s.ShareElsewhere, _ = shares(t, row)
 		switch before := r.students[id]; {
 		case !named:
 		case before != nil:
 			t.Wrong(row, "the student %q is there twice", id)
-			before.sure = false
+			before.sure, before.twice = false, true
 		default:
 			r.students[id] = s
 			r.roll = append(r.roll, s)
@@ -53,8 +51,66 @@ func orNone[T any](parse func(string) (T, error), none T) func(string) (T, error
 	}
 }
 
+// dates reads a first and a last date, of which the last may be empty.
+func dates(t *table.Table, row table.Row, from, to string, first func(string) (day.Date, error)) (d day.Dates, ok bool) {
+	var fromOK, toOK bool
+	d.From, fromOK = value(t, row, from, first)
+	d.To, toOK = value(t, row, to, dateOrEnd)
+	if fromOK && toOK && d.Empty() {
+		t.Wrong(row, "%s %s is before %s %s", to, d.To, from, d.From)
+		return d, false
+	}
+	return d, fromOK && toOK
+}
+
+// readEnrolments reads the spans of those who left and came back.
+func (r *reader) readEnrolments() {
+	r.enrolmentFile = r.scan(Enrolments, true, func(f *file, t *table.Table, row table.Row) {
+		s, known := r.knownStudent(t, row)
+		span, ok := dates(t, row, "from", "to", day.ParseDate)
+		f.whole = f.whole && row.Readable("student")
+		if !known {
+			return
+		}
+		if !s.spans {
+			s.spans, s.sure, s.Enrolled = true, !s.twice, nil
+		}
+		if n := len(s.Enrolled); ok && n > 0 && span.From <= s.Enrolled[n-1].To {
+			t.Wrong(row, "from %s is not after the end of the enrolment of %q before it", span.From, s.ID)
+			ok = false
+		}
+		s.sure = s.sure && ok
+		if ok {
+			s.Enrolled = append(s.Enrolled, span)
+		}
+	})
+}
+
+// readShares reads the shares of full time that hold on some dates alone.
+func (r *reader) readShares() {
+	r.scan(Shares, true, func(_ *file, t *table.Table, row table.Row) {
+		s, known := r.knownStudent(t, row)
+		x := absence.Shares{}
+		var datesOK, sharesOK bool
+		x.On, datesOK = dates(t, row, "from", "to", day.ParseDate)
+		x.Here, x.Elsewhere, sharesOK = shares(t, row)
+		if !known || !datesOK {
+			return
+		}
+		for _, other := range s.Shares {
+			if !x.On.Common(other.On).Empty() {
+				t.Wrong(row, "the shares of %q from %s overlap with those from %s", s.ID, x.On.From, other.On.From)
+				return
+			}
+		}
+		if sharesOK {
+			s.Shares = append(s.Shares, x)
+		}
+	})
+}
+
 // shares reads the shares of full time, here and elsewhere.
-func shares(t *table.Table, row table.Row) (here, elsewhere policy.Fraction) {
+func shares(t *table.Table, row table.Row) (here, elsewhere policy.Fraction, ok bool) {
 	here, hereOK := value(t, row, "share_here", shareOrWhole)
 	if hereOK && here.Sign() == 0 {
 		t.Wrong(row, "share_here is 0; it must be above 0")
@@ -63,8 +119,9 @@ func shares(t *table.Table, row table.Row) (here, elsewhere policy.Fraction) {
 	elsewhere, elsewhereOK := value(t, row, "share_elsewhere", shareOrNought)
 	if hereOK && elsewhereOK && here.Add(elsewhere).Cmp(1, 1) < 0 {
 		t.Wrong(row, "share_here %s and share_elsewhere %s are more than 1 together", here, elsewhere)
+		return here, elsewhere, false
 	}
-	return here, elsewhere
+	return here, elsewhere, hereOK && elsewhereOK
 }
 
 func share(s string) (policy.Fraction, error) {
@@ -80,16 +137,16 @@ func (r *reader) readSchedule() {
 		s, known := r.knownStudent(t, row)
 		slot, slotOK := r.knownSlot(t, row)
 		weekday, weekdayOK := value(t, row, "weekday", weekdayOrAny)
+		on, datesOK := dates(t, row, "from", "to", dateOrStart)
 		f.whole = f.whole && row.Readable("student")
 		if !known {
 			return
 		}
-		s.listed = true
-		if !slotOK || !weekdayOK {
+		if !slotOK || !weekdayOK || !datesOK {
 			s.scheduled = false
 			return
 		}
-		s.Schedule = append(s.Schedule, absence.ScheduleRow{Slot: slot, Weekday: weekday})
+		s.Schedule = append(s.Schedule, absence.ScheduleRow{Slot: slot, Weekday: weekday, On: on})
 	})
 }
 

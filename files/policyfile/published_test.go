@@ -42,7 +42,7 @@ func newYear(t *testing.T, id string, days int) *year {
 	calendar, err := day.NewCalendar([]day.Pattern{pattern}, rows)
 	require.NoError(t, err)
 	y := &year{t: t, ledger: absence.NewLedger(calendar, p.Codes), codes: p.Codes}
-	y.ledger.AddStudent(absence.Student{ID: "a", To: absence.NoEnd, ShareHere: policy.NewFraction(1, 1)})
+	y.ledger.AddStudent(absence.Student{ID: "a", Enrolled: []day.Dates{day.Always}, ShareHere: policy.NewFraction(1, 1)})
 	y.panel = absence.NewPanel(y.ledger, p)
 	return y
 }

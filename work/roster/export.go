@@ -1,6 +1,7 @@
 package roster
 
 import (
+	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/files/assess"
 	"meldung/files/oneroster"
@@ -106,7 +107,7 @@ func ExportAssess(o *work.Office) (table.Files, error) {
 		for _, s := range v.School.Students { // in the order of the ledger
 			people = append(people, assess.Person{Family: s.Family, Given: s.Given, Year: s.Year, Form: v.School.Form(s.ID, last)})
 		}
-		files = assess.Write(v.Ledger, people)
+		files = assess.Write(v.Ledger, people, day.Always)
 		for _, id := range policyfile.Policies() {
 			text, err := policyfile.TextWithCodes(id, v.Settings.Codes)
 			if err != nil {
