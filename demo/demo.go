@@ -159,7 +159,7 @@ func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, acc
 					return err
 				}
 				entry[class] = j.ID
-				registers = append(registers, store.Register{Date: d, Slot: slot.Slot, ClassID: class, Origin: store.Origin{Journal: j.ID}})
+				registers = append(registers, store.Register{Date: d, Slot: slot.Slot, ClassID: class, Start: slot.Start, End: slot.End, Kind: slot.Kind, Origin: store.Origin{Journal: j.ID}})
 			}
 			m := s.plans[i][n].slots[k]
 			row := store.Mark{Date: d, Slot: slot.Slot, StudentID: st.ID, Version: 1, ClassID: class, Code: m.code, AwayFrom: m.from, AwayTo: m.to, Made: slot.Start.Add(takenAfter(class) - 1), Source: "register", Origin: store.Origin{Journal: entry[class]}}

@@ -60,7 +60,7 @@ func TestTheSchoolIsAsTold(t *testing.T) {
 }
 
 func TestPhonesAreFromRangesForFiction(t *testing.T) {
-	files, err := roster.ExportRoster(open(t))
+	files, err := roster.ExportRoster(t.Context(), open(t))
 	require.NoError(t, err)
 	for _, line := range strings.Split(string(files["users.csv"]), "\n") {
 		if strings.Contains(line, ",guardian,") {
@@ -195,35 +195,35 @@ func TestStoryVanishedFromEveryList(t *testing.T) {
 
 func TestExportImportExportGivesTheSameFiles(t *testing.T) {
 	o := open(t)
-	people, err := roster.ExportRoster(o)
+	people, err := roster.ExportRoster(t.Context(), o)
 	require.NoError(t, err)
-	timetable, err := roster.ExportTimetable(o)
+	timetable, err := roster.ExportTimetable(t.Context(), o)
 	require.NoError(t, err)
 
 	empty, err := demotest.Empty(t.Context(), filepath.Join(t.TempDir(), "new"), day.At(demo.Today, day.MustMinute("09:12")))
 	require.NoError(t, err)
 	person := work.Person{Name: "import"}
-	look, err := roster.ImportRoster(t.Context(), empty, person, "", people, false)
+	look, err := roster.ImportRoster(t.Context(), empty, person, "", people, roster.Options{})
 	require.NoError(t, err)
 	assert.False(t, look.Applied)
 	v, err := schoolpage.Show(t.Context(), empty)
 	require.NoError(t, err)
 	assert.Zero(t, v.Students, "looking changes nothing")
 
-	done, err := roster.ImportRoster(t.Context(), empty, person, "", people, true)
+	done, err := roster.ImportRoster(t.Context(), empty, person, "", people, roster.Options{Apply: true})
 	require.NoError(t, err)
 	require.Empty(t, done.Problems)
-	_, err = roster.ImportTimetable(t.Context(), empty, person, "", timetable, true)
+	_, err = roster.ImportTimetable(t.Context(), empty, person, "", timetable, roster.Options{Apply: true})
 	require.NoError(t, err)
-	again, err := roster.ImportRoster(t.Context(), empty, person, "", people, true)
+	again, err := roster.ImportRoster(t.Context(), empty, person, "", people, roster.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes(), "a second import changes nothing")
 	assert.Len(t, again.Notes, 4, "three without a guardian, one guardian of nobody")
 
-	back, err := roster.ExportRoster(empty)
+	back, err := roster.ExportRoster(t.Context(), empty)
 	require.NoError(t, err)
 	assert.Equal(t, people, back)
-	backTimetable, err := roster.ExportTimetable(empty)
+	backTimetable, err := roster.ExportTimetable(t.Context(), empty)
 	require.NoError(t, err)
 	assert.Equal(t, timetable, backTimetable)
 }

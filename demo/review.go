@@ -75,7 +75,7 @@ func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 		level := 2.5 + r.NormFloat64()*1.9 + float64(absent)*0.22
 		for _, c := range subjects {
 			for q, given := range []string{"2025-11-14", "2026-01-30"} {
-				if day.MustDate(given) < s.EnrolledFrom || day.MustDate(given) > days[len(days)-1] {
+				if !s.EnrolledOn(day.MustDate(given)) || day.MustDate(given) > days[len(days)-1] {
 					continue
 				}
 				k := min(max(int(level+r.NormFloat64()*1.5), 0), len(letterGrades)-1)

@@ -32,6 +32,7 @@ func newSchool() *people {
 	p.classes()
 	p.enrol()
 	p.homes()
+	p.hold()
 	return p
 }
 
@@ -101,6 +102,7 @@ func (p *people) calendar() {
 		}
 		p.school.Calendar = append(p.school.Calendar, row)
 	}
+	p.school.Years = []store.SchoolYear{{First: firstDay, Last: lastDay}}
 	p.school.Organisations = []store.Organisation{{ID: 1, SourcedID: "org-fairlead", Name: "Fairlead School", Type: "school", Identifier: "FL01"}}
 	p.school.Sessions = []store.AcademicSession{{ID: 1, SourcedID: "year-2026", Title: "2025 to 2026", Type: "schoolYear", Start: firstDay, End: lastDay, SchoolYear: "2026"}}
 }
@@ -221,7 +223,7 @@ func (p *people) student(form string, year, number int, given, family string, ta
 	id := ids.Student(len(p.school.Students) + 1)
 	born := day.MustDate(fmt.Sprintf("%d-09-01", 2025-year-5)) + day.Date(p.random.IntN(364))
 	s := store.Student{ID: id, SourcedID: fmt.Sprintf("student-%05d", number), Number: fmt.Sprint(number), Given: given, Family: family, Year: fmt.Sprint(year),
-		Born: born.String(), Card: fmt.Sprintf("FL%06d", 700000+number), Email: fmt.Sprintf("%d@students.fairlead.example", number), EnrolledFrom: firstDay, ShareHere: "1", ShareElsewhere: "0"}
+		Born: born.String(), Card: fmt.Sprintf("FL%06d", 700000+number), Email: fmt.Sprintf("%d@students.fairlead.example", number), Spans: []day.Dates{day.Since(firstDay)}, ShareHere: "1", ShareElsewhere: "0"}
 	if k := p.random.IntN(10); k < 3 {
 		s.Travels = ferries[k]
 	}
@@ -231,7 +233,7 @@ func (p *people) student(form string, year, number int, given, family string, ta
 
 func (p *people) enrolIn(class ids.Class, student ids.Student, from day.Date) {
 	id := int64(len(p.school.Enrollments) + 1)
-	p.school.Enrollments = append(p.school.Enrollments, store.Enrollment{ID: id, SourcedID: fmt.Sprintf("enrol-%05d", id), ClassID: class, StudentID: student, From: from})
+	p.school.Enrollments = append(p.school.Enrollments, store.Enrollment{ID: id, SourcedID: fmt.Sprintf("enrol-%05d", id), ClassID: class, StudentID: student, Held: store.Held{From: from}})
 }
 
 // plant gives the planted names to the first students of their forms.
@@ -264,7 +266,7 @@ func (p *people) plant() {
 			}
 		}
 	}
-	p.named("Maren Holt").EnrolledFrom = day.MustDate("2026-02-02")
+	p.named("Maren Holt").Spans = []day.Dates{day.Since(day.MustDate("2026-02-02"))}
 	for i := range p.school.Enrollments {
 		if p.school.Enrollments[i].StudentID == p.named("Maren Holt").ID {
 			p.school.Enrollments[i].From = day.MustDate("2026-02-02")
@@ -300,7 +302,7 @@ func (p *people) intoSets(s *store.Student, i int) {
 		}
 		for _, c := range p.school.Classes {
 			if c.Code == fmt.Sprintf("%s%s%d", s.Year, subject.code, set+1) {
-				p.enrolIn(c.ID, s.ID, s.EnrolledFrom)
+				p.enrolIn(c.ID, s.ID, s.Spans[0].From)
 			}
 		}
 	}
@@ -436,5 +438,18 @@ func (p *people) warnings() {
 			continue
 		}
 		p.school.Warnings = append(p.school.Warnings, store.Warning{StudentID: p.school.Students[i].ID, Text: []string{"nut allergy", "hearing aid: sits in front", "diabetes: may leave to eat"}[i%3], CareFirst: i%3 == 2})
+	}
+}
+
+// hold writes what is known of students and classes as rows that hold at all times.
+func (p *people) hold() {
+	for _, s := range p.school.Students {
+		for _, span := range s.Spans {
+			p.school.Spans = append(p.school.Spans, store.StudentSpan{StudentID: s.ID, Held: store.HeldOn(span)})
+		}
+		p.school.Details = append(p.school.Details, store.StudentDetail{StudentID: s.ID, Year: s.Year, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere})
+	}
+	for _, c := range p.school.Classes {
+		p.school.ClassDetails = append(p.school.ClassDetails, store.ClassDetail{ClassID: c.ID, Title: c.Title, Code: c.Code, Year: c.Year, Room: c.Room, Terms: c.Terms})
 	}
 }

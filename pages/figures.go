@@ -66,8 +66,7 @@ type WhyBases struct {
 // for others.
 func Bases(v work.Snapshot, measure *absence.Measure, s store.Student, span absence.Span) *WhyBases {
 	place := v.School.Place(s.ID)
-	whole := v.Ledger.Student(place).ShareHere.Cmp(1, 1) == 0
-	if v.School.ScheduleOf(s.ID) == nil && whole {
+	if place < 0 || (v.School.ScheduleOf(s.ID, v.On) == nil && s.ShareHere == "1") {
 		return nil
 	}
 	b := measure.Bases(place, span)

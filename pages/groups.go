@@ -74,7 +74,7 @@ func GroupChoices(v work.Snapshot) []Choice {
 	}
 	for _, form := range []bool{true, false} {
 		kind := map[bool]string{true: "form", false: "class"}[form]
-		for _, c := range v.School.Rows.Classes {
+		for _, c := range v.School.Classes {
 			if c.Form() == form && !c.Ended {
 				out = append(out, Choice{Value: fmt.Sprintf("class:%d", c.ID), Label: c.Title, Kind: kind})
 			}

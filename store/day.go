@@ -64,10 +64,20 @@ type LedgerMark struct {
 	AwayTo    day.Minute
 }
 
-// EachMark gives every version of every mark in the order of date, slot,
+// LastRegister returns the date of the last register that is in; ok is false for none.
+func LastRegister(ctx context.Context, q Queryer) (d day.Date, ok bool, err error) {
+	var last *day.Date
+	err = sqlx.GetContext(ctx, q, &last, `SELECT max(date) FROM register`)
+	if err != nil || last == nil {
+		return 0, false, err
+	}
+	return *last, true, nil
+}
+
+// EachMark gives every version of every mark of some dates in the order of date, slot,
 // student and version, so that the last one of a place is in force.
-func EachMark(ctx context.Context, q Queryer, yield func(LedgerMark) error) error {
-	rows, err := q.QueryContext(ctx, `SELECT date, slot, student_id, class_id, code, away_from, away_to FROM mark ORDER BY date, slot, student_id, version`)
+func EachMark(ctx context.Context, q Queryer, on day.Dates, yield func(LedgerMark) error) error {
+	rows, err := q.QueryContext(ctx, `SELECT date, slot, student_id, class_id, code, away_from, away_to FROM mark WHERE date BETWEEN ? AND ? ORDER BY date, slot, student_id, version`, on.From, on.To)
 	if err != nil {
 		return err
 	}
@@ -84,11 +94,14 @@ func EachMark(ctx context.Context, q Queryer, yield func(LedgerMark) error) erro
 	return rows.Err()
 }
 
-// Register says that a class's register for a slot is in.
+// Register says that a class's register for a slot is in, and when the slot was.
 type Register struct {
-	Date    day.Date  `db:"date"`
-	Slot    string    `db:"slot"`
-	ClassID ids.Class `db:"class_id"`
+	Date    day.Date   `db:"date"`
+	Slot    string     `db:"slot"`
+	ClassID ids.Class  `db:"class_id"`
+	Start   day.Minute `db:"starts"`
+	End     day.Minute `db:"ends"`
+	Kind    string     `db:"kind"`
 	Origin
 }
 
@@ -99,7 +112,7 @@ func RegistersOn(ctx context.Context, q Queryer, d day.Date) ([]Register, error)
 
 // AddRegisters writes that registers are in.
 func AddRegisters(ctx context.Context, tx *sqlx.Tx, rows []Register) error {
-	return inBatches(ctx, tx, `INSERT INTO register (date, slot, class_id, journal_id) VALUES (:date, :slot, :class_id, :journal_id)`, rows)
+	return inBatches(ctx, tx, `INSERT INTO register (date, slot, class_id, starts, ends, kind, journal_id) VALUES (:date, :slot, :class_id, :starts, :ends, :kind, :journal_id)`, rows)
 }
 
 // Movement is a student seen at the door or in the building.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 
 	"github.com/jmoiron/sqlx"
 
@@ -11,21 +12,22 @@ import (
 
 // Student is a person on the roll.
 type Student struct {
-	ID             ids.Student `db:"id"`
-	SourcedID      string      `db:"sourced_id"`
-	Number         string      `db:"number"`
-	Family         string      `db:"family"`
-	Given          string      `db:"given"`
-	Middle         string      `db:"middle"`
-	Year           string      `db:"year"`
-	Born           string      `db:"born"`
-	Card           string      `db:"card"`
-	Travels        string      `db:"travels"`
-	Email          string      `db:"email"`
-	EnrolledFrom   day.Date    `db:"enrolled_from"`
-	EnrolledTo     *day.Date   `db:"enrolled_to"`
-	ShareHere      string      `db:"share_here"`
-	ShareElsewhere string      `db:"share_elsewhere"`
+	ID        ids.Student `db:"id"`
+	SourcedID string      `db:"sourced_id"`
+	Number    string      `db:"number"`
+	Family    string      `db:"family"`
+	Given     string      `db:"given"`
+	Middle    string      `db:"middle"`
+	Born      string      `db:"born"`
+	Card      string      `db:"card"`
+	Travels   string      `db:"travels"`
+	Email     string      `db:"email"`
+
+	// What held on the date looked at, or is known of it; no columns of the table.
+	Year           string      `db:"-"`
+	ShareHere      string      `db:"-"`
+	ShareElsewhere string      `db:"-"`
+	Spans          []day.Dates `db:"-"` // on the roll, in order
 }
 
 // Name returns "Given Family".
@@ -33,7 +35,52 @@ func (s Student) Name() string { return s.Given + " " + s.Family }
 
 // EnrolledOn reports whether the student is on the roll on a date.
 func (s Student) EnrolledOn(d day.Date) bool {
-	return d >= s.EnrolledFrom && (s.EnrolledTo == nil || d <= *s.EnrolledTo)
+	return slices.ContainsFunc(s.Spans, func(e day.Dates) bool { return e.Has(d) })
+}
+
+// CameBy returns the first date of the stay that a date lies in or comes after; ok is false
+// before the first.
+func (s Student) CameBy(d day.Date) (came day.Date, ok bool) {
+	for _, e := range s.Spans {
+		if e.From <= d {
+			came, ok = e.From, true
+		}
+	}
+	return came, ok
+}
+
+// Held are the dates on which a row holds: from 0, the beginning, or a date on, to a date or
+// without an end.
+type Held struct {
+	From day.Date  `db:"from_date"`
+	To   *day.Date `db:"to_date"`
+}
+
+// Dates returns the dates as the core knows them.
+func (h Held) Dates() day.Dates {
+	out := day.Dates{From: h.From, To: day.NoEnd}
+	if h.From == 0 {
+		out.From = day.NoStart
+	}
+	if h.To != nil {
+		out.To = *h.To
+	}
+	return out
+}
+
+// On reports whether the row holds on a date.
+func (h Held) On(d day.Date) bool { return h.Dates().Has(d) }
+
+// HeldOn returns dates as they are stored.
+func HeldOn(d day.Dates) Held {
+	out := Held{From: d.From}
+	if d.From == day.NoStart {
+		out.From = 0
+	}
+	if d.To != day.NoEnd {
+		out.To = &d.To
+	}
+	return out
 }
 
 // StudentSlot is a slot in which a part-time student is due.
@@ -41,6 +88,22 @@ type StudentSlot struct {
 	StudentID ids.Student `db:"student_id"`
 	Slot      string      `db:"slot"`
 	Weekday   int         `db:"weekday"`
+	Held
+}
+
+// StudentSpan is a stay on the roll.
+type StudentSpan struct {
+	StudentID ids.Student `db:"student_id"`
+	Held
+}
+
+// StudentDetail is what changes about a student and enters lists and figures.
+type StudentDetail struct {
+	StudentID      ids.Student `db:"student_id"`
+	Year           string      `db:"year"`
+	ShareHere      string      `db:"share_here"`
+	ShareElsewhere string      `db:"share_elsewhere"`
+	Held
 }
 
 // Warning is something to know when dealing with a student.
@@ -113,14 +176,27 @@ type Course struct {
 type Class struct {
 	ID        ids.Class  `db:"id"`
 	SourcedID string     `db:"sourced_id"`
-	Title     string     `db:"title"`
 	Type      string     `db:"type"`
 	CourseID  ids.Course `db:"course_id"`
-	Code      string     `db:"code"`
-	Year      string     `db:"year"`
-	Room      string     `db:"room"`
-	Terms     string     `db:"terms"`
-	Ended     bool       `db:"ended"`
+
+	// What held on the date looked at, or was known last before it; no columns of the table.
+	Title string `db:"-"`
+	Code  string `db:"-"`
+	Year  string `db:"-"`
+	Room  string `db:"-"`
+	Terms string `db:"-"`
+	Ended bool   `db:"-"` // it is over, or has not begun
+}
+
+// ClassDetail is what a class is called from a date on; without one that holds it is over.
+type ClassDetail struct {
+	ClassID ids.Class `db:"class_id"`
+	Title   string    `db:"title"`
+	Code    string    `db:"code"`
+	Year    string    `db:"year"`
+	Room    string    `db:"room"`
+	Terms   string    `db:"terms"`
+	Held
 }
 
 // Form reports whether the class is a form.
@@ -132,12 +208,8 @@ type Enrollment struct {
 	SourcedID string      `db:"sourced_id"`
 	ClassID   ids.Class   `db:"class_id"`
 	StudentID ids.Student `db:"student_id"`
-	From      day.Date    `db:"from_date"`
-	To        *day.Date   `db:"to_date"`
+	Held
 }
-
-// On reports whether the enrolment holds on a date.
-func (e Enrollment) On(d day.Date) bool { return d >= e.From && (e.To == nil || d <= *e.To) }
 
 // ClassTeacher ties a teacher to a class.
 type ClassTeacher struct {
@@ -145,6 +217,13 @@ type ClassTeacher struct {
 	ClassID   ids.Class `db:"class_id"`
 	StaffID   ids.Staff `db:"staff_id"`
 	Main      bool      `db:"main"`
+	Held
+}
+
+// SchoolYear is a school year from its first date to its last.
+type SchoolYear struct {
+	First day.Date `db:"first_date"`
+	Last  day.Date `db:"last_date"`
 }
 
 // PatternSlot is a slot of a day pattern.
@@ -154,6 +233,7 @@ type PatternSlot struct {
 	Start   day.Minute `db:"starts"`
 	End     day.Minute `db:"ends"`
 	Kind    string     `db:"kind"`
+	Held
 }
 
 // CalendarDay is a date of the school year.
@@ -171,6 +251,7 @@ type Meeting struct {
 	Weekday int       `db:"weekday"`
 	Slot    string    `db:"slot"`
 	Room    string    `db:"room"`
+	Held
 }
 
 // Organisation is the school or what it belongs to.
@@ -210,7 +291,10 @@ type Account struct {
 type School struct {
 	Organisations   []Organisation
 	Sessions        []AcademicSession
+	Years           []SchoolYear
 	Students        []Student
+	Spans           []StudentSpan
+	Details         []StudentDetail
 	Slots           []StudentSlot
 	Warnings        []Warning
 	Contacts        []Contact
@@ -218,6 +302,7 @@ type School struct {
 	Staff           []Staff
 	Courses         []Course
 	Classes         []Class
+	ClassDetails    []ClassDetail
 	Enrollments     []Enrollment
 	Teachers        []ClassTeacher
 	PatternSlots    []PatternSlot
@@ -235,19 +320,23 @@ func LoadSchool(ctx context.Context, q Queryer) (School, error) {
 	}{
 		{&s.Organisations, `SELECT * FROM organisation ORDER BY id`},
 		{&s.Sessions, `SELECT * FROM academic_session ORDER BY id`},
+		{&s.Years, `SELECT * FROM school_year ORDER BY first_date`},
 		{&s.Students, `SELECT * FROM student ORDER BY id`},
-		{&s.Slots, `SELECT * FROM student_slot ORDER BY student_id, weekday, slot`},
+		{&s.Spans, `SELECT * FROM student_span ORDER BY student_id, from_date`},
+		{&s.Details, `SELECT * FROM student_detail ORDER BY student_id, from_date`},
+		{&s.Slots, `SELECT * FROM student_slot ORDER BY student_id, from_date, weekday, slot`},
 		{&s.Warnings, `SELECT * FROM warning ORDER BY id`},
 		{&s.Contacts, `SELECT * FROM contact ORDER BY id`},
 		{&s.StudentContacts, `SELECT * FROM student_contact ORDER BY student_id, call_order`},
 		{&s.Staff, `SELECT * FROM staff ORDER BY id`},
 		{&s.Courses, `SELECT * FROM course ORDER BY id`},
 		{&s.Classes, `SELECT * FROM class ORDER BY id`},
+		{&s.ClassDetails, `SELECT * FROM class_detail ORDER BY class_id, from_date`},
 		{&s.Enrollments, `SELECT * FROM enrollment ORDER BY id`},
-		{&s.Teachers, `SELECT * FROM class_teacher ORDER BY class_id, main DESC, staff_id`},
-		{&s.PatternSlots, `SELECT * FROM pattern_slot ORDER BY pattern, starts`},
+		{&s.Teachers, `SELECT * FROM class_teacher ORDER BY class_id, main DESC, staff_id, from_date`},
+		{&s.PatternSlots, `SELECT * FROM pattern_slot ORDER BY pattern, starts, slot, from_date`},
 		{&s.Calendar, `SELECT * FROM calendar ORDER BY date`},
-		{&s.Timetable, `SELECT * FROM timetable ORDER BY class_id, pattern, weekday, slot`},
+		{&s.Timetable, `SELECT * FROM timetable ORDER BY class_id, pattern, weekday, slot, from_date`},
 	} {
 		if err := read(part.dest, part.query); err != nil {
 			return School{}, err
@@ -265,19 +354,23 @@ func AddSchool(ctx context.Context, tx *sqlx.Tx, s School) error {
 	}{
 		{s.Organisations, len(s.Organisations), `INSERT INTO organisation (id, sourced_id, name, type, identifier, parent) VALUES (:id, :sourced_id, :name, :type, :identifier, :parent)`},
 		{s.Sessions, len(s.Sessions), `INSERT INTO academic_session (id, sourced_id, title, type, start_date, end_date, parent, school_year) VALUES (:id, :sourced_id, :title, :type, :start_date, :end_date, :parent, :school_year)`},
-		{s.Students, len(s.Students), `INSERT INTO student (id, sourced_id, number, family, given, middle, year, born, card, travels, email, enrolled_from, enrolled_to, share_here, share_elsewhere) VALUES (:id, :sourced_id, :number, :family, :given, :middle, :year, :born, :card, :travels, :email, :enrolled_from, :enrolled_to, :share_here, :share_elsewhere)`},
-		{s.Slots, len(s.Slots), `INSERT INTO student_slot (student_id, slot, weekday) VALUES (:student_id, :slot, :weekday)`},
+		{s.Years, len(s.Years), `INSERT INTO school_year (first_date, last_date) VALUES (:first_date, :last_date)`},
+		{s.Students, len(s.Students), `INSERT INTO student (id, sourced_id, number, family, given, middle, born, card, travels, email) VALUES (:id, :sourced_id, :number, :family, :given, :middle, :born, :card, :travels, :email)`},
+		{s.Spans, len(s.Spans), `INSERT INTO student_span (student_id, from_date, to_date) VALUES (:student_id, :from_date, :to_date)`},
+		{s.Details, len(s.Details), `INSERT INTO student_detail (student_id, year, share_here, share_elsewhere, from_date, to_date) VALUES (:student_id, :year, :share_here, :share_elsewhere, :from_date, :to_date)`},
+		{s.Slots, len(s.Slots), `INSERT INTO student_slot (student_id, slot, weekday, from_date, to_date) VALUES (:student_id, :slot, :weekday, :from_date, :to_date)`},
 		{s.Warnings, len(s.Warnings), `INSERT INTO warning (student_id, words, care_first) VALUES (:student_id, :words, :care_first)`},
 		{s.Contacts, len(s.Contacts), `INSERT INTO contact (id, sourced_id, family, given, phone, sms, email, ended) VALUES (:id, :sourced_id, :family, :given, :phone, :sms, :email, :ended)`},
 		{s.StudentContacts, len(s.StudentContacts), `INSERT INTO student_contact (student_id, contact_id, call_order, relation, may_collect, lives_with, do_not_call) VALUES (:student_id, :contact_id, :call_order, :relation, :may_collect, :lives_with, :do_not_call)`},
 		{s.Staff, len(s.Staff), `INSERT INTO staff (id, sourced_id, number, family, given, role, email, phone, ended) VALUES (:id, :sourced_id, :number, :family, :given, :role, :email, :phone, :ended)`},
 		{s.Courses, len(s.Courses), `INSERT INTO course (id, sourced_id, title, code, grades, subject, ended) VALUES (:id, :sourced_id, :title, :code, :grades, :subject, :ended)`},
-		{s.Classes, len(s.Classes), `INSERT INTO class (id, sourced_id, title, type, course_id, code, year, room, terms, ended) VALUES (:id, :sourced_id, :title, :type, :course_id, :code, :year, :room, :terms, :ended)`},
+		{s.Classes, len(s.Classes), `INSERT INTO class (id, sourced_id, type, course_id) VALUES (:id, :sourced_id, :type, :course_id)`},
+		{s.ClassDetails, len(s.ClassDetails), `INSERT INTO class_detail (class_id, title, code, year, room, terms, from_date, to_date) VALUES (:class_id, :title, :code, :year, :room, :terms, :from_date, :to_date)`},
 		{s.Enrollments, len(s.Enrollments), `INSERT INTO enrollment (id, sourced_id, class_id, student_id, from_date, to_date) VALUES (:id, :sourced_id, :class_id, :student_id, :from_date, :to_date)`},
-		{s.Teachers, len(s.Teachers), `INSERT INTO class_teacher (sourced_id, class_id, staff_id, main) VALUES (:sourced_id, :class_id, :staff_id, :main)`},
-		{s.PatternSlots, len(s.PatternSlots), `INSERT INTO pattern_slot (pattern, slot, starts, ends, kind) VALUES (:pattern, :slot, :starts, :ends, :kind)`},
+		{s.Teachers, len(s.Teachers), `INSERT INTO class_teacher (sourced_id, class_id, staff_id, main, from_date, to_date) VALUES (:sourced_id, :class_id, :staff_id, :main, :from_date, :to_date)`},
+		{s.PatternSlots, len(s.PatternSlots), `INSERT INTO pattern_slot (pattern, slot, starts, ends, kind, from_date, to_date) VALUES (:pattern, :slot, :starts, :ends, :kind, :from_date, :to_date)`},
 		{s.Calendar, len(s.Calendar), `INSERT INTO calendar (date, pattern, term, grading_period) VALUES (:date, :pattern, :term, :grading_period)`},
-		{s.Timetable, len(s.Timetable), `INSERT INTO timetable (class_id, pattern, weekday, slot, room) VALUES (:class_id, :pattern, :weekday, :slot, :room)`},
+		{s.Timetable, len(s.Timetable), `INSERT INTO timetable (class_id, pattern, weekday, slot, room, from_date, to_date) VALUES (:class_id, :pattern, :weekday, :slot, :room, :from_date, :to_date)`},
 	} {
 		if part.n == 0 {
 			continue

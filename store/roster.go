@@ -6,8 +6,6 @@ import (
 	"strings"
 
 	"github.com/jmoiron/sqlx"
-
-	"meldung/core/ids"
 )
 
 // keyedTable is a table whose rows are known outside by their sourced_id.
@@ -21,10 +19,9 @@ var (
 	sessionTable  = keyedTable{"academic_session", []string{"title", "type", "start_date", "end_date", "parent", "school_year"}}
 	staffTable    = keyedTable{"staff", []string{"number", "family", "given", "role", "email", "phone", "ended"}}
 	courseTable   = keyedTable{"course", []string{"title", "code", "grades", "subject", "ended"}}
-	classTable    = keyedTable{"class", []string{"title", "type", "course_id", "code", "year", "room", "terms", "ended"}}
-	studentTable  = keyedTable{"student", []string{"number", "family", "given", "middle", "year", "born", "card", "travels", "email", "enrolled_from", "enrolled_to", "share_here", "share_elsewhere"}}
+	classTable    = keyedTable{"class", []string{"type", "course_id"}}
+	studentTable  = keyedTable{"student", []string{"number", "family", "given", "middle", "born", "card", "travels", "email"}}
 	contactTable  = keyedTable{"contact", []string{"family", "given", "phone", "sms", "email", "ended"}}
-	enrolTable    = keyedTable{"enrollment", []string{"class_id", "student_id", "from_date", "to_date"}}
 )
 
 func save[T any](ctx context.Context, tx *sqlx.Tx, t keyedTable, rows []T) error {
@@ -43,47 +40,39 @@ func save[T any](ctx context.Context, tx *sqlx.Tx, t keyedTable, rows []T) error
 	return nil
 }
 
-// SaveRoster adds or changes the given rows, which carry their ids, and replaces
-// the ties, slots and warnings of the students in it.
-func SaveRoster(ctx context.Context, tx *sqlx.Tx, s School, replaced []ids.Student) error {
+// SaveRoster adds or changes the people, courses and classes of changed, which carry their
+// ids, and replaces whatever holds on dates, and what ties students to contacts, by all.
+func SaveRoster(ctx context.Context, tx *sqlx.Tx, changed, all School) error {
 	for _, part := range []func() error{
-		func() error { return save(ctx, tx, organisations, s.Organisations) },
-		func() error { return save(ctx, tx, sessionTable, s.Sessions) },
-		func() error { return save(ctx, tx, staffTable, s.Staff) },
-		func() error { return save(ctx, tx, courseTable, s.Courses) },
-		func() error { return save(ctx, tx, classTable, s.Classes) },
-		func() error { return save(ctx, tx, studentTable, s.Students) },
-		func() error { return save(ctx, tx, contactTable, s.Contacts) },
-		func() error { return save(ctx, tx, enrolTable, s.Enrollments) },
+		func() error { return save(ctx, tx, organisations, changed.Organisations) },
+		func() error { return save(ctx, tx, sessionTable, changed.Sessions) },
+		func() error { return save(ctx, tx, staffTable, changed.Staff) },
+		func() error { return save(ctx, tx, courseTable, changed.Courses) },
+		func() error { return save(ctx, tx, classTable, changed.Classes) },
+		func() error { return save(ctx, tx, studentTable, changed.Students) },
+		func() error { return save(ctx, tx, contactTable, changed.Contacts) },
 	} {
 		if err := part(); err != nil {
 			return err
 		}
 	}
-	for _, id := range replaced {
-		for _, table := range []string{"student_contact", "student_slot", "warning"} {
-			if _, err := tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE student_id = ?`, id); err != nil {
-				return fmt.Errorf("replacing %s: %w", table, err)
-			}
-		}
-	}
-	return AddSchool(ctx, tx, School{StudentContacts: s.StudentContacts, Slots: s.Slots, Warnings: s.Warnings})
+	return replace(ctx, tx, School{Spans: all.Spans, Details: all.Details, Slots: all.Slots, Warnings: all.Warnings, StudentContacts: all.StudentContacts,
+		ClassDetails: all.ClassDetails, Enrollments: all.Enrollments, Teachers: all.Teachers},
+		"student_span", "student_detail", "student_slot", "warning", "student_contact", "class_detail", "enrollment", "class_teacher")
 }
 
-// ReplaceTeachers replaces who teaches which class.
-func ReplaceTeachers(ctx context.Context, tx *sqlx.Tx, rows []ClassTeacher) error {
-	if _, err := tx.ExecContext(ctx, `DELETE FROM class_teacher`); err != nil {
-		return err
-	}
-	return AddSchool(ctx, tx, School{Teachers: rows})
-}
-
-// ReplaceTimetable replaces calendar, slots and timetable.
+// ReplaceTimetable replaces school years, calendar, slots and timetable, whenever they held.
 func ReplaceTimetable(ctx context.Context, tx *sqlx.Tx, s School) error {
-	for _, table := range []string{"timetable", "calendar", "pattern_slot"} {
+	return replace(ctx, tx, School{Years: s.Years, PatternSlots: s.PatternSlots, Calendar: s.Calendar, Timetable: s.Timetable},
+		"timetable", "calendar", "pattern_slot", "school_year")
+}
+
+// replace writes rows in place of all that the tables hold.
+func replace(ctx context.Context, tx *sqlx.Tx, rows School, tables ...string) error {
+	for _, table := range tables {
 		if _, err := tx.ExecContext(ctx, `DELETE FROM `+table); err != nil {
 			return fmt.Errorf("replacing %s: %w", table, err)
 		}
 	}
-	return AddSchool(ctx, tx, School{PatternSlots: s.PatternSlots, Calendar: s.Calendar, Timetable: s.Timetable})
+	return AddSchool(ctx, tx, rows)
 }

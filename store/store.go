@@ -114,10 +114,10 @@ func insert[ID ~int64](ctx context.Context, tx *sqlx.Tx, query string, row any) 
 	return ID(id), err
 }
 
-// Setting reads a setting into v and reports whether it is there.
+// Setting reads a setting, as it was last set, into v and reports whether it is there.
 func Setting(ctx context.Context, q Queryer, name string, v any) (bool, error) {
 	var text string
-	switch err := sqlx.GetContext(ctx, q, &text, `SELECT value FROM setting WHERE name = ?`, name); {
+	switch err := sqlx.GetContext(ctx, q, &text, `SELECT value FROM setting WHERE name = ? ORDER BY from_date DESC LIMIT 1`, name); {
 	case errors.Is(err, sql.ErrNoRows):
 		return false, nil
 	case err != nil:
@@ -129,13 +129,30 @@ func Setting(ctx context.Context, q Queryer, name string, v any) (bool, error) {
 	return true, nil
 }
 
-// SetSetting writes a setting.
+// SettingFrom is a setting, as JSON, with the date from which it holds; 0 is the beginning.
+type SettingFrom struct {
+	From  day.Date `db:"from_date"`
+	Value string   `db:"value"`
+}
+
+// SettingsOver returns a setting over all time, in the order of the dates from which each
+// holds.
+func SettingsOver(ctx context.Context, q Queryer, name string) ([]SettingFrom, error) {
+	return list[SettingFrom](ctx, q, `SELECT from_date, value FROM setting WHERE name = ? ORDER BY from_date`, name)
+}
+
+// SetSetting writes a setting that holds at all times.
 func SetSetting(ctx context.Context, tx *sqlx.Tx, name string, v any) error {
+	return SetSettingFrom(ctx, tx, name, v, 0)
+}
+
+// SetSettingFrom writes a setting that holds from a date on.
+func SetSettingFrom(ctx context.Context, tx *sqlx.Tx, name string, v any, from day.Date) error {
 	text, err := json.Marshal(v)
 	if err != nil {
 		return fmt.Errorf("writing the setting %s: %w", name, err)
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value`, name, string(text))
+	_, err = tx.ExecContext(ctx, `INSERT INTO setting (name, from_date, value) VALUES (?, ?, ?) ON CONFLICT (name, from_date) DO UPDATE SET value = excluded.value`, name, from, string(text))
 	return err
 }
 

@@ -31,7 +31,7 @@ func (s *server) deskRoutes() {
 		return answer(school.AddReason(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	get(s, work.MaySeeReasonKinds, "/reasons/kinds", "What a new reason may mean", func(ctx context.Context, _ *struct{}) (*body[[]deskpage.ReasonKind], error) {
-		return answer(deskpage.ReasonKinds(s.office))
+		return answer(deskpage.ReasonKinds(ctx, s.office))
 	})
 	post(s, work.MayMakePass, "/movements/{id}/pass", "Make a pass", func(ctx context.Context, in *KeyedByID[ids.Movement]) (*body[deskpage.PassView], error) {
 		made, err := desk.MakePass(ctx, s.office, person(ctx), in.Key, in.ID)

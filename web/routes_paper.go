@@ -53,7 +53,7 @@ func (s *server) paperRoutes() {
 		Symbol string `query:"symbol" enum:"code39,qr" default:"code39"`
 		Sheets bool   `query:"sheets" doc:"Many on a sheet, else one a page"`
 	}) (*fileBody, error) {
-		f, err := paperpage.CardSheets(s.office, paperpage.CardsAsk{Group: in.Group, Symbol: in.Symbol, Sheets: in.Sheets})
+		f, err := paperpage.CardSheets(ctx, s.office, paperpage.CardsAsk{Group: in.Group, Symbol: in.Symbol, Sheets: in.Sheets})
 		return answerFile(f, err, "inline")
 	})
 	get(s, work.MaySeePhoto, "/students/{id}/photo", "A student's photo", func(ctx context.Context, in *struct {

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 
+	"meldung/core/day"
 	"meldung/files/table"
 	"meldung/pages/schoolpage"
 	"meldung/work"
@@ -21,6 +22,8 @@ type ImportFile struct {
 type Import struct {
 	Kind  string       `json:"kind" enum:"oneroster,timetable"`
 	Apply bool         `json:"apply"`
+	From  string       `json:"from,omitempty" doc:"The date from which it is to hold; empty for as early as changes nothing that is over"`
+	Past  bool         `json:"past,omitempty" doc:"The past is to be corrected: what holds may begin among the days whose registers are in"`
 	Files []ImportFile `json:"files" doc:"CSV files, or one zip archive"`
 }
 
@@ -39,10 +42,18 @@ func (s *server) schoolRoutes() {
 		if err != nil {
 			return nil, problem(&work.Error{Kind: work.Wrong, Message: err.Error() + "; nothing was changed"})
 		}
-		if in.Body.Kind == "timetable" {
-			return answer(roster.ImportTimetable(ctx, s.office, person(ctx), in.Key, files, in.Body.Apply))
+		opt := roster.Options{Apply: in.Body.Apply, CorrectPast: in.Body.Past}
+		if in.Body.From != "" {
+			from, err := day.ParseDate(in.Body.From)
+			if err != nil {
+				return nil, problem(work.Wrongf("%v; nothing was changed", err))
+			}
+			opt.From = &from
 		}
-		return answer(roster.ImportRoster(ctx, s.office, person(ctx), in.Key, files, in.Body.Apply))
+		if in.Body.Kind == "timetable" {
+			return answer(roster.ImportTimetable(ctx, s.office, person(ctx), in.Key, files, opt))
+		}
+		return answer(roster.ImportRoster(ctx, s.office, person(ctx), in.Key, files, opt))
 	})
 }
 

@@ -4,11 +4,17 @@ import (
 	"context"
 	"fmt"
 
+	"meldung/core/absence"
+	"meldung/core/day"
 	"meldung/store"
 )
 
-// Check compares what is kept in memory with a fresh computation and looks for
-// damage in the store. It returns what is wrong, a line each.
+// mostMisplaced is how many marks without a place Check tells one by one.
+const mostMisplaced = 50
+
+// Check looks for damage in the store, compares what is kept in memory with a fresh
+// computation, and looks for marks that enter no figure, in every school year. It returns
+// what is wrong, a line each.
 func (o *Office) Check(ctx context.Context) ([]string, error) {
 	wrong, err := o.store.Check(ctx)
 	if err != nil {
@@ -16,19 +22,49 @@ func (o *Office) Check(ctx context.Context) ([]string, error) {
 	}
 	o.writing.Lock()
 	defer o.writing.Unlock()
-	err = o.Read(func(v Snapshot) error {
-		if v.Ledger == nil {
-			return nil
+	var lost []Misplaced
+	err = o.Read(ctx, func(v Snapshot) error {
+		next := day.NoStart
+		records := v.School.records
+		outside := func(to day.Date) error {
+			return store.EachMark(ctx, v.Store(), day.Dates{From: next, To: to}, func(m store.LedgerMark) error {
+				lost = append(lost, Misplaced{m, "that date lies in no school year"})
+				return nil
+			})
 		}
-		fresh, err := fillLedger(ctx, o.store.Read(), v.School, v.Codes)
-		if err != nil {
-			return err
+		for _, y := range records.years {
+			first, last := y.Calendar.Span()
+			if err := outside(first - 1); err != nil {
+				return err
+			}
+			fresh, without, err := records.fillLedger(ctx, v.Store(), records.On(first))
+			if err != nil {
+				return err
+			}
+			lost = append(lost, without...)
+			wrong = append(wrong, o.differences(y, fresh)...)
+			next = last + 1
+		}
+		return outside(day.NoEnd)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return append(wrong, misplacedLines(o.records, lost)...), nil
+}
+
+// differences compares a year's ledger in memory, where there is one, with a fresh one.
+func (o *Office) differences(y *Year, fresh *absence.Ledger) []string {
+	var wrong []string
+	for _, kept := range o.ledgers {
+		if kept.year != y || kept.ledger == nil {
+			continue
 		}
 		for i := range fresh.Len() {
 			differ := 0
-			for d := range v.School.Calendar.Days() {
-				for pos := range v.School.Calendar.Day(d).Pattern.Slots {
-					a, okA := v.Ledger.Mark(i, d, pos)
+			for d := range y.Calendar.Days() {
+				for pos := range y.Calendar.Day(d).Pattern.Slots {
+					a, okA := kept.ledger.Mark(i, d, pos)
 					b, okB := fresh.Mark(i, d, pos)
 					if a != b || okA != okB {
 						differ++
@@ -39,24 +75,19 @@ func (o *Office) Check(ctx context.Context) ([]string, error) {
 				wrong = append(wrong, fmt.Sprintf("ledger: %d marks of student %s differ from the store", differ, fresh.Student(i).ID))
 			}
 		}
-		return nil
-	})
-	if err != nil {
-		return nil, err
 	}
-	orphans, err := unknownCodes(ctx, o)
-	return append(wrong, orphans...), err
+	return wrong
 }
 
-func unknownCodes(ctx context.Context, o *Office) ([]string, error) {
+// misplacedLines tells the marks that enter no figure, a line each, and how many more.
+func misplacedLines(r *Records, lost []Misplaced) []string {
 	var out []string
-	seen := map[string]bool{}
-	err := store.EachMark(ctx, o.store.Read(), func(m store.LedgerMark) error {
-		if _, ok := o.codes.Find(m.Code); !ok && !seen[m.Code] {
-			seen[m.Code] = true
-			out = append(out, fmt.Sprintf("mark: code %q is not in the school's code set", m.Code))
-		}
-		return nil
-	})
-	return out, err
+	for _, m := range lost[:min(len(lost), mostMisplaced)] {
+		s := r.On(m.Date).StudentOf(m.StudentID)
+		out = append(out, fmt.Sprintf("mark: %s (%s) on %s in %s, %s, enters no figure: %s", s.Name(), s.Number, m.Date, m.Slot, m.Code, m.Why))
+	}
+	if more := len(lost) - mostMisplaced; more > 0 {
+		out = append(out, fmt.Sprintf("mark: %d more enter no figure", more))
+	}
+	return out
 }

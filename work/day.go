@@ -3,6 +3,8 @@ package work
 import (
 	"context"
 	"fmt"
+	"slices"
+	"sort"
 
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -126,6 +128,9 @@ func (v Snapshot) Day(ctx context.Context, d day.Date) (*Day, error) {
 }
 
 func (v Snapshot) readDay(ctx context.Context, d day.Date) (*Day, error) {
+	v.On, v.School = d, v.School.records.On(d)
+	settings := v.School.records.SettingsOn(d)
+	v.Settings, v.Codes = settings.Settings, settings.Codes
 	x := &Day{Date: d, Evidence: map[ids.Student]*whereabouts.Evidence{}, registers: map[registerKey]*Register{}, versions: map[markKey][]store.Mark{}}
 	x.School, x.Index, x.Open = v.School.SchoolDay(d)
 	q := v.Store()
@@ -175,21 +180,17 @@ func (v Snapshot) addRegisters(x *Day, sent []store.Register) {
 	if !x.Open {
 		return
 	}
-	for _, m := range v.School.Meetings(x.School) {
+	for _, m := range v.School.MeetingsOn(x.School) {
 		roll := v.School.Roll(m.ClassID, m.Slot, x.Date)
 		if len(roll) == 0 {
 			continue // nobody is due: there is no register to take
 		}
 		pos, _ := x.School.Pattern.Position(m.Slot)
-		r := &Register{Meeting: m, Class: v.School.Classes[m.ClassID], Slot: x.School.Pattern.Slots[pos], Roll: roll}
+		r := &Register{Meeting: m, Class: v.School.ClassOf(m.ClassID), Slot: x.School.Pattern.Slots[pos], Roll: roll}
 		x.registers[registerKey{m.ClassID, m.Slot}] = r
 		x.Registers = append(x.Registers, r)
 	}
-	for i := range sent {
-		if r := x.Register(sent[i].ClassID, sent[i].Slot); r != nil {
-			r.Sent = &sent[i]
-		}
-	}
+	v.addSent(x, sent)
 	for _, r := range x.Registers {
 		var known *whereabouts.Known
 		if r.Sent != nil {
@@ -197,9 +198,49 @@ func (v Snapshot) addRegisters(x *Day, sent []store.Register) {
 		}
 		for _, s := range r.Roll {
 			e := x.Evidence[s.ID]
+			if e == nil {
+				continue // was taken off the roll since
+			}
 			e.Due = append(e.Due, whereabouts.DueSlot{Slot: r.Slot, Class: r.Class.Title, Sent: known})
 		}
 	}
+}
+
+// addSent says which registers are in. Each keeps the times that its slot had and the
+// students whom it marked, whatever was said of that day afterwards; who is due in it by now
+// stands on it too, unless another register of the slot has marked them.
+func (v Snapshot) addSent(x *Day, sent []store.Register) {
+	taken := map[markKey]ids.Class{} // by which register, of those that are in
+	for i := range sent {
+		k := registerKey{sent[i].ClassID, sent[i].Slot}
+		r := x.registers[k]
+		if r == nil {
+			r = &Register{Meeting: store.Meeting{ClassID: k.class, Slot: k.slot}, Class: v.School.ClassOf(k.class)}
+			x.registers[k] = r
+			x.Registers = append(x.Registers, r)
+		}
+		r.Sent = &sent[i]
+		if slot, err := slotOf(k.slot, sent[i].Start, sent[i].End, sent[i].Kind); err == nil && slot.End.After(slot.Start) {
+			r.Slot = slot
+		}
+	}
+	for _, m := range x.marks {
+		if r := x.Register(m.ClassID, m.Slot); r != nil && r.Sent != nil {
+			taken[markKey{m.StudentID, m.Slot}] = m.ClassID
+			if !slices.ContainsFunc(r.Roll, func(s store.Student) bool { return s.ID == m.StudentID }) {
+				r.Roll = append(r.Roll, v.School.StudentOf(m.StudentID))
+				SortStudents(r.Roll)
+			}
+		}
+	}
+	x.Registers = slices.DeleteFunc(x.Registers, func(r *Register) bool {
+		r.Roll = slices.DeleteFunc(r.Roll, func(s store.Student) bool {
+			class, marked := taken[markKey{s.ID, r.Slot.Name}]
+			return marked && class != r.Class.ID
+		})
+		return len(r.Roll) == 0 && r.Sent == nil
+	})
+	sort.SliceStable(x.Registers, func(a, b int) bool { return x.Registers[a].Slot.Start.Before(x.Registers[b].Slot.Start) })
 }
 
 func (v Snapshot) addMarks(x *Day) {
@@ -207,17 +248,29 @@ func (v Snapshot) addMarks(x *Day) {
 		k := markKey{m.StudentID, m.Slot}
 		x.versions[k] = append(x.versions[k], m)
 		e := x.Evidence[m.StudentID]
-		pos, ok := 0, false
-		if x.Open {
-			pos, ok = x.School.Pattern.Position(m.Slot)
-		}
+		slot, ok := x.slotOf(m)
 		code, known := v.Codes.Find(m.Code)
 		if e == nil || !ok || !known {
 			continue
 		}
-		e.Marks = append(e.Marks, whereabouts.Mark{Slot: x.School.Pattern.Slots[pos], Code: code, From: m.AwayFrom, To: m.AwayTo,
+		e.Marks = append(e.Marks, whereabouts.Mark{Slot: slot, Code: code, From: m.AwayFrom, To: m.AwayTo,
 			Made: m.Made, Known: knownOf(m.Origin), Version: m.Version})
 	}
+}
+
+// slotOf returns the slot that a mark is of: its register's, or the day's.
+func (x *Day) slotOf(m store.Mark) (day.Slot, bool) {
+	if r := x.Register(m.ClassID, m.Slot); r != nil {
+		return r.Slot, true
+	}
+	if !x.Open {
+		return day.Slot{}, false
+	}
+	pos, ok := x.School.Pattern.Position(m.Slot)
+	if !ok {
+		return day.Slot{}, false
+	}
+	return x.School.Pattern.Slots[pos], true
 }
 
 func (x *Day) addEvidence() {

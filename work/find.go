@@ -58,7 +58,7 @@ func (v Snapshot) Find(p Person, words []string, d day.Date) []Match {
 	}
 	var out []Match
 	for _, s := range v.School.Students {
-		if !s.EnrolledOn(d) || v.School.MaySee(p, s.ID) != nil {
+		if !s.EnrolledOn(d) || v.MaySee(p, s.ID) != nil {
 			continue
 		}
 		if rank, ok := rankOf(s, whole, folded); ok {

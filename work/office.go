@@ -12,7 +12,6 @@ import (
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/policy"
-	"meldung/files/policyfile"
 	"meldung/store"
 )
 
@@ -30,15 +29,12 @@ type Office struct {
 	writing   sync.Mutex // one write at a time, so that the ledger follows the store
 	listeners listeners
 
-	mu       sync.RWMutex // guards what follows
-	school   *School
-	settings Settings
-	codes    *policy.CodeSet
-	ledger   *absence.Ledger
+	mu      sync.RWMutex // guards what follows
+	records *Records
 
-	cacheMu  sync.Mutex // guards what follows, for those who hold mu to read
-	days     map[day.Date]*Day
-	measures measures
+	cacheMu sync.Mutex // guards what follows, for those who hold mu to read
+	days    map[day.Date]*Day
+	ledgers ledgers
 }
 
 // Open reads the school from the store and fills the ledger.
@@ -59,67 +55,99 @@ func (o *Office) Unix() int64 { return o.clock.Unix() }
 // Store returns the office's store.
 func (o *Office) Store() *store.Store { return o.store }
 
-// Settings returns what the school has decided.
+// Settings returns what the school has decided, as it holds today.
 func (o *Office) Settings() Settings {
 	o.mu.RLock()
 	defer o.mu.RUnlock()
-	return o.settings
+	return o.records.SettingsOn(o.clock.Now().Date()).Settings
 }
 
-// Reload reads school, settings and marks afresh.
+// Reload reads school and settings afresh; ledgers are filled when they are asked for, that
+// of the present school year at once.
 func (o *Office) Reload(ctx context.Context) error {
 	o.writing.Lock()
 	defer o.writing.Unlock()
-	settings := UsualSettings()
-	if _, err := store.Setting(ctx, o.store.Read(), settingsName, &settings); err != nil {
+	return o.reload(ctx)
+}
+
+// reload is Reload for who holds the lock on writing.
+func (o *Office) reload(ctx context.Context) error {
+	records, err := o.read(ctx)
+	if err != nil {
 		return err
+	}
+	o.mu.Lock()
+	o.records, o.days, o.ledgers = records, map[day.Date]*Day{}, ledgers{}
+	o.mu.Unlock()
+	return o.Read(ctx, func(Snapshot) error { return nil })
+}
+
+// read reads the records from the store.
+func (o *Office) read(ctx context.Context) (*Records, error) {
+	stored, err := store.SettingsOver(ctx, o.store.Read(), settingsName)
+	if err != nil {
+		return nil, err
+	}
+	settings, err := loadSettings(stored)
+	if err != nil {
+		return nil, err
 	}
 	rows, err := store.LoadSchool(ctx, o.store.Read())
 	if err != nil {
-		return fmt.Errorf("reading the school: %w", err)
+		return nil, fmt.Errorf("reading the school: %w", err)
 	}
-	school, err := newSchool(rows)
-	if err != nil {
-		return err
-	}
-	codes, err := policyfile.ShippedCodes(settings.Codes)
-	if err != nil {
-		return err
-	}
-	var ledger *absence.Ledger
-	if school.Calendar != nil {
-		if ledger, err = fillLedger(ctx, o.store.Read(), school, codes); err != nil {
-			return err
-		}
-	}
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	o.school, o.settings, o.codes, o.ledger = school, settings, codes, ledger
-	o.days, o.measures = map[day.Date]*Day{}, measures{}
-	return nil
+	return NewRecords(rows, settings)
 }
 
-// Snapshot is a steady look at the school: nothing in it changes while the function that
-// was given it runs, and it must not be kept.
+// Snapshot is a steady look at the school as it held on a date: nothing in it changes while
+// the function that was given it runs, and it must not be kept.
 type Snapshot struct {
+	On       day.Date
 	School   *School
 	Settings Settings
 	Codes    *policy.CodeSet
-	Ledger   *absence.Ledger // nil without a calendar
+	Ledger   *absence.Ledger // of the school year; nil without a calendar
 	Now      day.Instant
+	held     *ledgerOf
 	office   *Office
 }
 
-// Read gives f the school, unchanged while f runs.
-func (o *Office) Read(f func(v Snapshot) error) error {
-	o.mu.RLock()
-	defer o.mu.RUnlock()
-	return f(Snapshot{School: o.school, Settings: o.settings, Codes: o.codes, Ledger: o.ledger, Now: o.clock.Now(), office: o})
+// Read gives f the school of today, unchanged while f runs.
+func (o *Office) Read(ctx context.Context, f func(v Snapshot) error) error {
+	return o.ReadOn(ctx, o.clock.Now().Date(), f)
 }
 
-// ReadDay gives f the school and the day of a moment, unchanged while f runs.
+// ReadOn gives f the school as it held on a date, unchanged while f runs.
+func (o *Office) ReadOn(ctx context.Context, d day.Date, f func(v Snapshot) error) error {
+	o.mu.RLock()
+	defer o.mu.RUnlock()
+	v, err := Snapshot{Now: o.clock.Now(), office: o}.At(ctx, d)
+	if err != nil {
+		return err
+	}
+	return f(v)
+}
+
+// At returns the same look at the school as it held on another date.
+func (v Snapshot) At(ctx context.Context, d day.Date) (Snapshot, error) {
+	settings := v.office.records.SettingsOn(d)
+	v.On, v.School, v.Settings, v.Codes = d, v.office.records.On(d), settings.Settings, settings.Codes
+	v.held, v.Ledger = nil, nil
+	if v.School.year == nil {
+		return v, nil
+	}
+	v.held = v.office.ledgerOf(v.School.year)
+	err := v.held.fill(ctx, v.Store(), v.School)
+	v.Ledger = v.held.ledger
+	return v, err
+}
+
+// CodesOn returns the code set that holds on a date.
+func (v Snapshot) CodesOn(d day.Date) *policy.CodeSet { return v.office.records.SettingsOn(d).Codes }
+
+// ReadDay gives f the school as it held at a moment, and its day, unchanged while f runs.
 func (o *Office) ReadDay(ctx context.Context, m Moment, f func(v Snapshot, x *Day) error) error {
-	return o.Read(func(v Snapshot) error {
+	return o.ReadOn(ctx, m.Date, func(v Snapshot) error {
 		x, err := v.Day(ctx, m.Date)
 		if err != nil {
 			return err

@@ -192,13 +192,15 @@ func WithoutAccount(what Permission) bool {
 // be none of theirs. The program itself may do everything.
 func (p Person) May(what Permission) bool { return p.Role == "" || p.Role.May(what) }
 
-// MaySee refuses a student to a teacher who does not teach them.
-func (s *School) MaySee(p Person, student ids.Student) error {
+// MaySee refuses a student to a teacher who does not teach them now, whatever day is looked
+// at.
+func (v Snapshot) MaySee(p Person, student ids.Student) error {
 	if p.Role != Teacher {
 		return nil
 	}
-	for _, e := range s.enrollments[student] {
-		if s.Teaches(p.Staff, e.ClassID) {
+	present := v.School.records.On(v.Now.Date())
+	for _, e := range present.enrollments[student] {
+		if present.Teaches(p.Staff, e.ClassID) {
 			return nil
 		}
 	}
@@ -210,5 +212,5 @@ func (v Snapshot) MayTake(x *Day, p Person, class ids.Class, slot string) error 
 	if p.May(MayTakeAnyRegister) || (p.Role == Teacher && (v.School.Teaches(p.Staff, class) || v.StandsIn(x, p.Staff, class, slot))) {
 		return nil
 	}
-	return Refusedf("%s is not your class: nothing was changed", v.School.Classes[class].Title)
+	return Refusedf("%s is not your class: nothing was changed", v.School.ClassOf(class).Title)
 }

@@ -5,25 +5,28 @@ import (
 	"strconv"
 	"strings"
 
-	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/followup"
 	"meldung/core/ids"
-	"meldung/core/policy"
 	"meldung/store"
 )
 
-// School is the school's people, classes and calendar, ready to look things up. It
-// does not change: another one takes its place when something does.
+// School is the school as it held on a date: its people, classes and the calendar of the
+// school year, ready to look things up. It does not change.
 type School struct {
-	Rows     store.School  // as they are stored
-	Calendar *day.Calendar // nil until one is imported
-	Students []store.Student
-	Classes  map[ids.Class]store.Class
+	Calendar *day.Calendar   // of the school year; nil until one is imported
+	Students []store.Student // on the roll at some time of the year, in the order of its ledger
+	Classes  []store.Class   // those that are over too
+	Meetings []store.Meeting
 
-	places            map[ids.Student]int // in Students and in the ledger
-	enrollments       map[ids.Student][]store.Enrollment
-	rolls             map[ids.Class][]store.Enrollment // by class
+	records           *Records
+	year              *Year
+	students          map[ids.Student]store.Student
+	classes           map[ids.Class]store.Class
+	details           map[ids.Student][]store.StudentDetail // whenever they held
+	slots             map[ids.Student][]store.StudentSlot   // whenever they held
+	enrollments       map[ids.Student][]store.Enrollment    // whenever they held
+	rolls             map[ids.Class][]store.Enrollment      // by class, whenever they held
 	staff             map[ids.Staff]store.Staff
 	teachers          map[ids.Class][]ids.Staff // by class
 	taught            map[ids.Staff][]ids.Class // classes by staff
@@ -31,32 +34,28 @@ type School struct {
 	ties              map[ids.Student][]store.StudentContact
 	studentsOfContact map[ids.Contact][]ids.Student
 	warnings          map[ids.Student][]store.Warning
-	schedules         map[ids.Student][]absence.ScheduleRow
 	courses           map[ids.Course]store.Course
 }
 
-func newSchool(rows store.School) (*School, error) {
-	s := &School{Rows: rows, Students: rows.Students, Classes: map[ids.Class]store.Class{}, places: map[ids.Student]int{},
+func newSchool(r *Records, d day.Date) *School {
+	rows := r.Rows
+	s := &School{records: r, year: r.yearOf(d), students: map[ids.Student]store.Student{}, classes: map[ids.Class]store.Class{},
+		details: map[ids.Student][]store.StudentDetail{}, slots: map[ids.Student][]store.StudentSlot{},
 		enrollments: map[ids.Student][]store.Enrollment{}, rolls: map[ids.Class][]store.Enrollment{}, staff: map[ids.Staff]store.Staff{},
 		teachers: map[ids.Class][]ids.Staff{}, taught: map[ids.Staff][]ids.Class{}, contacts: map[ids.Contact]store.Contact{},
 		ties: map[ids.Student][]store.StudentContact{}, studentsOfContact: map[ids.Contact][]ids.Student{}, warnings: map[ids.Student][]store.Warning{},
-		schedules: map[ids.Student][]absence.ScheduleRow{}, courses: map[ids.Course]store.Course{}}
-	for i, st := range rows.Students {
-		s.places[st.ID] = i
+		courses: map[ids.Course]store.Course{}}
+	for _, x := range rows.Slots {
+		s.slots[x.StudentID] = append(s.slots[x.StudentID], x)
 	}
-	for _, c := range rows.Classes {
-		s.Classes[c.ID] = c
-	}
+	s.addStudents(d)
+	s.addClasses(d)
 	for _, e := range rows.Enrollments {
 		s.enrollments[e.StudentID] = append(s.enrollments[e.StudentID], e)
 		s.rolls[e.ClassID] = append(s.rolls[e.ClassID], e)
 	}
 	for _, p := range rows.Staff {
 		s.staff[p.ID] = p
-	}
-	for _, t := range rows.Teachers {
-		s.teachers[t.ClassID] = append(s.teachers[t.ClassID], t.StaffID)
-		s.taught[t.StaffID] = append(s.taught[t.StaffID], t.ClassID)
 	}
 	for _, c := range rows.Contacts {
 		s.contacts[c.ID] = c
@@ -71,75 +70,101 @@ func newSchool(rows store.School) (*School, error) {
 	for _, c := range rows.Courses {
 		s.courses[c.ID] = c
 	}
-	for _, r := range rows.Slots {
-		s.schedules[r.StudentID] = append(s.schedules[r.StudentID], absence.ScheduleRow{Slot: r.Slot, Weekday: r.Weekday, On: day.Always})
-	}
-	return s, s.makeCalendar()
-}
-
-func (s *School) makeCalendar() error {
-	if len(s.Rows.Calendar) == 0 {
-		return nil
-	}
-	var patterns []day.Pattern
-	for _, r := range s.Rows.PatternSlots {
-		if len(patterns) == 0 || patterns[len(patterns)-1].Name != r.Pattern {
-			patterns = append(patterns, day.Pattern{Name: r.Pattern})
+	if s.year == nil {
+		for _, st := range rows.Students {
+			s.Students = append(s.Students, s.students[st.ID])
 		}
-		kind, err := day.ParseKind(r.Kind)
-		if err != nil {
-			return err
+		return s
+	}
+	s.Calendar = s.year.Calendar
+	for _, id := range s.year.Students {
+		s.Students = append(s.Students, s.students[id])
+	}
+	return s
+}
+
+// addStudents adds everyone who was ever on the roll, with what held on the date, or first
+// or last, where nothing did.
+func (s *School) addStudents(d day.Date) {
+	rows := s.records.Rows
+	spans := map[ids.Student][]day.Dates{}
+	for _, x := range rows.Spans {
+		spans[x.StudentID] = append(spans[x.StudentID], x.Dates())
+	}
+	for _, x := range rows.Details {
+		s.details[x.StudentID] = append(s.details[x.StudentID], x)
+	}
+	for _, st := range rows.Students {
+		st.Spans, st.ShareHere, st.ShareElsewhere = spans[st.ID], "1", "0"
+		if x, ok := heldOn(s.details[st.ID], d, func(x store.StudentDetail) store.Held { return x.Held }); ok {
+			st.Year, st.ShareHere, st.ShareElsewhere = x.Year, x.ShareHere, x.ShareElsewhere
 		}
-		p := &patterns[len(patterns)-1]
-		p.Slots = append(p.Slots, day.Slot{Name: r.Slot, Start: r.Start, End: r.End, Kind: kind})
+		s.students[st.ID] = st
 	}
-	rows := make([]day.Row, len(s.Rows.Calendar))
-	for i, c := range s.Rows.Calendar {
-		rows[i] = day.Row{Date: c.Date, Pattern: c.Pattern, Term: c.Term, GradingPeriod: c.GradingPeriod}
-	}
-	var err error
-	s.Calendar, err = day.NewCalendar(patterns, rows)
-	return err
 }
 
-// ledgerStudent returns what the ledger needs to know of a student.
-func (s *School) ledgerStudent(st store.Student) absence.Student {
-	here, err := policy.ParseFraction(st.ShareHere)
-	if err != nil {
-		here = policy.NewFraction(1, 1)
+// addClasses adds every class that there ever was, as it was called, who teaches it and
+// when it meets.
+func (s *School) addClasses(d day.Date) {
+	rows := s.records.Rows
+	for _, c := range rows.Classes {
+		c.Ended = true
+		if x, ok := heldOn(s.records.named[c.ID], d, func(x store.ClassDetail) store.Held { return x.Held }); ok {
+			c.Title, c.Code, c.Year, c.Room, c.Terms, c.Ended = x.Title, x.Code, x.Year, x.Room, x.Terms, !x.On(d)
+		}
+		s.classes[c.ID] = c
+		s.Classes = append(s.Classes, c)
 	}
-	elsewhere, err := policy.ParseFraction(st.ShareElsewhere)
-	if err != nil {
-		elsewhere = policy.NewFraction(0, 1)
+	for _, t := range rows.Teachers {
+		if t.On(d) {
+			s.teachers[t.ClassID] = append(s.teachers[t.ClassID], t.StaffID)
+			s.taught[t.StaffID] = append(s.taught[t.StaffID], t.ClassID)
+		}
 	}
-	enrolled := day.Since(st.EnrolledFrom)
-	if st.EnrolledTo != nil {
-		enrolled.To = *st.EnrolledTo
+	for _, m := range rows.Timetable {
+		if m.On(d) {
+			s.Meetings = append(s.Meetings, m)
+		}
 	}
-	return absence.Student{ID: st.SourcedID, Enrolled: []day.Dates{enrolled}, ShareHere: here, ShareElsewhere: elsewhere, Schedule: s.schedules[st.ID]}
 }
 
-// cell finds a mark's place in the ledger.
-func (s *School) cell(student ids.Student, d day.Date, slot string) (i, dayIndex, pos int, ok bool) {
-	i, known := s.places[student]
-	if !known || s.Calendar == nil {
-		return 0, 0, 0, false
+// heldOn returns the row that held on a date, or else the last before it, or the first; ok
+// is false without any. The rows are in the order of their dates.
+func heldOn[T any](rows []T, d day.Date, held func(T) store.Held) (row T, ok bool) {
+	for i, x := range rows {
+		if i == 0 || held(x).Dates().From <= d {
+			row, ok = x, true
+		}
+	}
+	return row, ok
+}
+
+// Records returns all that is stored of the school, whenever it held.
+func (s *School) Records() *Records { return s.records }
+
+// cell finds a mark's place in the ledger, or says why there is none.
+func (s *School) cell(student ids.Student, d day.Date, slot string) (i, dayIndex, pos int, why string) {
+	if i = s.Place(student); i < 0 {
+		return 0, 0, 0, "the student was not on the roll"
 	}
 	dayIndex, open := s.Calendar.Index(d)
 	if !open {
-		return 0, 0, 0, false
+		return 0, 0, 0, "that was no school day"
 	}
-	pos, ok = s.Calendar.Day(dayIndex).Pattern.Position(slot)
-	return i, dayIndex, pos, ok
+	pos, ok := s.Calendar.Day(dayIndex).Pattern.Position(slot)
+	if !ok {
+		return 0, 0, 0, "there was no " + slot + " on that day"
+	}
+	return i, dayIndex, pos, ""
 }
 
 // Student returns the student with this id.
 func (s *School) Student(id ids.Student) (store.Student, error) {
-	i, ok := s.places[id]
+	st, ok := s.students[id]
 	if !ok {
 		return store.Student{}, NotFoundf("there is no student %d", id)
 	}
-	return s.Students[i], nil
+	return st, nil
 }
 
 // StudentOf returns the student whom a stored row names; the zero Student where it
@@ -158,9 +183,13 @@ func (s *School) Names(students []ids.Student) string {
 	return strings.Join(out, ", ")
 }
 
-// Place returns where a student stands in Students and in the ledger; −1 for nobody.
+// Place returns where a student stands in Students and in the ledger; −1 for who was not
+// on the roll in the school year.
 func (s *School) Place(student ids.Student) int {
-	if i, ok := s.places[student]; ok {
+	if s.year == nil {
+		return -1
+	}
+	if i, ok := s.year.places[student]; ok {
 		return i
 	}
 	return -1
@@ -168,12 +197,15 @@ func (s *School) Place(student ids.Student) int {
 
 // Class returns the class with this id.
 func (s *School) Class(id ids.Class) (store.Class, error) {
-	c, ok := s.Classes[id]
+	c, ok := s.classes[id]
 	if !ok {
 		return store.Class{}, NotFoundf("there is no class %d", id)
 	}
 	return c, nil
 }
+
+// ClassOf returns the class that a stored row names.
+func (s *School) ClassOf(id ids.Class) store.Class { return s.classes[id] }
 
 // SchoolDay returns an open date of the calendar.
 func (s *School) SchoolDay(d day.Date) (day.SchoolDay, int, bool) {
@@ -190,7 +222,7 @@ func (s *School) SchoolDay(d day.Date) (day.SchoolDay, int, bool) {
 // Form returns the title of the student's form on a date; empty for none.
 func (s *School) Form(student ids.Student, d day.Date) string {
 	for _, e := range s.enrollments[student] {
-		if c := s.Classes[e.ClassID]; c.Form() && e.On(d) {
+		if c := s.classes[e.ClassID]; c.Form() && e.On(d) {
 			return c.Title
 		}
 	}
@@ -200,7 +232,7 @@ func (s *School) Form(student ids.Student, d day.Date) string {
 // Forms returns the titles of the forms, as they come in the roster.
 func (s *School) Forms() []string {
 	out := []string{}
-	for _, c := range s.Rows.Classes {
+	for _, c := range s.Classes {
 		if c.Form() && !c.Ended {
 			out = append(out, c.Title)
 		}
@@ -208,18 +240,19 @@ func (s *School) Forms() []string {
 	return out
 }
 
-// onSchedule reports whether a student is due in a slot by the own schedule.
-func (s *School) onSchedule(student ids.Student, slot string, weekday int) bool {
-	rows, listed := s.schedules[student]
-	if !listed {
-		return true
-	}
-	for _, r := range rows {
-		if r.Slot == slot && (r.Weekday == 0 || r.Weekday == weekday) {
+// onSchedule reports whether a student is due in a slot on a date by the own schedule.
+func (s *School) onSchedule(student ids.Student, slot string, d day.Date) bool {
+	own := false
+	for _, r := range s.slots[student] {
+		if !r.On(d) {
+			continue
+		}
+		if r.Slot == slot && (r.Weekday == 0 || r.Weekday == d.Weekday()) {
 			return true
 		}
+		own = true
 	}
-	return false
+	return !own
 }
 
 // Roll returns the students of a class who are due in a slot on a date, by name.
@@ -227,7 +260,7 @@ func (s *School) Roll(class ids.Class, slot string, d day.Date) []store.Student 
 	var out []store.Student
 	for _, e := range s.rolls[class] {
 		st := s.StudentOf(e.StudentID)
-		if e.On(d) && st.EnrolledOn(d) && s.onSchedule(st.ID, slot, d.Weekday()) {
+		if e.On(d) && st.EnrolledOn(d) && s.onSchedule(st.ID, slot, d) {
 			out = append(out, st)
 		}
 	}
@@ -249,14 +282,14 @@ func SortStudents(list []store.Student) {
 	})
 }
 
-// Meetings returns the classes that meet on an open date, by slot in time order.
-func (s *School) Meetings(sd day.SchoolDay) []store.Meeting {
+// MeetingsOn returns the classes that meet on an open date, by slot in time order.
+func (s *School) MeetingsOn(sd day.SchoolDay) []store.Meeting {
 	var out []store.Meeting
-	for _, m := range s.Rows.Timetable {
+	for _, m := range s.Meetings {
 		if (m.Pattern != "" && m.Pattern != sd.Pattern.Name) || (m.Weekday != 0 && m.Weekday != sd.Date.Weekday()) {
 			continue
 		}
-		if _, ok := sd.Pattern.Position(m.Slot); ok && !s.Classes[m.ClassID].Ended {
+		if _, ok := sd.Pattern.Position(m.Slot); ok && !s.classes[m.ClassID].Ended {
 			out = append(out, m)
 		}
 	}
@@ -266,7 +299,7 @@ func (s *School) Meetings(sd day.SchoolDay) []store.Meeting {
 		if x != y {
 			return x < y
 		}
-		return beforeByYear(s.Classes[out[a].ClassID], s.Classes[out[b].ClassID])
+		return beforeByYear(s.classes[out[a].ClassID], s.classes[out[b].ClassID])
 	})
 	return out
 }
@@ -313,9 +346,17 @@ func (s *School) StudentsOfContact(contact ids.Contact) []ids.Student {
 // WarningsOf returns what to know when dealing with a student.
 func (s *School) WarningsOf(student ids.Student) []store.Warning { return s.warnings[student] }
 
-// ScheduleOf returns the slots in which a part-time student is due; none for those who
-// are due in all.
-func (s *School) ScheduleOf(student ids.Student) []absence.ScheduleRow { return s.schedules[student] }
+// ScheduleOf returns the slots in which a part-time student is due on a date; none for
+// those who are due in all.
+func (s *School) ScheduleOf(student ids.Student, d day.Date) []store.StudentSlot {
+	var out []store.StudentSlot
+	for _, r := range s.slots[student] {
+		if r.On(d) {
+			out = append(out, r)
+		}
+	}
+	return out
+}
 
 // CourseOf returns the course that a stored row names.
 func (s *School) CourseOf(id ids.Course) store.Course { return s.courses[id] }

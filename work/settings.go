@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"slices"
 
 	"meldung/core/day"
 	"meldung/store"
@@ -86,9 +87,28 @@ func (s Settings) ReasonCode(word string, absent bool) string {
 // settingsName is the name under which the settings are stored.
 const settingsName = "school"
 
-// ChangeSettings changes what the school has decided, within a write. They hold from when
-// the write is stored.
+// ChangeSettings changes what the school has decided, within a write. They hold from the
+// present day on; earlier days stand as they stood.
 func (tx *Tx) ChangeSettings(ctx context.Context, next Settings) error {
 	tx.settings = &next
+	return store.SetSettingFrom(ctx, tx.Tx, settingsName, next, tx.Now.Date())
+}
+
+// DecideAlways changes what the school has decided, as if it always had, within a write that
+// changes the school.
+func (tx *Tx) DecideAlways(ctx context.Context, next Settings) error {
+	tx.Changed()
 	return store.SetSetting(ctx, tx.Tx, settingsName, next)
+}
+
+// decide keeps in memory what the school decided from a date on.
+func (o *Office) decide(next Settings, from day.Date) {
+	r := o.records
+	decided := SettingsFrom{From: from, Settings: next, Codes: r.SettingsOn(from).Codes}
+	kept := slices.DeleteFunc(slices.Clone(r.Settings), func(s SettingsFrom) bool { return s.From == from })
+	at := slices.IndexFunc(kept, func(s SettingsFrom) bool { return s.From > from })
+	if at < 0 {
+		at = len(kept)
+	}
+	o.records = &Records{Rows: r.Rows, Settings: slices.Insert(kept, at, decided), years: r.years, named: r.named, changes: r.changes, made: map[int]*School{}}
 }

@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 
 	"github.com/jmoiron/sqlx"
 
@@ -20,7 +21,8 @@ type Tx struct {
 	Effects
 
 	marks    []store.Mark // stored so far
-	settings *Settings    // changed; nil for not
+	settings *Settings    // changed from the present day on; nil for not
+	changed  bool         // the school itself is another
 }
 
 // Effects are what follows a write once it is stored. By itself, the days in memory are
@@ -114,10 +116,10 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 			return err
 		}
 		tx.Entry = stored.ID
-		if err := o.Read(func(v Snapshot) error { return f(tx, v) }); err != nil {
+		if err := o.ReadOn(ctx, tx.Now.Date(), func(v Snapshot) error { return f(tx, v) }); err != nil {
 			return err
 		}
-		if j.Key == "" || j.Out == nil {
+		if j.Out == nil {
 			return nil
 		}
 		text, err := json.Marshal(j.Out)
@@ -129,17 +131,23 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 	if err != nil {
 		return err
 	}
-	o.follow(tx)
+	if err := o.follow(ctx, tx); err != nil {
+		return err
+	}
 	if !tx.Untold {
 		o.listeners.tell(Event{tx.Entry, j.Kind, tx.Scope})
 	}
 	return nil
 }
 
-// WriteOn does a piece of work on a date: a write that looks at the school and at what
-// is known of that day so far.
+// WriteOn does a piece of work on a date: a write that looks at the school as it held then
+// and at what is known of that day so far.
 func (o *Office) WriteOn(ctx context.Context, date day.Date, j Job, f func(tx *Tx, v Snapshot, x *Day) error) error {
 	return o.Write(ctx, j, func(tx *Tx, v Snapshot) error {
+		v, err := v.At(ctx, date)
+		if err != nil {
+			return err
+		}
 		x, err := v.Day(ctx, date)
 		if err != nil {
 			return err
@@ -170,19 +178,36 @@ func repeat(done *store.Journal, kind string, answer any) error {
 	return json.Unmarshal([]byte(*done.Answer), answer)
 }
 
-// follow brings what is kept in memory into line with a stored write.
-func (o *Office) follow(tx *Tx) {
+// Changed says that the write changes the school itself: it is read again as soon as it is
+// stored, before any page hears of it.
+func (tx *Tx) Changed() { tx.changed = true }
+
+// follow brings what is kept in memory into line with a stored write, whether or not who
+// asked for it still waits.
+func (o *Office) follow(ctx context.Context, tx *Tx) error {
+	if tx.changed {
+		if err := o.reload(context.WithoutCancel(ctx)); err != nil {
+			return fmt.Errorf("everything is stored, but could not be read again: %w", err)
+		}
+		return nil
+	}
 	o.mu.Lock()
 	defer o.mu.Unlock()
-	for _, m := range tx.marks {
-		// A mark that the ledger can't hold was refused before it was stored.
-		_ = setInLedger(o.ledger, o.school, o.codes, store.LedgerMark{Date: m.Date, Slot: m.Slot, StudentID: m.StudentID,
-			ClassID: m.ClassID, Code: m.Code, AwayFrom: m.AwayFrom, AwayTo: m.AwayTo})
-	}
 	if tx.settings != nil {
-		o.settings = *tx.settings
+		o.decide(*tx.settings, tx.Now.Date())
+	}
+	for _, m := range tx.marks {
+		year := o.records.yearOf(m.Date)
+		for _, l := range o.ledgers {
+			if l.year == year && l.ledger != nil {
+				// A mark that the ledger can't hold was refused before it was stored.
+				_ = o.records.setInLedger(l.ledger, o.records.On(m.Date), store.LedgerMark{Date: m.Date, Slot: m.Slot, StudentID: m.StudentID,
+					ClassID: m.ClassID, Code: m.Code, AwayFrom: m.AwayFrom, AwayTo: m.AwayTo})
+			}
+		}
 	}
 	if !tx.KeepDays {
 		o.days = map[day.Date]*Day{}
 	}
+	return nil
 }

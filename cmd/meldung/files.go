@@ -4,10 +4,13 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"path"
+	"path/filepath"
 	"time"
 
 	"github.com/spf13/cobra"
 
+	"meldung/core/day"
 	"meldung/files/table"
 	"meldung/outside"
 	"meldung/store"
@@ -29,7 +32,7 @@ func withOffice(ctx context.Context, data string, f func(o *work.Office) error) 
 	return f(office)
 }
 
-type importer func(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, apply bool) (roster.Plan, error)
+type importer func(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt roster.Options) (roster.Plan, error)
 
 func importCommand() *cobra.Command {
 	c := &cobra.Command{Use: "import", Short: "Import files into a data folder"}
@@ -41,32 +44,41 @@ func importCommand() *cobra.Command {
 }
 
 func importKind(kind, short string, run importer) *cobra.Command {
-	var data string
-	var apply bool
+	var data, from string
+	var opt roster.Options
 	c := &cobra.Command{
 		Use: kind + " PATH", Short: short, Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
+			if from != "" {
+				d, err := day.ParseDate(from)
+				if err != nil {
+					return fmt.Errorf("--from %w", err)
+				}
+				opt.From = &d
+			}
 			files, err := table.Open(args[0])
 			if err != nil {
 				return err
 			}
 			return withOffice(c.Context(), data, func(o *work.Office) error {
-				plan, err := run(c.Context(), o, work.Person{Name: "import"}, "", files, apply)
+				plan, err := run(c.Context(), o, work.Person{Name: "import"}, "", files, opt)
 				if err != nil {
 					return err
 				}
-				return tellPlan(c.OutOrStdout(), plan, apply)
+				return tellPlan(c.OutOrStdout(), plan)
 			})
 		},
 	}
 	c.Flags().StringVar(&data, "data", "", "data folder")
-	c.Flags().BoolVar(&apply, "apply", false, "do it; without, only say what would change")
+	c.Flags().BoolVar(&opt.Apply, "apply", false, "do it; without, only say what would change")
+	c.Flags().StringVar(&from, "from", "", "date from which it is to hold, YYYY-MM-DD; without, as early as changes nothing that is over")
+	c.Flags().BoolVar(&opt.CorrectPast, "correct-past", false, "the past is to be corrected: it may hold from days on whose registers are in")
 	cobra.CheckErr(c.MarkFlagRequired("data"))
 	return c
 }
 
 // tellPlan prints what an import would do or has done.
-func tellPlan(out io.Writer, p roster.Plan, apply bool) error {
+func tellPlan(out io.Writer, p roster.Plan) error {
 	for _, line := range p.Problems {
 		fmt.Fprintln(out, "wrong:", line)
 	}
@@ -78,6 +90,12 @@ func tellPlan(out io.Writer, p roster.Plan, apply bool) error {
 	}
 	for _, part := range p.Parts {
 		fmt.Fprintf(out, "%-40s %5d added %5d changed %5d ended %5d the same\n", part.What, part.Added, part.Changed, part.Ended, part.Same)
+	}
+	for _, line := range p.Figures {
+		fmt.Fprintln(out, "figures:", line)
+	}
+	if p.Changes() > 0 {
+		fmt.Fprintln(out, "holds", p.When)
 	}
 	switch {
 	case len(p.Problems) > 0:
@@ -103,11 +121,26 @@ func exportCommand() *cobra.Command {
 }
 
 func exportAssess() *cobra.Command {
-	var data, out string
+	var data, out, on string
 	c := &cobra.Command{
 		Use: "assess", Short: "Export the year as the files that assess measures, with the policies in the school's own codes", Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error { return exportTo(c, data, out, roster.ExportAssess) },
+		RunE: func(c *cobra.Command, _ []string) error {
+			d := day.Date(0)
+			if on != "" {
+				var err error
+				if d, err = day.ParseDate(on); err != nil {
+					return fmt.Errorf("--of %w", err)
+				}
+			}
+			return exportTo(c, data, out, func(ctx context.Context, o *work.Office) (table.Files, error) {
+				if on == "" {
+					d = o.Now().Date()
+				}
+				return roster.ExportAssess(ctx, o, d)
+			})
+		},
 	}
+	c.Flags().StringVar(&on, "of", "", "a date of the school year, YYYY-MM-DD; without, the present one")
 	c.Flags().StringVar(&data, "data", "", "data folder")
 	c.Flags().StringVar(&out, "out", "", "folder to write; made when missing")
 	cobra.CheckErr(c.MarkFlagRequired("data"))
@@ -116,21 +149,31 @@ func exportAssess() *cobra.Command {
 }
 
 // exportTo writes a school's files to a folder.
-func exportTo(c *cobra.Command, data, folder string, run func(*work.Office) (table.Files, error)) error {
+func exportTo(c *cobra.Command, data, folder string, run func(context.Context, *work.Office) (table.Files, error)) error {
 	return withOffice(c.Context(), data, func(o *work.Office) error {
-		files, err := run(o)
+		files, err := run(c.Context(), o)
 		if err != nil {
 			return err
 		}
-		if err := table.WriteFolder(folder, files); err != nil {
-			return err
+		within := map[string]table.Files{} // by folder
+		for name, content := range files {
+			dir, base := path.Split(name)
+			if within[dir] == nil {
+				within[dir] = table.Files{}
+			}
+			within[dir][base] = content
+		}
+		for dir, some := range within {
+			if err := table.WriteFolder(filepath.Join(folder, dir), some); err != nil {
+				return err
+			}
 		}
 		fmt.Fprintf(c.OutOrStdout(), "%d files with student data are in %s\n", len(files), folder)
 		return nil
 	})
 }
 
-func exportKind(kind, short string, run func(*work.Office) (table.Files, error)) *cobra.Command {
+func exportKind(kind, short string, run func(context.Context, *work.Office) (table.Files, error)) *cobra.Command {
 	var data string
 	c := &cobra.Command{
 		Use: kind + " PATH", Short: short, Args: cobra.ExactArgs(1),

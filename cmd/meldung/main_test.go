@@ -56,21 +56,21 @@ func TestWithoutTLSThereIsNoConfig(t *testing.T) {
 func TestAPlanIsToldInFull(t *testing.T) {
 	plan := roster.Plan{Parts: []roster.PlanPart{{What: "student", Added: 2, Same: 3}}, Notes: []string{"a note"}, Details: []string{"add student A"}}
 	var out bytes.Buffer
-	require.NoError(t, tellPlan(&out, plan, false))
+	require.NoError(t, tellPlan(&out, plan))
 	assert.Contains(t, out.String(), "note: a note\nadd student A\nstudent ")
 	assert.Contains(t, out.String(), "nothing was changed; --apply does it")
 
 	plan.Applied = true
 	out.Reset()
-	require.NoError(t, tellPlan(&out, plan, true))
+	require.NoError(t, tellPlan(&out, plan))
 	assert.Contains(t, out.String(), "applied")
 
 	plan.Problems = []string{"users.csv:3: role"}
 	out.Reset()
-	assert.ErrorContains(t, tellPlan(&out, plan, true), "1 lines are wrong; nothing was changed")
+	assert.ErrorContains(t, tellPlan(&out, plan), "1 lines are wrong; nothing was changed")
 	assert.Contains(t, out.String(), "wrong: users.csv:3: role")
 
 	out.Reset()
-	require.NoError(t, tellPlan(&out, roster.Plan{Applied: true}, true))
+	require.NoError(t, tellPlan(&out, roster.Plan{Applied: true}))
 	assert.Contains(t, out.String(), "nothing to change")
 }

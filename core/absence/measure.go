@@ -34,6 +34,9 @@ func newMeasure(c *counting, p *policy.Policy) *Measure {
 	return m
 }
 
+// Ledger returns the ledger that the measure is made for.
+func (m *Measure) Ledger() *Ledger { return m.ledger }
+
 // Policy returns the measure's policy.
 func (m *Measure) Policy() *policy.Policy { return m.policy }
 

@@ -48,6 +48,7 @@ type Student struct {
 	From, To                                         *day.Date
 	ShareHere, ShareElsewhere                        string
 	Schedule                                         []DueSlot
+	Line                                             int // in users.csv
 	Warnings                                         []Warning
 	Ties                                             []Tie
 }
@@ -68,6 +69,7 @@ type Enrollment struct {
 type Teaching struct {
 	ID, Class, Staff string
 	Primary          bool
+	From, To         *day.Date
 }
 
 // Bundle is a whole roster.

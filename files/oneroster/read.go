@@ -2,6 +2,7 @@ package oneroster
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -22,6 +23,9 @@ type reader struct {
 	files table.Files
 	out   Result
 	seen  map[string]map[string]bool // ids by file
+	lost  map[string]bool            // files of which nothing could be read
+
+	places map[[2]string][]day.Dates // of a user in a class
 }
 
 // needed are the columns without which a file can't be used.
@@ -38,7 +42,7 @@ var needed = map[string][]string{
 // Read reads a roster. Every row is looked at; a row that is wrong is left out
 // and said, by file and line.
 func Read(files table.Files) Result {
-	r := &reader{files: files, seen: map[string]map[string]bool{}}
+	r := &reader{files: files, seen: map[string]map[string]bool{}, lost: map[string]bool{}, places: map[[2]string][]day.Dates{}}
 	if _, ok := files["manifest.csv"]; !ok {
 		r.note("there is no manifest.csv; the files are taken as they are")
 	}
@@ -67,6 +71,7 @@ func (r *reader) each(name string, must bool, yield func(t *table.Table, row tab
 	r.seen[name] = map[string]bool{}
 	content, ok := r.files[name]
 	if !ok {
+		r.lost[name] = true
 		if must {
 			r.out.Problems = append(r.out.Problems, table.Problem{File: name, Text: "the file is missing"})
 		}
@@ -77,6 +82,7 @@ func (r *reader) each(name string, must bool, yield func(t *table.Table, row tab
 		optional = append(append([]string(nil), optional...), metadata...)
 	}
 	t := table.Read(name, content, needed[name], without(optional, needed[name]))
+	r.lost[name] = !t.Usable
 	if len(t.Unknown) > 0 {
 		r.note("%s: columns left out: %s", name, strings.Join(t.Unknown, ", "))
 	}
@@ -155,14 +161,18 @@ func (r *reader) courses() {
 }
 
 func (r *reader) classes() {
+	courses := map[string]bool{}
+	for _, c := range r.out.Bundle.Courses {
+		courses[c.ID] = true
+	}
 	r.each("classes.csv", true, func(t *table.Table, row table.Row) {
 		kind := row.Get("classType")
 		if kind != "homeroom" && kind != "scheduled" {
 			t.Wrong(row, "classType %q is neither homeroom nor scheduled", kind)
 			return
 		}
-		if !r.seen["courses.csv"][row.Get("courseSourcedId")] {
-			t.Wrong(row, "courseSourcedId %q is not in courses.csv", row.Get("courseSourcedId"))
+		if !courses[row.Get("courseSourcedId")] && !r.lost["courses.csv"] {
+			t.Wrong(row, "courseSourcedId %q is not among the active rows of courses.csv", row.Get("courseSourcedId"))
 			return
 		}
 		r.out.Bundle.Classes = append(r.out.Bundle.Classes, Class{row.Get("sourcedId"), row.Get("title"), row.Get("grades"), row.Get("courseSourcedId"),
@@ -214,7 +224,7 @@ func (r *reader) users() {
 }
 
 func (r *reader) student(t *table.Table, row table.Row) (Student, bool) {
-	s := Student{ID: row.Get("sourcedId"), Number: row.Get("identifier"), Given: row.Get("givenName"), Family: row.Get("familyName"), Middle: row.Get("middleName"),
+	s := Student{Line: row.Line, ID: row.Get("sourcedId"), Number: row.Get("identifier"), Given: row.Get("givenName"), Family: row.Get("familyName"), Middle: row.Get("middleName"),
 		Email: row.Get("email"), Grades: row.Get("grades"), Card: row.Get("metadata.card"), Travels: row.Get("metadata.travels"),
 		ShareHere: row.Get("metadata.shareHere"), ShareElsewhere: row.Get("metadata.shareElsewhere")}
 	if s.Number == "" {
@@ -237,11 +247,22 @@ func (r *reader) student(t *table.Table, row table.Row) (Student, bool) {
 	for _, text := range ids(row.Get("metadata.schedule")) {
 		slot, weekday, split := strings.Cut(text, "@")
 		d := DueSlot{Slot: slot}
-		if n, err := strconv.Atoi(weekday); split && (err != nil || n < 1 || n > 7) {
+		switch n, err := strconv.Atoi(weekday); {
+		case split && (err != nil || n < 1 || n > 7):
 			t.Wrong(row, "metadata.schedule: %q has no weekday from 1 to 7", text)
 			ok = false
-		} else {
+			continue
+		case slot == "":
+			t.Wrong(row, "metadata.schedule: %q names no slot", text)
+			ok = false
+			continue
+		case split:
 			d.Weekday = n
+		}
+		if slices.Contains(s.Schedule, d) {
+			t.Wrong(row, "metadata.schedule: %q is there twice", text)
+			ok = false
+			continue
 		}
 		s.Schedule = append(s.Schedule, d)
 	}
@@ -329,6 +350,9 @@ func (r *reader) enrollments() {
 	}
 	r.each("enrollments.csv", true, func(t *table.Table, row table.Row) {
 		class, user := row.Get("classSourcedId"), row.Get("userSourcedId")
+		if r.lost["classes.csv"] || r.lost["courses.csv"] || r.lost["users.csv"] {
+			return // what is wrong there says it all
+		}
 		if !classes[class] {
 			t.Wrong(row, "classSourcedId %q is not in classes.csv", class)
 			return
@@ -339,14 +363,39 @@ func (r *reader) enrollments() {
 		case !okFrom || !okTo:
 		case from != nil && to != nil && *to < *from:
 			t.Wrong(row, "endDate %s is before beginDate %s", *to, *from)
+		case r.twice(t, row, class, user, from, to):
 		case row.Get("role") == "student" && students[user]:
 			r.out.Bundle.Enrollments = append(r.out.Bundle.Enrollments, Enrollment{row.Get("sourcedId"), class, user, from, to})
 		case row.Get("role") != "student" && staff[user]:
-			r.out.Bundle.Teachings = append(r.out.Bundle.Teachings, Teaching{row.Get("sourcedId"), class, user, row.Get("primary") != "false"})
+			r.out.Bundle.Teachings = append(r.out.Bundle.Teachings, Teaching{row.Get("sourcedId"), class, user, row.Get("primary") != "false", from, to})
 		default:
 			t.Wrong(row, "userSourcedId %q is no %s in users.csv", user, row.Get("role"))
 		}
 	})
+}
+
+// twice says that someone is in a class twice at a time, in either role.
+func (r *reader) twice(t *table.Table, row table.Row, class, user string, from, to *day.Date) bool {
+	on, k := datesOf(from, to), [2]string{class, user}
+	for _, other := range r.places[k] {
+		if !on.Common(other).Empty() {
+			t.Wrong(row, "%q is in the class %q twice at a time", user, class)
+			return true
+		}
+	}
+	r.places[k] = append(r.places[k], on)
+	return false
+}
+
+func datesOf(from, to *day.Date) day.Dates {
+	out := day.Always
+	if from != nil {
+		out.From = *from
+	}
+	if to != nil {
+		out.To = *to
+	}
+	return out
 }
 
 func (r *reader) demographics() {

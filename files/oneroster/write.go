@@ -133,7 +133,8 @@ func dateText(d *day.Date) string {
 func enrollments(b Bundle, school string) []map[string]string {
 	var out []map[string]string
 	for _, t := range b.Teachings {
-		out = append(out, map[string]string{"sourcedId": t.ID, "classSourcedId": t.Class, "schoolSourcedId": school, "userSourcedId": t.Staff, "role": "teacher", "primary": strconv.FormatBool(t.Primary)})
+		out = append(out, map[string]string{"sourcedId": t.ID, "classSourcedId": t.Class, "schoolSourcedId": school, "userSourcedId": t.Staff, "role": "teacher", "primary": strconv.FormatBool(t.Primary),
+			"beginDate": dateText(t.From), "endDate": dateText(t.To)})
 	}
 	for _, e := range b.Enrollments {
 		out = append(out, map[string]string{"sourcedId": e.ID, "classSourcedId": e.Class, "schoolSourcedId": school, "userSourcedId": e.Student, "role": "student",

@@ -94,7 +94,7 @@ func Show(ctx context.Context, o *work.Office, asAt string, ask pages.AbsenceAsk
 	if err != nil {
 		return out, err
 	}
-	err = o.Read(func(v work.Snapshot) error {
+	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
 		measure, err := v.Measure(ask.PolicyID())
 		if err != nil {
 			return err

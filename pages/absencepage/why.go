@@ -84,17 +84,20 @@ func ShowWhy(ctx context.Context, o *work.Office, p work.Person, student ids.Stu
 	if err != nil {
 		return out, err
 	}
-	err = o.Read(func(v work.Snapshot) error {
+	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
 		s, err := v.School.Student(student)
 		if err != nil {
 			return err
 		}
-		if err := v.School.MaySee(p, student); err != nil {
+		if err := v.MaySee(p, student); err != nil {
 			return err
 		}
 		measure, err := v.Measure(ask.PolicyID())
 		if err != nil {
 			return err
+		}
+		if v.School.Place(student) < 0 {
+			return work.NotFoundf("%s was not on the roll in this school year: there are no figures", s.Name())
 		}
 		span, err := pages.SpanOf(v, m, ask)
 		if err != nil {

@@ -79,7 +79,7 @@ func Show(ctx context.Context, o *work.Office, p work.Person, asAt string) (Conc
 	if err != nil {
 		return out, err
 	}
-	err = o.Read(func(v work.Snapshot) error {
+	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
 		return find(ctx, v, &out, p, m)
 	})
 	return out, err
@@ -123,7 +123,7 @@ func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person
 		out.Kinds = append(out.Kinds, ConcernCount{string(k.Kind), k.Title, byKind[k.Kind]})
 	}
 	for id, f := range followed {
-		if f.NextDay != "" && f.NextDay <= (m.Date+7).String() && v.School.MaySee(p, id) == nil {
+		if f.NextDay != "" && f.NextDay <= (m.Date+7).String() && v.MaySee(p, id) == nil {
 			s := v.School.StudentOf(id)
 			out.Due = append(out.Due, CallDue{pages.Student(v, s, m.Date), *f})
 		}
@@ -159,7 +159,7 @@ func inputs(ctx context.Context, v work.Snapshot, measure *absence.Measure, p wo
 	figures := map[ids.Student]absence.Figures{}
 	c := v.School.Calendar
 	for _, s := range v.School.Students {
-		if !s.EnrolledOn(m.Date) || v.School.MaySee(p, s.ID) != nil {
+		if !s.EnrolledOn(m.Date) || v.MaySee(p, s.ID) != nil {
 			continue
 		}
 		place := v.School.Place(s.ID)

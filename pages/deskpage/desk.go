@@ -138,9 +138,9 @@ type ReasonKind struct {
 }
 
 // ReasonKinds lists what a new reason may mean, as the school's reasons have it.
-func ReasonKinds(o *work.Office) ([]ReasonKind, error) {
+func ReasonKinds(ctx context.Context, o *work.Office) ([]ReasonKind, error) {
 	out := []ReasonKind{}
-	err := o.Read(func(v work.Snapshot) error {
+	err := o.Read(ctx, func(v work.Snapshot) error {
 		for _, r := range v.Settings.Reasons {
 			k := ReasonKind{Absent: r.Absent, Late: r.Late, Excused: r.Excused}
 			code, ok := v.Codes.Find(r.Absent)

@@ -208,12 +208,12 @@ func TestCardsOfOneAClassAndAll(t *testing.T) {
 	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
-	one, err := paperpage.CardSheets(o, paperpage.CardsAsk{Group: "student:" + "1"})
+	one, err := paperpage.CardSheets(t.Context(), o, paperpage.CardsAsk{Group: "student:" + "1"})
 	require.NoError(t, err)
 	s, err := studentpage.Show(ctx, o, demotest.Officer, 1, "")
 	require.NoError(t, err)
 	assert.Contains(t, printed(t, one), s.Student.Name)
-	class, err := paperpage.CardSheets(o, paperpage.CardsAsk{Group: "class:48", Symbol: "qr", Sheets: true})
+	class, err := paperpage.CardSheets(t.Context(), o, paperpage.CardsAsk{Group: "class:48", Symbol: "qr", Sheets: true})
 	require.NoError(t, err)
 	assert.Equal(t, "student-data-cards-8-halyard.pdf", class.Name)
 	r, err := registerpage.Show(ctx, o, demotest.Officer, demotest.Halyard, "AM", "")
@@ -222,11 +222,11 @@ func TestCardsOfOneAClassAndAll(t *testing.T) {
 	for _, row := range r.Rows {
 		assert.Contains(t, said, row.Student.Number)
 	}
-	all, err := paperpage.CardSheets(o, paperpage.CardsAsk{Sheets: true})
+	all, err := paperpage.CardSheets(t.Context(), o, paperpage.CardsAsk{Sheets: true})
 	require.NoError(t, err)
 	assert.Equal(t, 612, strings.Count(printed(t, all), "Fairlead School"))
 	for _, group := range []string{"class:9999", "student:x", "ship:1", "year:44"} {
-		_, err = paperpage.CardSheets(o, paperpage.CardsAsk{Group: group})
+		_, err = paperpage.CardSheets(t.Context(), o, paperpage.CardsAsk{Group: group})
 		assert.Error(t, err, group)
 	}
 }

@@ -68,15 +68,11 @@ func ShowRail(ctx context.Context, o *work.Office, asAt string) (RailView, error
 }
 
 func neighbours(v work.Snapshot, d day.Date) (before, after string) {
-	if v.School.Calendar == nil {
-		return "", ""
+	if b, ok := v.School.Records().SchoolDayBefore(d); ok {
+		before = b.String()
 	}
-	c := v.School.Calendar
-	if i := c.UpTo(d - 1); i >= 0 {
-		before = c.Day(i).Date.String()
-	}
-	if i := c.From(d + 1); i < c.Days() {
-		after = c.Day(i).Date.String()
+	if a, ok := v.School.Records().SchoolDayAfter(d); ok {
+		after = a.String()
 	}
 	return before, after
 }
@@ -86,7 +82,10 @@ func railSlots(v work.Snapshot, out *RailView, x *work.Day, m work.Moment) {
 		out.Slots = append(out.Slots, RailSlot{Name: s.Name, Start: s.Start.SinceMidnight(), End: s.End.SinceMidnight(), Kind: s.Kind.String()})
 	}
 	for _, r := range x.Registers {
-		pos, _ := x.School.Pattern.Position(r.Slot.Name)
+		pos, ok := x.School.Pattern.Position(r.Slot.Name)
+		if !ok {
+			continue // of a slot that the day has no more
+		}
 		out.Slots[pos].Registers++
 		if r.SentBy(m) {
 			out.Slots[pos].In++

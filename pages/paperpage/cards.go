@@ -2,6 +2,8 @@
 package paperpage
 
 import (
+	"context"
+
 	"meldung/files/paper"
 	"meldung/pages"
 	"meldung/work"
@@ -16,10 +18,10 @@ type CardsAsk struct {
 
 // CardSheets are students' cards as PDF, by name. A student without a card gets one with
 // the number.
-func CardSheets(o *work.Office, ask CardsAsk) (pages.File, error) {
+func CardSheets(ctx context.Context, o *work.Office, ask CardsAsk) (pages.File, error) {
 	var cards []paper.Card
 	words := ""
-	err := o.Read(func(v work.Snapshot) error {
+	err := o.Read(ctx, func(v work.Snapshot) error {
 		today := v.Now.Date()
 		students, group, err := pages.GroupOf(v, today, ask.Group)
 		if err != nil {

@@ -81,7 +81,7 @@ func ShowLates(ctx context.Context, o *work.Office, asAt string, ask LatesAsk) (
 	if err != nil {
 		return out, err
 	}
-	err = o.Read(func(v work.Snapshot) error {
+	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
 		if v.Ledger == nil {
 			return work.NoCalendar()
 		}
@@ -166,7 +166,7 @@ func latesOf(v work.Snapshot, out *LatesView, s store.Student, d int, door []pun
 		}
 		one := punctuality.Slot{Slot: slot}
 		if mark, marked := v.Ledger.Mark(place, d, pos); marked {
-			code := v.Codes.Codes[mark.Code]
+			code := v.Ledger.Codes(d).Codes[mark.Code]
 			one.Presence, one.At = punctuality.PresenceOf(code, mark.From, mark.To)
 			interesting = interesting || one.Presence == punctuality.Late || one.Presence == punctuality.Leaving
 		}

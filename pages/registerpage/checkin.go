@@ -74,7 +74,7 @@ func checkInDays(v work.Snapshot, x *work.Day, r *work.Register, planned map[day
 	c := v.School.Calendar
 	for i := c.From(x.Date + 1); i < c.Days() && len(out) < mostCheckInDays; i++ {
 		sd := c.Day(i)
-		for _, m := range v.School.Meetings(sd) {
+		for _, m := range v.School.MeetingsOn(sd) {
 			if m.ClassID == r.Class.ID && m.Slot == r.Slot.Name {
 				out = append(out, CheckInDay{sd.Date.String(), sd.Date.Spoken(), planned[sd.Date]})
 				break
@@ -138,7 +138,7 @@ type CheckInCode struct {
 // ShowCode returns the code of an open window at this second.
 func ShowCode(ctx context.Context, o *work.Office, p work.Person, id ids.CheckIn, base string) (CheckInCode, error) {
 	out := CheckInCode{Address: base + "/check-in"}
-	err := o.Read(func(v work.Snapshot) error {
+	err := o.Read(ctx, func(v work.Snapshot) error {
 		c, x, err := checkin.OpenWindow(ctx, v, func(c *store.CheckIn) bool { return c.ID == id })
 		if err != nil {
 			return err

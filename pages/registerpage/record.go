@@ -38,14 +38,14 @@ func RecordOfPhone(ctx context.Context, o *work.Office, phone string) (OwnRecord
 	if err != nil || id == 0 {
 		return out, err
 	}
-	err = o.Read(func(v work.Snapshot) error {
+	err = o.Read(ctx, func(v work.Snapshot) error {
 		i := v.School.Place(id)
 		if i < 0 || v.School.Calendar == nil {
 			return nil
 		}
 		out.Known, out.Given = true, v.School.Students[i].Given
 		n := map[string]int{}
-		last := v.School.Calendar.UpTo(o.Now().Date())
+		last := v.School.Calendar.UpTo(v.On)
 		for d := max(0, last-9); d <= last; d++ {
 			sd := v.School.Calendar.Day(d)
 			own := OwnDay{Date: sd.Date.String(), Label: sd.Date.Spoken(), Marks: []pages.RecentMark{}}
@@ -54,7 +54,7 @@ func RecordOfPhone(ctx context.Context, o *work.Office, phone string) (OwnRecord
 				if !marked {
 					continue
 				}
-				c := v.Codes.Codes[mark.Code]
+				c := v.Ledger.Codes(d).Codes[mark.Code]
 				own.Marks = append(own.Marks, pages.RecentMark{Date: own.Date, Slot: slot.Name, Code: c.Code, State: pages.Shape(c)})
 				n[c.Code]++
 			}

@@ -165,14 +165,14 @@ const mostRecent = 12
 // recent returns the last marks of a student in the slot, from the ledger.
 func recent(v work.Snapshot, student ids.Student, x *work.Day, slot string) []pages.RecentMark {
 	out := []pages.RecentMark{}
-	for d := x.Index - 1; d >= 0 && len(out) < mostRecent; d-- {
+	for d := x.Index - 1; d >= 0 && v.School.Place(student) >= 0 && len(out) < mostRecent; d-- {
 		sd := v.School.Calendar.Day(d)
 		pos, ok := sd.Pattern.Position(slot)
 		if !ok {
 			continue
 		}
 		if mark, marked := v.Ledger.Mark(v.School.Place(student), d, pos); marked {
-			c := v.Codes.Codes[mark.Code]
+			c := v.Ledger.Codes(d).Codes[mark.Code]
 			state := pages.Shape(c)
 			if c.Unexplained {
 				state = "unexcused" // long past: settled by nobody

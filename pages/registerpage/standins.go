@@ -42,7 +42,7 @@ func ShowStandIns(ctx context.Context, o *work.Office, asAt string) (StandInsVie
 				out.StandIns = append(out.StandIns, StandInView{s.ID, v.School.StaffOf(s.AbsentID).Short(), v.School.StaffOf(s.StaffID).Short(), x.SlotLabel(s.Slot), s.By, s.Known.Minute().String()})
 			}
 		}
-		for _, s := range v.School.Rows.Staff {
+		for _, s := range v.School.Records().Rows.Staff {
 			if !s.Ended {
 				out.Staff = append(out.Staff, pages.StaffRef{ID: s.ID, Name: s.Family + ", " + s.Given})
 			}

@@ -44,7 +44,7 @@ func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
 		out.Accounts = append(out.Accounts, SchoolAccount{a.Username, a.Name, a.Role})
 	}
 	today := o.Now().Date()
-	return out, o.Read(func(v work.Snapshot) error {
+	return out, o.Read(ctx, func(v work.Snapshot) error {
 		s := v.School
 		out.Name = v.Settings.Name
 		for _, st := range s.Students {
@@ -59,13 +59,13 @@ func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
 				out.NoForm = append(out.NoForm, pages.Student(v, st, today))
 			}
 		}
-		for _, p := range s.Rows.Staff {
+		for _, p := range s.Records().Rows.Staff {
 			if !p.Ended {
 				out.Staff++
 				out.People = append(out.People, pages.StaffRef{ID: p.ID, Name: work.Join(" ", p.Given, p.Family)})
 			}
 		}
-		for _, c := range s.Rows.Classes {
+		for _, c := range s.Classes {
 			switch {
 			case c.Ended:
 			case c.Form():
@@ -74,7 +74,7 @@ func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
 				out.Classes++
 			}
 		}
-		for _, c := range s.Rows.Contacts {
+		for _, c := range s.Records().Rows.Contacts {
 			if c.Ended {
 				continue
 			}

@@ -162,13 +162,14 @@ func dayHistory(v work.Snapshot, marks []store.Mark, m work.Moment, add func(Hap
 		slots[k.Slot] = true
 	}
 	first := marks[0]
-	code, _ := v.Codes.Find(first.Code)
+	codes := v.CodesOn(first.Date)
+	code, _ := codes.Find(first.Code)
 	if same && len(slots) > 2 && code.Counts != policy.Attended {
 		add(HappenedView{Kind: "mark", State: historyState(code), Text: "All day: " + code.Word, By: first.By}, day.At(first.Date, sd.Pattern.Slots[0].Start), first.Known, first.Journal)
 		return
 	}
 	for _, k := range marks {
-		code, _ := v.Codes.Find(k.Code)
+		code, _ := codes.Find(k.Code)
 		pos, ok := sd.Pattern.Position(k.Slot)
 		if !ok || (code.Counts == policy.Attended && !code.Late && k.AwayFrom.IsZero() && k.Version == 1) {
 			continue

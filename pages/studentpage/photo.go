@@ -11,7 +11,7 @@ import (
 
 // Photo returns a student's photo as PNG.
 func Photo(ctx context.Context, o *work.Office, p work.Person, student ids.Student) (pages.File, error) {
-	if err := o.Read(func(v work.Snapshot) error { return v.School.MaySee(p, student) }); err != nil {
+	if err := o.Read(ctx, func(v work.Snapshot) error { return v.MaySee(p, student) }); err != nil {
 		return pages.File{}, err
 	}
 	photo, err := store.Photo(ctx, o.Store().Read(), student)

@@ -85,12 +85,12 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 	if err != nil {
 		return out, err
 	}
-	err = o.Read(func(v work.Snapshot) error {
+	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
 		s, err := v.School.Student(id)
 		if err != nil {
 			return err
 		}
-		if err := v.School.MaySee(p, id); err != nil {
+		if err := v.MaySee(p, id); err != nil {
 			return err
 		}
 		x, err := v.Day(ctx, m.Date)
@@ -136,14 +136,14 @@ func bornText(text string) string {
 }
 
 func addFigures(v work.Snapshot, out *StudentSheet, s store.Student, x *work.Day, m work.Moment) error {
-	if v.Ledger == nil {
-		return nil
+	place := v.School.Place(s.ID)
+	if place < 0 {
+		return nil // not on the roll in this school year
 	}
 	ten, err := v.Measure(work.UsualPolicy)
 	if err != nil {
 		return err
 	}
-	place := v.School.Place(s.ID)
 	span := absence.Span{From: 0, To: pages.EndedBy(v, m)}
 	f := ten.Student(place, span)
 	out.Figures = pages.Figures(ten, f)

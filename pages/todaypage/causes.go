@@ -50,12 +50,12 @@ func causes(v work.Snapshot, x *work.Day, missing []followup.Missing, positions 
 // before; empty for none.
 func lastClassBefore(v work.Snapshot, x *work.Day, student ids.Student) string {
 	d := x.Index - 1
-	if !x.Open || v.Ledger == nil || d < 0 {
+	if !x.Open || v.School.Place(student) < 0 || d < 0 {
 		return ""
 	}
 	slots := v.School.Calendar.Day(d).Pattern.Slots
 	for pos := len(slots) - 1; pos >= 0; pos-- {
-		if mark, marked := v.Ledger.Mark(v.School.Place(student), d, pos); marked && v.Codes.Codes[mark.Code].OnSite {
+		if mark, marked := v.Ledger.Mark(v.School.Place(student), d, pos); marked && v.Ledger.Codes(d).Codes[mark.Code].OnSite {
 			return mark.Class
 		}
 	}

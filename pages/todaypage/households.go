@@ -75,10 +75,10 @@ func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positi
 
 // lately says how the last school days went, from the ledger.
 func lately(v work.Snapshot, s store.Student, x *work.Day) string {
-	if !x.Open || v.Ledger == nil {
+	place := v.School.Place(s.ID)
+	if !x.Open || place < 0 {
 		return ""
 	}
-	place := v.School.Place(s.ID)
 	ten, err := v.Measure(work.UsualPolicy)
 	if err != nil {
 		return ""
@@ -90,7 +90,8 @@ func lately(v work.Snapshot, s store.Student, x *work.Day) string {
 	}
 	switch {
 	case len(days) == 0:
-		return "new on " + s.EnrolledFrom.Spoken()
+		came, _ := s.CameBy(x.Date)
+		return "new on " + came.Spoken()
 	case run == 1:
 		return "also absent " + days[len(days)-1].Date.Spoken()
 	case run > 1:

@@ -26,7 +26,7 @@ type NoticePreview struct {
 func PreviewNotice(ctx context.Context, o *work.Office, n home.Notice) (NoticePreview, error) {
 	var out NoticePreview
 	now := o.Now()
-	err := o.Read(func(v work.Snapshot) error {
+	err := o.Read(ctx, func(v work.Snapshot) error {
 		read, err := n.Read(now.Date())
 		if err != nil {
 			out.Error = strings.TrimSuffix(err.Error(), "; nothing was stored")

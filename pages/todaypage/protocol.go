@@ -137,7 +137,7 @@ func protocolLines(v work.Snapshot, x *work.Day, m work.Moment) []ProtocolLine {
 		case msg.Kind == work.ToHome && msg.ContactID != nil:
 			add(msg.Minute, msg.Known, fmt.Sprint("text ", msg.ID), "text", work.Join(" · ", v.School.Names(msg.Students), v.School.ContactOf(*msg.ContactID).Name()+": "+x.StateOfMessage(msg, m.Known)), msg.By)
 		case msg.Kind == work.Reminder && msg.ClassID != nil:
-			add(msg.Minute, msg.Known, fmt.Sprint("reminder ", *msg.ClassID, msg.Slot, msg.Journal), "reminder", v.School.Classes[*msg.ClassID].Title+", "+msg.Slot, msg.By)
+			add(msg.Minute, msg.Known, fmt.Sprint("reminder ", *msg.ClassID, msg.Slot, msg.Journal), "reminder", v.School.ClassOf(*msg.ClassID).Title+", "+msg.Slot, msg.By)
 		}
 	}
 	for _, s := range x.Searches {

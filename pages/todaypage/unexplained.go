@@ -95,9 +95,12 @@ func reasonPolicy(v work.Snapshot) (*policy.Policy, bool, error) {
 // unexplained lists a student's days without a reason before the day of a moment; ok is
 // false for none.
 func unexplained(v work.Snapshot, student ids.Student, after int, m work.Moment) (UnexplainedStudent, bool) {
+	var row UnexplainedStudent
+	if v.School.Place(student) < 0 {
+		return row, false
+	}
 	c := v.School.Calendar
 	asAt := c.UpTo(m.Date)
-	var row UnexplainedStudent
 	for _, d := range v.Ledger.UnexplainedDays(v.School.Place(student), asAt) {
 		sd := c.Day(d.Day)
 		if sd.Date >= m.Date {

@@ -141,7 +141,7 @@ func Add(ctx context.Context, o *work.Office, p work.Person, key string, a NewAc
 	}
 	row := store.Account{Username: a.Username, Name: a.Name, Role: a.Role, Password: hash, OneTime: true}
 	if a.Staff != 0 {
-		err = o.Read(func(v work.Snapshot) error {
+		err = o.Read(ctx, func(v work.Snapshot) error {
 			staff, ok := v.School.StaffMember(a.Staff)
 			if !ok {
 				return work.NotFoundf("there is no staff %d", a.Staff)

@@ -28,7 +28,7 @@ func StartOnPhone(ctx context.Context, o *work.Office, phone, code string) (Phon
 	code = strings.ReplaceAll(code, " ", "")
 	now := o.Unix()
 	step, _ := totp.StepAt(now)
-	err := o.Read(func(v work.Snapshot) error {
+	err := o.Read(ctx, func(v work.Snapshot) error {
 		c, x, err := OpenWindow(ctx, v, func(c *store.CheckIn) bool { return totp.Shown(c.Secret, code, step) })
 		if err != nil {
 			return err
@@ -115,7 +115,7 @@ func CheckInOnPhone(ctx context.Context, o *work.Office, phone string, in PhoneE
 				return err
 			}
 		}
-		return work.Wrongf("no student of %s has that number", v.School.Classes[c.ClassID].Title)
+		return work.Wrongf("no student of %s has that number", v.School.ClassOf(c.ClassID).Title)
 	})
 	if isWrong(err) {
 		return out, wrongTry(ctx, o, phone, "number", window, err)

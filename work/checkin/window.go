@@ -97,7 +97,7 @@ func Repeat(ctx context.Context, o *work.Office, p work.Person, key string, id i
 			}
 			r := x.Register(c.ClassID, c.Slot)
 			if r == nil {
-				return work.Wrongf("%s does not meet in %s on %s; nothing was planned", v.School.Classes[c.ClassID].Title, c.Slot, d.Spoken())
+				return work.Wrongf("%s does not meet in %s on %s; nothing was planned", v.School.ClassOf(c.ClassID).Title, c.Slot, d.Spoken())
 			}
 			next := *c
 			there = append(there, store.CheckIn{Date: d}) // a date named twice is planned once

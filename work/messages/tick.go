@@ -17,7 +17,7 @@ func Tick(ctx context.Context, o *work.Office, gateway Gateway, at day.Instant) 
 	person := work.Person{}.ActingAt(at)
 	var due []Message
 	var reports []messageReport
-	err := o.Read(func(v work.Snapshot) error {
+	err := o.Read(ctx, func(v work.Snapshot) error {
 		x, err := v.Day(ctx, at.Date())
 		if err != nil {
 			return err

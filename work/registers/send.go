@@ -71,7 +71,8 @@ func Send(ctx context.Context, o *work.Office, p work.Person, key string, sent S
 			return err
 		}
 		out = tx.Receipt(fmt.Sprintf("%s %s sent, %d students", r.Class.Title, sent.Slot, len(rows)))
-		return store.AddRegisters(ctx, tx.Tx, []store.Register{{Date: d, Slot: sent.Slot, ClassID: sent.Class, Origin: tx.Origin()}})
+		return store.AddRegisters(ctx, tx.Tx, []store.Register{{Date: d, Slot: sent.Slot, ClassID: sent.Class,
+			Start: r.Slot.Start, End: r.Slot.End, Kind: r.Slot.Kind.String(), Origin: tx.Origin()}})
 	})
 	return out, err
 }

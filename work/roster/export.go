@@ -1,6 +1,8 @@
 package roster
 
 import (
+	"context"
+
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/files/assess"
@@ -11,75 +13,88 @@ import (
 	"meldung/work"
 )
 
-// ExportRoster returns the school's people and classes as OneRoster files; what
-// has ended is left out.
-func ExportRoster(o *work.Office) (table.Files, error) {
+// ExportRoster returns the school's people and classes, as they are today, as OneRoster files;
+// what is over is left out, but for the students who left within the school year.
+func ExportRoster(ctx context.Context, o *work.Office) (table.Files, error) {
 	var b oneroster.Bundle
-	err := o.Read(func(v work.Snapshot) error {
-		b = bundle(v.School)
+	err := o.Read(ctx, func(v work.Snapshot) error {
+		b = bundle(v)
 		return nil
 	})
 	return oneroster.Write(b), err
 }
 
-func bundle(s *work.School) oneroster.Bundle {
+func bundle(v work.Snapshot) oneroster.Bundle {
 	var b oneroster.Bundle
+	s, rows := v.School, v.School.Records().Rows
 	courses, classes, students := map[ids.Course]string{}, map[ids.Class]string{}, map[ids.Student]string{}
 	contacts, staff := map[ids.Contact]string{}, map[ids.Staff]string{}
-	for _, o := range s.Rows.Organisations {
+	for _, o := range rows.Organisations {
 		b.Orgs = append(b.Orgs, oneroster.Org{ID: o.SourcedID, Name: o.Name, Type: o.Type, Identifier: o.Identifier, Parent: o.Parent})
 	}
-	for _, x := range s.Rows.Sessions {
+	for _, x := range rows.Sessions {
 		b.Sessions = append(b.Sessions, oneroster.Session{ID: x.SourcedID, Title: x.Title, Type: x.Type, Start: x.Start, End: x.End, Parent: x.Parent, SchoolYear: x.SchoolYear})
 	}
-	for _, c := range s.Rows.Courses {
+	for _, c := range rows.Courses {
 		courses[c.ID] = c.SourcedID
 		if !c.Ended {
 			b.Courses = append(b.Courses, oneroster.Course{ID: c.SourcedID, Title: c.Title, Code: c.Code, Grades: c.Grades, Subject: c.Subject})
 		}
 	}
-	ended := map[ids.Class]bool{}
-	for _, c := range s.Rows.Classes {
-		classes[c.ID] = c.SourcedID
-		if ended[c.ID] = c.Ended; !c.Ended {
+	for _, c := range s.Classes {
+		if !c.Ended {
+			classes[c.ID] = c.SourcedID
 			b.Classes = append(b.Classes, oneroster.Class{ID: c.SourcedID, Title: c.Title, Grades: c.Year, Course: courses[c.CourseID], Code: c.Code, Type: c.Type, Location: c.Room, Terms: c.Terms})
 		}
 	}
-	for _, p := range s.Rows.Staff {
+	for _, p := range rows.Staff {
 		if !p.Ended {
 			staff[p.ID] = p.SourcedID
 			b.Staff = append(b.Staff, oneroster.Staff{ID: p.SourcedID, Number: p.Number, Given: p.Given, Family: p.Family, Role: p.Role, Email: p.Email, Phone: p.Phone})
 		}
 	}
-	for _, c := range s.Rows.Contacts {
+	for _, c := range rows.Contacts {
 		if !c.Ended {
 			contacts[c.ID] = c.SourcedID
 			b.Contacts = append(b.Contacts, oneroster.Contact{ID: c.SourcedID, Given: c.Given, Family: c.Family, Phone: c.Phone, SMS: c.SMS, Email: c.Email})
 		}
 	}
-	for _, x := range s.Rows.Students {
+	for _, x := range s.Students {
 		students[x.ID] = x.SourcedID
-		b.Students = append(b.Students, rosterStudent(s, x, contacts))
+		b.Students = append(b.Students, rosterStudent(v, x, contacts))
 	}
-	for _, t := range s.Rows.Teachers {
-		if teacher := staff[t.StaffID]; teacher != "" && !ended[t.ClassID] {
-			b.Teachings = append(b.Teachings, oneroster.Teaching{ID: t.SourcedID, Class: classes[t.ClassID], Staff: teacher, Primary: t.Main})
+	for _, t := range rows.Teachers {
+		if teacher := staff[t.StaffID]; teacher != "" && classes[t.ClassID] != "" && t.On(v.On) {
+			b.Teachings = append(b.Teachings, oneroster.Teaching{ID: t.SourcedID, Class: classes[t.ClassID], Staff: teacher, Primary: t.Main, From: written(t.From), To: t.To})
 		}
 	}
-	for _, e := range s.Rows.Enrollments {
-		if !ended[e.ClassID] {
-			from := e.From
-			b.Enrollments = append(b.Enrollments, oneroster.Enrollment{ID: e.SourcedID, Class: classes[e.ClassID], Student: students[e.StudentID], From: &from, To: e.To})
+	for _, e := range rows.Enrollments {
+		if classes[e.ClassID] != "" && students[e.StudentID] != "" {
+			b.Enrollments = append(b.Enrollments, oneroster.Enrollment{ID: e.SourcedID, Class: classes[e.ClassID], Student: students[e.StudentID], From: written(e.From), To: e.To})
 		}
 	}
 	return b
 }
 
-func rosterStudent(s *work.School, x store.Student, contacts map[ids.Contact]string) oneroster.Student {
-	from := x.EnrolledFrom
+// written returns a date as files have it: nil for the beginning.
+func written(d day.Date) *day.Date {
+	if d == 0 {
+		return nil
+	}
+	return &d
+}
+
+func rosterStudent(v work.Snapshot, x store.Student, contacts map[ids.Contact]string) oneroster.Student {
+	s := v.School
 	out := oneroster.Student{ID: x.SourcedID, Number: x.Number, Given: x.Given, Family: x.Family, Middle: x.Middle, Email: x.Email, Grades: x.Year, Born: x.Born,
-		Card: x.Card, Travels: x.Travels, From: &from, To: x.EnrolledTo, ShareHere: x.ShareHere, ShareElsewhere: x.ShareElsewhere}
-	for _, r := range s.ScheduleOf(x.ID) {
+		Card: x.Card, Travels: x.Travels, ShareHere: x.ShareHere, ShareElsewhere: x.ShareElsewhere}
+	for i, span := range x.Spans { // the present stay, or the last before it
+		if i == 0 || span.From <= v.On {
+			held := store.HeldOn(span)
+			out.From, out.To = written(held.From), held.To
+		}
+	}
+	for _, r := range s.ScheduleOf(x.ID, v.On) {
 		out.Schedule = append(out.Schedule, oneroster.DueSlot{Slot: r.Slot, Weekday: r.Weekday})
 	}
 	for _, w := range s.WarningsOf(x.ID) {
@@ -93,27 +108,42 @@ func rosterStudent(s *work.School, x store.Student, contacts map[ids.Contact]str
 	return out
 }
 
-// ExportAssess returns the school's year as the files that are measured by
-// "meldung assess", and the shipped policies with the school's own codes. Measured
-// by them, the files give the figures of the Absence page.
-func ExportAssess(o *work.Office) (table.Files, error) {
-	var files table.Files
-	err := o.Read(func(v work.Snapshot) error {
+// ExportAssess returns the school year of a date as the files that are measured by "meldung
+// assess", and the shipped policies with the school's own codes. Measured by them, the files
+// give the figures of the Absence page. Where the codes changed within the year there is a
+// folder for each stretch of it.
+func ExportAssess(ctx context.Context, o *work.Office, d day.Date) (table.Files, error) {
+	files := table.Files{}
+	err := o.ReadOn(ctx, d, func(v work.Snapshot) error {
 		if v.Ledger == nil {
 			return work.NoCalendar()
 		}
-		_, last := v.School.Calendar.Span()
+		first, last := v.School.Calendar.Span()
+		form := v.School.Records().On(last)
 		var people []assess.Person
 		for _, s := range v.School.Students { // in the order of the ledger
-			people = append(people, assess.Person{Family: s.Family, Given: s.Given, Year: s.Year, Form: v.School.Form(s.ID, last)})
+			people = append(people, assess.Person{Family: s.Family, Given: s.Given, Year: s.Year, Form: form.Form(s.ID, last)})
 		}
-		files = assess.Write(v.Ledger, people, day.Always)
-		for _, id := range policyfile.Policies() {
-			text, err := policyfile.TextWithCodes(id, v.Settings.Codes)
-			if err != nil {
-				return err
+		stretches := v.School.Records().CodesOver(day.Dates{From: first, To: last})
+		for n, x := range stretches {
+			to := last
+			folder := ""
+			if n+1 < len(stretches) {
+				to = stretches[n+1].From - 1
 			}
-			files["policy-"+id+".yaml"] = text
+			if len(stretches) > 1 {
+				folder = x.From.String() + "/"
+			}
+			for name, content := range assess.Write(v.Ledger, people, day.Dates{From: x.From, To: to}) {
+				files[folder+name] = content
+			}
+			for _, id := range policyfile.Policies() {
+				text, err := policyfile.TextWithCodes(id, x.Settings.Codes)
+				if err != nil {
+					return err
+				}
+				files[folder+"policy-"+id+".yaml"] = text
+			}
 		}
 		return nil
 	})

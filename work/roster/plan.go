@@ -1,14 +1,33 @@
 // Package roster brings a school's people, classes, calendar and timetable in from files,
-// with a dry run, and out again.
+// with a dry run, and out again. What is brought in holds from a date on; what held before
+// stays, unless the past is corrected expressly.
 package roster
 
-import "meldung/files/table"
+import (
+	"fmt"
+
+	"meldung/core/day"
+	"meldung/files/table"
+	"meldung/store"
+	"meldung/work"
+)
+
+// Options say how files are taken.
+type Options struct {
+	Apply       bool      // else they are only looked at
+	From        *day.Date // from when they hold; nil for as early as changes nothing that is over
+	CorrectPast bool      // From may lie among the days whose registers are in
+}
 
 // Plan is what an import would do, or has done.
 type Plan struct {
 	Applied  bool       `json:"applied"`
+	From     string     `json:"from" doc:"The date from which it holds; empty for at all times"`
+	When     string     `json:"when" doc:"From when it holds, in words"`
+	Past     bool       `json:"past" doc:"It changes days whose registers are in"`
 	Parts    []PlanPart `json:"parts"`
-	Details  []string   `json:"details" doc:"The first changes, a line each"`
+	Figures  []string   `json:"figures" doc:"Which figures of the past would change, a line each"`
+	Details  []string   `json:"details" doc:"The first changes, a line each, from what to what"`
 	Problems []string   `json:"problems" doc:"Every line that is wrong, by file and line"`
 	Notes    []string   `json:"notes" doc:"Not wrong, and worth knowing"`
 }
@@ -23,7 +42,7 @@ type PlanPart struct {
 }
 
 // mostDetails bounds the list of changes that is shown.
-const mostDetails = 200
+const mostDetails = 5000
 
 // Changes returns how many things would change.
 func (p Plan) Changes() int {
@@ -34,17 +53,133 @@ func (p Plan) Changes() int {
 	return n
 }
 
-func problemLines(list []table.Problem) []string {
-	out := make([]string, len(list))
-	for i, p := range list {
-		out[i] = p.String()
+func newPlan(problems []table.Problem, notes []string) Plan {
+	out := Plan{Parts: []PlanPart{}, Figures: []string{}, Details: []string{}, Problems: make([]string, len(problems)), Notes: append([]string{}, notes...)}
+	for i, p := range problems {
+		out.Problems[i] = p.String()
 	}
 	return out
 }
 
-func listed(list []string) []string {
-	if list == nil {
-		return []string{}
+func (p *Plan) detail(format string, args ...any) {
+	if len(p.Details) < mostDetails {
+		p.Details = append(p.Details, fmt.Sprintf(format, args...))
 	}
-	return list
+}
+
+func (p *Plan) note(format string, args ...any) {
+	p.Notes = append(p.Notes, fmt.Sprintf(format, args...))
+}
+
+func (p *Plan) wrong(format string, args ...any) {
+	p.Problems = append(p.Problems, fmt.Sprintf(format, args...))
+}
+
+// hold says from when the plan holds.
+func (p *Plan) hold(over day.Dates, lastSent day.Date, sent bool) {
+	p.When = "at all times"
+	if over.From != day.NoStart {
+		p.From, p.When = over.From.String(), "from "+spokenYear(over.From)+" on"
+	}
+	if over.To != day.NoEnd {
+		p.When += ", to " + spokenYear(over.To)
+	}
+	p.Past = sent && over.From <= lastSent
+}
+
+func spokenYear(d day.Date) string { return d.Spoken() + d.Time().Format(" 2006") }
+
+// beginning says from when files hold: as early as usual, or as asked for, which may be
+// earlier only where the past is to be corrected.
+func beginning(usual day.Date, opt Options, lastSent day.Date, sent bool) (day.Date, error) {
+	switch {
+	case opt.From == nil && opt.CorrectPast:
+		return day.NoStart, nil
+	case opt.From == nil:
+		return usual, nil
+	case sent && *opt.From <= lastSent && *opt.From < usual && !opt.CorrectPast:
+		return 0, work.Refusedf("registers up to %s are in, and were taken by what held then: it can hold from %s on, or the past has to be corrected expressly; nothing was changed",
+			spokenYear(lastSent), spokenYear(lastSent+1))
+	}
+	return *opt.From, nil
+}
+
+// said says what is new of a kind of rows over some dates: rows of one key are one thing,
+// of which one at most holds on a date. Others are called by their name.
+func said[T, K comparable](p *Plan, what string, old, now []T, over day.Dates, key func(T) K, held func(*T) *store.Held, name func(T) string) []T {
+	bare := func(x T) T {
+		*held(&x) = store.Held{}
+		return x
+	}
+	before, next := map[K][]day.Dated[T]{}, map[K]T{}
+	var order []K
+	for _, x := range old {
+		k := key(bare(x))
+		if before[k] == nil {
+			order = append(order, k)
+		}
+		before[k] = append(before[k], day.Dated[T]{What: bare(x), On: held(&x).Dates()})
+	}
+	for _, x := range now {
+		x = bare(x)
+		k := key(x)
+		if _, known := next[k]; !known && before[k] == nil {
+			order = append(order, k)
+		}
+		next[k] = x
+	}
+	part := PlanPart{What: what}
+	var out []T
+	for _, k := range order {
+		was := before[k]
+		var to *T
+		if x, ok := next[k]; ok {
+			to = &x
+		}
+		then := day.Supersede(was, to, over)
+		for _, d := range then {
+			x := d.What
+			*held(&x) = store.HeldOn(d.On)
+			out = append(out, x)
+		}
+		tell(p, &part, was, then, to, name)
+	}
+	p.Parts = append(p.Parts, part)
+	return out
+}
+
+// tell counts what became of one thing, and says from what to what.
+func tell[T comparable](p *Plan, part *PlanPart, was, then []day.Dated[T], to *T, name func(T) string) {
+	switch {
+	case equal(was, then):
+		if to != nil {
+			part.Same++
+		}
+	case to == nil:
+		part.Ended++
+		p.detail("end %s %s", part.What, name(was[len(was)-1].What))
+	case len(was) == 0:
+		part.Added++
+		p.detail("add %s %s", part.What, name(*to))
+	default:
+		part.Changed++
+		last := was[len(was)-1].What
+		if last == *to {
+			p.detail("change %s %s: it holds again", part.What, name(*to))
+		} else {
+			p.detail("change %s %s to %s", part.What, name(last), name(*to))
+		}
+	}
+}
+
+func equal[T comparable](a, b []day.Dated[T]) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for i := range a {
+		if a[i] != b[i] {
+			return false
+		}
+	}
+	return true
 }

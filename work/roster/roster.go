@@ -4,7 +4,9 @@ import (
 	"context"
 	"fmt"
 	"reflect"
+	"slices"
 	"sort"
+	"strings"
 
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -14,62 +16,26 @@ import (
 	"meldung/work"
 )
 
-// ImportRoster reads a OneRoster bundle, says what it would change, and changes
-// it when asked to: all of it, or nothing where a line is wrong.
-func ImportRoster(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, apply bool) (Plan, error) {
-	read := oneroster.Read(files)
-	plan := Plan{Details: []string{}, Problems: problemLines(read.Problems), Notes: listed(read.Notes), Parts: []PlanPart{}}
-	var change *rosterChange
-	err := o.Read(func(v work.Snapshot) error {
-		change = newRosterChange(v.School.Rows, o.Now().Date())
-		change.all(read.Bundle)
-		return nil
-	})
-	if err != nil {
-		return plan, err
-	}
-	plan.Parts, plan.Details = change.parts, listed(change.details)
-	if !apply || len(plan.Problems) > 0 {
-		return plan, nil
-	}
-	plan.Applied = true
-	if plan.Changes() == 0 {
-		return plan, nil
-	}
-	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "import roster", Out: &plan}, func(tx *work.Tx, v work.Snapshot) error {
-		if err := store.SaveRoster(ctx, tx.Tx, change.save, change.replaced); err != nil {
-			return err
-		}
-		if change.teachers != nil {
-			if err := store.ReplaceTeachers(ctx, tx.Tx, change.teachers); err != nil {
-				return err
-			}
-		}
-		if change.name == "" {
-			return nil
-		}
-		settings := v.Settings
-		if settings.Name == work.UsualSettings().Name {
-			settings.Name = change.name
-		}
-		return tx.ChangeSettings(ctx, settings)
-	})
-	if err != nil {
-		return plan, err
-	}
-	return plan, o.Reload(ctx)
+// ImportRoster reads a OneRoster bundle, says what it would change, and changes it when asked
+// to: all of it, or nothing where a line is wrong. It holds from today, or from the first
+// date of a school year still to come, unless another date is asked for; it says nothing of
+// school years after its own.
+func ImportRoster(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt Options) (Plan, error) {
+	return run(ctx, o, p, key, "import roster", opt, &rosterChange{read: oneroster.Read(files), opt: opt})
 }
 
-// rosterChange works out what a roster changes.
+// rosterChange is a roster to be taken.
 type rosterChange struct {
-	old      store.School
-	today    day.Date
-	save     store.School
-	replaced []ids.Student
-	teachers []store.ClassTeacher // nil where they stay as they are
-	name     string
-	parts    []PlanPart
-	details  []string
+	read oneroster.Result
+	opt  Options
+
+	// What is known once it is looked at.
+	p       *Plan
+	old     store.School
+	over    day.Dates
+	changed store.School // of the rows that hold at all times, those to write
+	next    store.School
+	name    string // of the school
 
 	classes  map[string]ids.Class
 	courses  map[string]ids.Course
@@ -78,29 +44,54 @@ type rosterChange struct {
 	contacts map[string]ids.Contact
 }
 
-func newRosterChange(old store.School, today day.Date) *rosterChange {
-	return &rosterChange{old: old, today: today}
-}
-
-func (c *rosterChange) detail(format string, args ...any) {
-	if len(c.details) < mostDetails {
-		c.details = append(c.details, fmt.Sprintf(format, args...))
+func (c *rosterChange) plan(v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
+	p := newPlan(c.read.Problems, c.read.Notes)
+	c.p, c.old, c.next, c.changed = &p, v.School.Records().Rows, v.School.Records().Rows, store.School{}
+	first, last := c.schoolYear()
+	usual := day.NoStart
+	if len(c.old.Students) > 0 {
+		usual = max(v.Now.Date(), first)
 	}
+	from, err := beginning(usual, c.opt, lastSent, sent)
+	if err != nil {
+		return p, c.next, err
+	}
+	c.over = day.Dates{From: from, To: day.NoEnd}
+	if slices.ContainsFunc(c.old.ClassDetails, func(x store.ClassDetail) bool { return x.From > last }) {
+		c.over.To = last // what is known of later years stays
+	}
+	p.hold(c.over, lastSent, sent && c.opt.CorrectPast)
+	c.frame()
+	c.people()
+	c.enrol()
+	c.moves(v)
+	return p, c.next, nil
 }
 
-// differ compares rows of one kind with those that are there. It gives ids, and
-// returns the rows to write. end is called for a row that is there and no longer
+// schoolYear returns the first and last date of the roster's school year.
+func (c *rosterChange) schoolYear() (first, last day.Date) {
+	first, last = day.NoStart, day.NoEnd
+	for _, s := range c.read.Bundle.Sessions {
+		if s.Type == "schoolYear" {
+			first, last = s.Start, s.End
+		}
+	}
+	return first, last
+}
+
+// differ compares rows of one kind with those that are there. It gives ids, and returns the
+// rows to write and all as they would be. end is called for a row that is there and no longer
 // in the roster; it reports whether that row is to be written as ended.
-func differ[T any, ID ~int64](c *rosterChange, what string, old, now []T, key func(*T) *string, id func(*T) *ID, words func(T) string, end func(*T) bool) ([]T, map[string]ID) {
+func differ[T any, ID ~int64](c *rosterChange, what string, old, now []T, key func(*T) *string, id func(*T) *ID, name func(T) string, end func(*T) bool) (write, all []T, given map[string]ID) {
 	part := PlanPart{What: what}
 	before := map[string]int{}
 	next := ID(0)
+	all = slices.Clone(old)
 	for i := range old {
 		before[*key(&old[i])] = i
 		next = max(next, *id(&old[i]))
 	}
-	var write []T
-	given := map[string]ID{}
+	given = map[string]ID{}
 	for i := range now {
 		row := now[i]
 		k, known := before[*key(&row)]
@@ -109,20 +100,21 @@ func differ[T any, ID ~int64](c *rosterChange, what string, old, now []T, key fu
 			*id(&row) = next
 			given[*key(&row)] = next
 			part.Added++
-			c.detail("add %s %s", what, words(row))
-			write = append(write, row)
+			c.p.detail("add %s %s", what, name(row))
+			write, all = append(write, row), append(all, row)
 			continue
 		}
 		*id(&row) = *id(&old[k])
 		given[*key(&row)] = *id(&row)
 		delete(before, *key(&row))
-		if reflect.DeepEqual(row, old[k]) {
+		differences := fromTo(old[k], row)
+		if differences == "" {
 			part.Same++
 			continue
 		}
 		part.Changed++
-		c.detail("change %s %s", what, words(row))
-		write = append(write, row)
+		c.p.detail("change %s %s: %s", what, name(row), differences)
+		write, all[k] = append(write, row), row
 	}
 	var gone []int
 	for _, k := range before {
@@ -135,49 +127,32 @@ func differ[T any, ID ~int64](c *rosterChange, what string, old, now []T, key fu
 			continue
 		}
 		part.Ended++
-		c.detail("end %s %s", what, words(row))
-		write = append(write, row)
+		c.p.detail("end %s %s", what, name(row))
+		write, all[k] = append(write, row), row
 	}
-	c.parts = append(c.parts, part)
-	return write, given
+	c.p.Parts = append(c.p.Parts, part)
+	return write, all, given
 }
 
-func (c *rosterChange) all(b oneroster.Bundle) {
-	c.frame(b)
-	c.people(b)
-	c.ties(b)
-	c.enrol(b)
-	c.teach(b)
-}
-
-func (c *rosterChange) frame(b oneroster.Bundle) {
-	var orgs []store.Organisation
-	for _, o := range b.Orgs {
-		orgs = append(orgs, store.Organisation{SourcedID: o.ID, Name: o.Name, Type: o.Type, Identifier: o.Identifier, Parent: o.Parent})
-		if o.Type == "school" && c.name == "" {
-			c.name = o.Name
+// fromTo says which columns of two rows differ, and from what to what; empty for none.
+func fromTo(old, now any) string {
+	a, b := reflect.ValueOf(old), reflect.ValueOf(now)
+	var out []string
+	for i := range a.NumField() {
+		column := a.Type().Field(i).Tag.Get("db")
+		if column == "" || column == "-" || column == "id" || reflect.DeepEqual(a.Field(i).Interface(), b.Field(i).Interface()) {
+			continue
 		}
+		out = append(out, fmt.Sprintf("%s from %s to %s", strings.ReplaceAll(column, "_", " "), orNothing(a.Field(i).Interface()), orNothing(b.Field(i).Interface())))
 	}
-	c.save.Organisations, _ = differ(c, "organisation", c.old.Organisations, orgs, func(o *store.Organisation) *string { return &o.SourcedID },
-		func(o *store.Organisation) *int64 { return &o.ID }, func(o store.Organisation) string { return o.Name }, nil)
-	var sessions []store.AcademicSession
-	for _, s := range b.Sessions {
-		sessions = append(sessions, store.AcademicSession{SourcedID: s.ID, Title: s.Title, Type: s.Type, Start: s.Start, End: s.End, Parent: s.Parent, SchoolYear: s.SchoolYear})
+	return strings.Join(out, ", ")
+}
+
+func orNothing(x any) string {
+	if text := fmt.Sprint(x); text != "" {
+		return text
 	}
-	c.save.Sessions, _ = differ(c, "academic session", c.old.Sessions, sessions, func(s *store.AcademicSession) *string { return &s.SourcedID },
-		func(s *store.AcademicSession) *int64 { return &s.ID }, func(s store.AcademicSession) string { return s.Title }, nil)
-	var courses []store.Course
-	for _, x := range b.Courses {
-		courses = append(courses, store.Course{SourcedID: x.ID, Title: x.Title, Code: x.Code, Grades: x.Grades, Subject: x.Subject})
-	}
-	c.save.Courses, c.courses = differ(c, "course", c.old.Courses, courses, func(x *store.Course) *string { return &x.SourcedID },
-		func(x *store.Course) *ids.Course { return &x.ID }, func(x store.Course) string { return x.Title }, func(x *store.Course) bool { return once(&x.Ended) })
-	var classes []store.Class
-	for _, x := range b.Classes {
-		classes = append(classes, store.Class{SourcedID: x.ID, Title: x.Title, Type: x.Type, CourseID: c.courses[x.Course], Code: x.Code, Year: x.Grades, Room: x.Location, Terms: x.Terms})
-	}
-	c.save.Classes, c.classes = differ(c, "class", c.old.Classes, classes, func(x *store.Class) *string { return &x.SourcedID },
-		func(x *store.Class) *ids.Class { return &x.ID }, func(x store.Class) string { return x.Title }, func(x *store.Class) bool { return once(&x.Ended) })
+	return "nothing"
 }
 
 // once sets a flag and reports whether it was not set before.
@@ -187,194 +162,201 @@ func once(flag *bool) bool {
 	return !was
 }
 
-func (c *rosterChange) people(b oneroster.Bundle) {
+// frame takes what people are put into: organisations, sessions, courses and classes.
+func (c *rosterChange) frame() {
+	b := c.read.Bundle
+	var orgs []store.Organisation
+	for _, o := range b.Orgs {
+		orgs = append(orgs, store.Organisation{SourcedID: o.ID, Name: o.Name, Type: o.Type, Identifier: o.Identifier, Parent: o.Parent})
+		if o.Type == "school" && c.name == "" {
+			c.name = o.Name
+		}
+	}
+	c.changed.Organisations, c.next.Organisations, _ = differ(c, "organisation", c.old.Organisations, orgs, func(o *store.Organisation) *string { return &o.SourcedID },
+		func(o *store.Organisation) *int64 { return &o.ID }, func(o store.Organisation) string { return o.Name }, nil)
+	var sessions []store.AcademicSession
+	for _, s := range b.Sessions {
+		sessions = append(sessions, store.AcademicSession{SourcedID: s.ID, Title: s.Title, Type: s.Type, Start: s.Start, End: s.End, Parent: s.Parent, SchoolYear: s.SchoolYear})
+	}
+	c.changed.Sessions, c.next.Sessions, _ = differ(c, "academic session", c.old.Sessions, sessions, func(s *store.AcademicSession) *string { return &s.SourcedID },
+		func(s *store.AcademicSession) *int64 { return &s.ID }, func(s store.AcademicSession) string { return s.Title }, nil)
+	var courses []store.Course
+	for _, x := range b.Courses {
+		courses = append(courses, store.Course{SourcedID: x.ID, Title: x.Title, Code: x.Code, Grades: x.Grades, Subject: x.Subject})
+	}
+	c.changed.Courses, c.next.Courses, c.courses = differ(c, "course", c.old.Courses, courses, func(x *store.Course) *string { return &x.SourcedID },
+		func(x *store.Course) *ids.Course { return &x.ID }, func(x store.Course) string { return x.Title }, func(x *store.Course) bool { return once(&x.Ended) })
+
+	var classes []store.Class
+	title := map[string]string{}
+	for _, x := range b.Classes {
+		title[x.ID] = x.Title
+		classes = append(classes, store.Class{SourcedID: x.ID, Type: x.Type, CourseID: c.courses[x.Course]})
+	}
+	c.changed.Classes, c.next.Classes, c.classes = differ(c, "class", c.old.Classes, classes, func(x *store.Class) *string { return &x.SourcedID },
+		func(x *store.Class) *ids.Class { return &x.ID }, func(x store.Class) string { return title[x.SourcedID] }, nil)
+	var details []store.ClassDetail
+	for _, x := range b.Classes {
+		details = append(details, store.ClassDetail{ClassID: c.classes[x.ID], Title: x.Title, Code: x.Code, Year: x.Grades, Room: x.Location, Terms: x.Terms})
+	}
+	c.next.ClassDetails = said(c.p, "name of a class", c.old.ClassDetails, details, c.over, func(x store.ClassDetail) ids.Class { return x.ClassID },
+		func(x *store.ClassDetail) *store.Held { return &x.Held },
+		func(x store.ClassDetail) string {
+			return work.Join(", ", x.Title, work.Join(" ", "year", x.Year), x.Room)
+		})
+}
+
+// people takes staff, students and contacts, and what belongs to a student.
+func (c *rosterChange) people() {
+	b := c.read.Bundle
 	var staff []store.Staff
 	for _, s := range b.Staff {
 		staff = append(staff, store.Staff{SourcedID: s.ID, Number: s.Number, Family: s.Family, Given: s.Given, Role: s.Role, Email: s.Email, Phone: s.Phone})
 	}
-	c.save.Staff, c.staff = differ(c, "staff", c.old.Staff, staff, func(s *store.Staff) *string { return &s.SourcedID },
+	c.changed.Staff, c.next.Staff, c.staff = differ(c, "staff", c.old.Staff, staff, func(s *store.Staff) *string { return &s.SourcedID },
 		func(s *store.Staff) *ids.Staff { return &s.ID }, func(s store.Staff) string { return s.Given + " " + s.Family }, func(s *store.Staff) bool { return once(&s.Ended) })
-	began := c.beginnings(b)
 	var students []store.Student
 	for _, s := range b.Students {
-		row := store.Student{SourcedID: s.ID, Number: s.Number, Family: s.Family, Given: s.Given, Middle: s.Middle, Year: s.Grades, Born: s.Born, Card: s.Card,
-			Travels: s.Travels, Email: s.Email, EnrolledFrom: began(s), EnrolledTo: s.To, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere}
-		students = append(students, row)
+		students = append(students, store.Student{SourcedID: s.ID, Number: s.Number, Family: s.Family, Given: s.Given, Middle: s.Middle, Born: s.Born, Card: s.Card,
+			Travels: s.Travels, Email: s.Email})
 	}
-	yesterday := c.today - 1
-	c.save.Students, c.students = differ(c, "student", c.old.Students, students, func(s *store.Student) *string { return &s.SourcedID },
-		func(s *store.Student) *ids.Student { return &s.ID }, func(s store.Student) string { return s.Name() + " " + s.Number }, func(s *store.Student) bool {
-			if s.EnrolledTo != nil && *s.EnrolledTo <= yesterday {
-				return false
-			}
-			s.EnrolledTo = &yesterday
-			return true
-		})
+	c.changed.Students, c.next.Students, c.students = differ(c, "student", c.old.Students, students, func(s *store.Student) *string { return &s.SourcedID },
+		func(s *store.Student) *ids.Student { return &s.ID }, func(s store.Student) string { return s.Name() + " " + s.Number }, nil)
+	c.stays()
+	c.details()
 	var contacts []store.Contact
 	for _, x := range b.Contacts {
 		contacts = append(contacts, store.Contact{SourcedID: x.ID, Family: x.Family, Given: x.Given, Phone: x.Phone, SMS: x.SMS, Email: x.Email})
 	}
-	c.save.Contacts, c.contacts = differ(c, "contact", c.old.Contacts, contacts, func(x *store.Contact) *string { return &x.SourcedID },
+	c.changed.Contacts, c.next.Contacts, c.contacts = differ(c, "contact", c.old.Contacts, contacts, func(x *store.Contact) *string { return &x.SourcedID },
 		func(x *store.Contact) *ids.Contact { return &x.ID }, func(x store.Contact) string { return x.Name() }, func(x *store.Contact) bool { return once(&x.Ended) })
+	c.ties()
 }
 
-// beginnings says from when a student is on the roll: as written, else as known
-// already, else from the first enrolment, else from the start of the year.
-func (c *rosterChange) beginnings(b oneroster.Bundle) func(oneroster.Student) day.Date {
-	start := c.today
-	for _, s := range b.Sessions {
-		if s.Type == "schoolYear" {
-			start = min(start, s.Start)
+// details takes a student's year, shares of full time and own slots.
+func (c *rosterChange) details() {
+	there := map[string]bool{}
+	for _, x := range c.old.PatternSlots {
+		there[x.Slot] = there[x.Slot] || !x.Dates().Common(c.over).Empty()
+	}
+	names := map[ids.Student]string{}
+	for _, s := range c.next.Students {
+		names[s.ID] = s.Name()
+	}
+	var details []store.StudentDetail
+	var slots []store.StudentSlot
+	for _, s := range c.read.Bundle.Students {
+		id := c.students[s.ID]
+		details = append(details, store.StudentDetail{StudentID: id, Year: s.Grades, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere})
+		for _, d := range s.Schedule {
+			if len(there) > 0 && !there[d.Slot] {
+				c.p.wrong("users.csv:%d: metadata.schedule of %s %s names the slot %q, which is in no day pattern", s.Line, s.Given, s.Family, d.Slot)
+			}
+			slots = append(slots, store.StudentSlot{StudentID: id, Slot: d.Slot, Weekday: d.Weekday})
 		}
 	}
-	first := map[string]day.Date{}
-	for _, e := range b.Enrollments {
-		if e.From == nil {
-			continue
-		}
-		if f, ok := first[e.Student]; !ok || *e.From < f {
-			first[e.Student] = *e.From
+	kept, inRoster := slices.Clone(details), map[ids.Student]bool{}
+	for _, d := range details {
+		inRoster[d.StudentID] = true
+	}
+	for _, x := range c.old.Details { // who is no longer there keeps the last year and share
+		if !inRoster[x.StudentID] && x.On(c.over.From) {
+			x.Held = store.Held{}
+			kept = append(kept, x)
 		}
 	}
-	known := map[string]day.Date{}
-	for _, s := range c.old.Students {
-		known[s.SourcedID] = s.EnrolledFrom
-	}
-	return func(s oneroster.Student) day.Date {
-		if s.From != nil {
-			return *s.From
-		}
-		if d, ok := known[s.ID]; ok {
-			return d
-		}
-		if d, ok := first[s.ID]; ok {
-			return d
-		}
-		return start
-	}
+	c.next.Details = said(c.p, "year and share of a student", c.old.Details, kept, c.over, func(x store.StudentDetail) ids.Student { return x.StudentID },
+		func(x *store.StudentDetail) *store.Held { return &x.Held },
+		func(x store.StudentDetail) string {
+			shares := ""
+			if x.ShareHere != "1" || x.ShareElsewhere != "0" {
+				shares = fmt.Sprintf("%s here and %s elsewhere", x.ShareHere, x.ShareElsewhere)
+			}
+			return work.Join(", ", names[x.StudentID], work.Join(" ", "year", x.Year), shares)
+		})
+	c.next.Slots = said(c.p, "slot of a part-time student", c.old.Slots, slots, c.over, func(x store.StudentSlot) store.StudentSlot { return x },
+		func(x *store.StudentSlot) *store.Held { return &x.Held },
+		func(x store.StudentSlot) string {
+			return work.Join(", ", names[x.StudentID], work.Join(" ", weekdayName(x.Weekday), x.Slot))
+		})
 }
 
-// ties compares each student's contacts, slots and warnings as a whole.
-func (c *rosterChange) ties(b oneroster.Bundle) {
+// ties compares each student's contacts and warnings as a whole.
+func (c *rosterChange) ties() {
 	type own struct {
 		ties     []store.StudentContact
-		slots    []store.StudentSlot
 		warnings []store.Warning
 	}
 	before := map[ids.Student]*own{}
-	at := func(m map[ids.Student]*own, id ids.Student) *own {
-		if m[id] == nil {
-			m[id] = &own{}
+	at := func(id ids.Student) *own {
+		if before[id] == nil {
+			before[id] = &own{}
 		}
-		return m[id]
+		return before[id]
 	}
 	for _, t := range c.old.StudentContacts {
-		at(before, t.StudentID).ties = append(at(before, t.StudentID).ties, t)
-	}
-	for _, s := range c.old.Slots {
-		at(before, s.StudentID).slots = append(at(before, s.StudentID).slots, s)
+		at(t.StudentID).ties = append(at(t.StudentID).ties, t)
 	}
 	for _, w := range c.old.Warnings {
 		w.ID = 0
-		at(before, w.StudentID).warnings = append(at(before, w.StudentID).warnings, w)
+		at(w.StudentID).warnings = append(at(w.StudentID).warnings, w)
 	}
-	part := PlanPart{What: "student's contacts, slots and warnings"}
-	for _, s := range b.Students {
+	part := PlanPart{What: "student's contacts and warnings"}
+	c.next.StudentContacts, c.next.Warnings = nil, nil
+	inRoster := map[ids.Student]bool{}
+	for _, s := range c.read.Bundle.Students {
 		id := c.students[s.ID]
+		inRoster[id] = true
 		now := &own{}
 		for i, t := range s.Ties {
 			now.ties = append(now.ties, store.StudentContact{StudentID: id, ContactID: c.contacts[t.Contact], CallOrder: i + 1, Relation: t.Relation,
 				MayCollect: t.MayCollect, LivesWith: t.LivesWith, DoNotCall: t.DoNotCall})
 		}
-		for _, d := range s.Schedule {
-			now.slots = append(now.slots, store.StudentSlot{StudentID: id, Slot: d.Slot, Weekday: d.Weekday})
-		}
-		sort.Slice(now.slots, func(i, k int) bool {
-			if now.slots[i].Weekday != now.slots[k].Weekday {
-				return now.slots[i].Weekday < now.slots[k].Weekday
-			}
-			return now.slots[i].Slot < now.slots[k].Slot
-		})
 		for _, w := range s.Warnings {
 			now.warnings = append(now.warnings, store.Warning{StudentID: id, Text: w.Text, CareFirst: w.CareFirst})
 		}
-		was := at(before, id)
-		if reflect.DeepEqual(was, now) {
+		switch was := at(id); {
+		case reflect.DeepEqual(was, now):
 			part.Same++
-			continue
-		}
-		if len(was.ties)+len(was.slots)+len(was.warnings) == 0 {
+		case len(was.ties)+len(was.warnings) == 0:
 			part.Added++
-		} else {
-			part.Changed++
-			c.detail("change contacts, slots or warnings of %s %s", s.Given, s.Family)
-		}
-		c.replaced = append(c.replaced, id)
-		c.save.StudentContacts = append(c.save.StudentContacts, now.ties...)
-		c.save.Slots = append(c.save.Slots, now.slots...)
-		c.save.Warnings = append(c.save.Warnings, now.warnings...)
-	}
-	c.parts = append(c.parts, part)
-}
-
-func (c *rosterChange) enrol(b oneroster.Bundle) {
-	known := map[string]day.Date{}
-	for _, e := range c.old.Enrollments {
-		known[e.SourcedID] = e.From
-	}
-	began := c.beginnings(b)
-	student := map[string]oneroster.Student{}
-	for _, s := range b.Students {
-		student[s.ID] = s
-	}
-	var rows []store.Enrollment
-	for _, e := range b.Enrollments {
-		row := store.Enrollment{SourcedID: e.ID, ClassID: c.classes[e.Class], StudentID: c.students[e.Student], To: e.To}
-		switch from, ok := known[e.ID]; {
-		case e.From != nil:
-			row.From = *e.From
-		case ok:
-			row.From = from
 		default:
-			row.From = began(student[e.Student])
+			part.Changed++
+			c.p.detail("change contacts or warnings of %s %s: %s", s.Given, s.Family, work.Join(", ", count(len(was.ties), len(now.ties), "contact"), count(len(was.warnings), len(now.warnings), "warning")))
 		}
-		rows = append(rows, row)
+		c.next.StudentContacts = append(c.next.StudentContacts, now.ties...)
+		c.next.Warnings = append(c.next.Warnings, now.warnings...)
 	}
-	yesterday := c.today - 1
-	c.save.Enrollments, _ = differ(c, "enrolment", c.old.Enrollments, rows, func(e *store.Enrollment) *string { return &e.SourcedID },
-		func(e *store.Enrollment) *int64 { return &e.ID }, func(e store.Enrollment) string { return e.SourcedID }, func(e *store.Enrollment) bool {
-			if e.To != nil && *e.To <= yesterday {
-				return false
-			}
-			e.To = &yesterday
-			return true
-		})
+	for _, t := range c.old.StudentContacts {
+		if !inRoster[t.StudentID] {
+			c.next.StudentContacts = append(c.next.StudentContacts, t)
+		}
+	}
+	for _, w := range c.old.Warnings {
+		if !inRoster[w.StudentID] {
+			w.ID = 0
+			c.next.Warnings = append(c.next.Warnings, w)
+		}
+	}
+	c.p.Parts = append(c.p.Parts, part)
 }
 
-func (c *rosterChange) teach(b oneroster.Bundle) {
-	var rows []store.ClassTeacher
-	for _, t := range b.Teachings {
-		rows = append(rows, store.ClassTeacher{SourcedID: t.ID, ClassID: c.classes[t.Class], StaffID: c.staff[t.Staff], Main: t.Primary})
+// count says how many there were and are; one number where they are as many.
+func count(was, now int, thing string) string {
+	if was == now {
+		return work.Count(now, thing)
 	}
-	part := PlanPart{What: "teacher of a class"}
-	before := map[store.ClassTeacher]bool{}
-	for _, t := range c.old.Teachers {
-		before[t] = true
+	return fmt.Sprintf("%d %ss to %d", was, thing, now)
+}
+
+func (c *rosterChange) write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error {
+	if err := store.SaveRoster(ctx, tx.Tx, c.changed, next); err != nil {
+		return err
 	}
-	for _, t := range rows {
-		if before[t] {
-			part.Same++
-			delete(before, t)
-		} else {
-			part.Added++
-		}
+	if c.name == "" || v.Settings.Name != work.UsualSettings().Name {
+		return nil
 	}
-	part.Ended = len(before)
-	if part.Added+part.Ended > 0 {
-		c.teachers = rows
-		if rows == nil {
-			c.teachers = []store.ClassTeacher{}
-		}
-	}
-	c.parts = append(c.parts, part)
+	settings := v.Settings
+	settings.Name = c.name
+	return tx.DecideAlways(ctx, settings)
 }

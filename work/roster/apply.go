@@ -1,0 +1,159 @@
+package roster
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"meldung/core/absence"
+	"meldung/core/day"
+	"meldung/store"
+	"meldung/work"
+)
+
+// change works out, from the school as it is, what files make of it.
+type change interface {
+	// plan says what would change, and returns the school's rows as they would be.
+	plan(v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error)
+	// write stores what would change.
+	write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error
+}
+
+// errNothing ends a write in which there is nothing to do.
+var errNothing = errors.New("nothing to change")
+
+// run looks at a change or, where it is to be applied and nothing is wrong, applies it: what
+// is stored is worked out within the write, from the school as it then is.
+func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, opt Options, c change) (Plan, error) {
+	var plan Plan
+	look := func(v work.Snapshot) (next store.School, err error) {
+		lastSent, sent, err := store.LastRegister(ctx, v.Store())
+		if err != nil {
+			return next, err
+		}
+		if plan, next, err = c.plan(v, lastSent, sent); err != nil || len(plan.Problems) > 0 || plan.Changes() == 0 {
+			return next, err
+		}
+		records, err := work.NewRecords(next, v.School.Records().Settings)
+		if err != nil {
+			return next, work.Wrongf("%v; nothing was changed", err)
+		}
+		if plan.Past {
+			plan.Figures, err = compare(ctx, v, records)
+		}
+		return next, err
+	}
+	if !opt.Apply {
+		err := o.Read(ctx, func(v work.Snapshot) error {
+			_, err := look(v)
+			return err
+		})
+		return plan, err
+	}
+	if opt.CorrectPast {
+		kind = "correct the past: " + kind
+	}
+	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: kind, Out: &plan}, func(tx *work.Tx, v work.Snapshot) error {
+		next, err := look(v)
+		if err != nil {
+			return err
+		}
+		if len(plan.Problems) > 0 || plan.Changes() == 0 {
+			return errNothing
+		}
+		plan.Applied = true
+		tx.Changed()
+		return c.write(ctx, tx, v, next)
+	})
+	if errors.Is(err, errNothing) {
+		plan.Applied = len(plan.Problems) == 0
+		return plan, nil
+	}
+	return plan, err
+}
+
+// compare says which figures would be others by next: for every school year that has begun,
+// how many students' change under each policy, and the marks that would enter no figure.
+func compare(ctx context.Context, v work.Snapshot, next *work.Records) ([]string, error) {
+	out := []string{}
+	for _, y := range next.Years() {
+		first, last := y.Calendar.Span()
+		if first > v.Now.Date() {
+			continue
+		}
+		was, err := v.At(ctx, first)
+		if err != nil {
+			return nil, err
+		}
+		ledger, lost, err := next.Ledger(ctx, v.Store(), first)
+		if err != nil {
+			return nil, err
+		}
+		year := fmt.Sprintf("%d/%02d", first.Time().Year(), last.Time().Year()%100)
+		panel, err := was.Panel()
+		if err != nil {
+			return nil, err
+		}
+		asAt := min(last, v.Now.Date())
+		for _, m := range panel.Measures() {
+			if line := difference(m, absence.NewMeasure(ledger, m.Policy()), asAt); line != "" {
+				out = append(out, year+", "+m.Policy().Title+": "+line)
+			}
+		}
+		if more := len(lost) - len(was.Misplaced()); more > 0 {
+			out = append(out, fmt.Sprintf("%s: %s more would enter no figure, the first of %s in %s: %s", year, work.Count(more, "mark"), lost[0].Date.Spoken(), lost[0].Slot, lost[0].Why))
+		}
+	}
+	if len(out) == 0 {
+		out = append(out, "No figure changes.")
+	}
+	return out, nil
+}
+
+// difference says how the figures of a school year, up to a date, differ between two ledgers;
+// empty where they are the same.
+func difference(was, next *absence.Measure, asAt day.Date) string {
+	students := 0
+	before, after := everyone(was, asAt), everyone(next, asAt)
+	for id, f := range after.of {
+		if g, known := before.of[id]; !known || f != g {
+			students++
+		}
+	}
+	for id := range before.of {
+		if _, known := after.of[id]; !known {
+			students++
+		}
+	}
+	if students == 0 {
+		return ""
+	}
+	return fmt.Sprintf("the figures of %s change; the school's rate goes from %s to %s", work.Count(students, "student"), rate(before.Group), rate(after.Group))
+}
+
+func rate(g absence.Group) string {
+	if g.Possible == 0 {
+		return "–"
+	}
+	return fmt.Sprintf("%s %% (%d of %d)", g.Rate(), g.Absent, g.Possible)
+}
+
+type figures struct {
+	absence.Group
+	of map[string]absence.Figures
+}
+
+// everyone measures all students of a ledger up to a date; what is still to come is left out.
+func everyone(m *absence.Measure, asAt day.Date) figures {
+	l := m.Ledger()
+	out := figures{of: map[string]absence.Figures{}}
+	var all []int
+	for i := range l.Len() {
+		all = append(all, i)
+		f := m.Student(i, l.YearTo(asAt))
+		f.Headroom, f.ToCome = absence.Room{}, 0
+		out.of[l.Student(i).ID] = f
+	}
+	out.Group = m.Group(all, l.YearTo(asAt))
+	return out
+}
