@@ -139,9 +139,17 @@ func CopyWithClock(t testing.TB) (*work.Office, *Clock) {
 
 // Empty opens a school without anyone in it.
 func Empty(ctx context.Context, folder string, at day.Instant) (*work.Office, error) {
+	office, _, err := EmptyWithClock(ctx, folder, at)
+	return office, err
+}
+
+// EmptyWithClock is Empty with the clock, which the test may move.
+func EmptyWithClock(ctx context.Context, folder string, at day.Instant) (*work.Office, *Clock, error) {
 	db, err := store.Open(ctx, folder)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return work.Open(ctx, db, NewClock(at))
+	clock := NewClock(at)
+	office, err := work.Open(ctx, db, clock)
+	return office, clock, err
 }

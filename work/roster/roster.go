@@ -315,7 +315,14 @@ func (c *rosterChange) ties() {
 		for _, w := range s.Warnings {
 			now.warnings = append(now.warnings, store.Warning{StudentID: id, Text: w.Text, CareFirst: w.CareFirst})
 		}
-		switch was := at(id); {
+		was := at(id)
+		same := slices.EqualFunc(was.ties, now.ties, func(a, b store.StudentContact) bool { return a.ContactID == b.ContactID })
+		for i := range was.ties {
+			if same { // the order counts, not its numbers
+				now.ties[i].CallOrder = was.ties[i].CallOrder
+			}
+		}
+		switch {
 		case reflect.DeepEqual(was, now):
 			part.Same++
 		case len(was.ties)+len(was.warnings) == 0:
