@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net/http"
 	"sync"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
@@ -141,11 +142,12 @@ func get[I, O any](s *server, needs work.Permission, path, summary string, f fun
 }
 
 func post[I, O any](s *server, needs work.Permission, path, summary string, f func(context.Context, *I) (*O, error)) {
-	limit := int64(32 << 20)
+	limit, patience := int64(32<<20), 10*time.Minute // a roster comes over slow lines too
 	if work.WithoutAccount(needs) {
-		limit = 16 << 10 // from those not signed in
+		limit, patience = 16<<10, 5*time.Second // from those not signed in
 	}
-	huma.Register(s.api, huma.Operation{OperationID: string(needs), Method: http.MethodPost, Path: "/api" + path, Summary: summary, MaxBodyBytes: limit}, f)
+	huma.Register(s.api, huma.Operation{OperationID: string(needs), Method: http.MethodPost, Path: "/api" + path, Summary: summary,
+		MaxBodyBytes: limit, BodyReadTimeout: patience}, f)
 }
 
 type personKey struct{}

@@ -167,3 +167,43 @@ func TestAWriteNeedsAKey(t *testing.T) {
 	defer a.Body.Close()
 	assert.Equal(t, http.StatusUnprocessableEntity, a.StatusCode)
 }
+
+// slowly gives a text in three parts over some seconds.
+type slowly struct {
+	parts []string
+	pause time.Duration
+}
+
+func (s *slowly) Read(p []byte) (int, error) {
+	if len(s.parts) == 0 {
+		return 0, io.EOF
+	}
+	time.Sleep(s.pause)
+	n := copy(p, s.parts[0])
+	if s.parts[0] = s.parts[0][n:]; s.parts[0] == "" {
+		s.parts = s.parts[1:]
+	}
+	return n, nil
+}
+
+// A roster comes over a slow line: it is waited for longer than a framework's five seconds.
+func TestARosterMayComeSlowly(t *testing.T) {
+	t.Parallel()
+	s := serving(t, demotest.Copy(t))
+	as := signInWith(t, s, "admin", demo.Password)
+	body := &slowly{[]string{`{"kind":"oneroster","apply":false,`, `"files":[`, `]}`}, 2 * time.Second}
+	r, err := http.NewRequestWithContext(t.Context(), "POST", s.URL+"/api/school/import", body)
+	require.NoError(t, err)
+	r.Header.Set("Content-Type", "application/json")
+	r.Header.Set("Idempotency-Key", "over a slow line")
+	for _, c := range as {
+		r.AddCookie(c)
+	}
+	a, err := http.DefaultClient.Do(r)
+	require.NoError(t, err)
+	defer a.Body.Close()
+	text, err := io.ReadAll(a.Body)
+	require.NoError(t, err)
+	assert.Equal(t, 200, a.StatusCode, string(text))
+	assert.Contains(t, string(text), "orgs.csv: the file is missing")
+}

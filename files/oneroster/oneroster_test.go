@@ -21,10 +21,10 @@ func bundle() oneroster.Bundle {
 		Classes:  []oneroster.Class{{ID: "k1", Title: "7 Gannet", Course: "c1", Type: "homeroom", Terms: "y1"}},
 		Staff:    []oneroster.Staff{{ID: "t1", Given: "Bertil", Family: "Ek", Role: "teacher"}},
 		Students: []oneroster.Student{
-			{ID: "s1", Number: "70001", Given: "Asta", Family: "Øye", From: &from, ShareHere: "0.5", ShareElsewhere: "0.5", Born: "2014-02-03", Card: "SK70001",
+			{Line: 3, ID: "s1", Number: "70001", Given: "Asta", Family: "Øye", From: &from, ShareHere: "0.5", ShareElsewhere: "0.5", Born: "2014-02-03", Card: "SK70001",
 				Schedule: []oneroster.DueSlot{{Slot: "1"}, {Slot: "2", Weekday: 3}}, Warnings: []oneroster.Warning{{Text: "nut allergy, severe"}, {Text: "plan", CareFirst: true}},
 				Ties: []oneroster.Tie{{Contact: "g2", Relation: "aunt", MayCollect: true}, {Contact: "g1", Relation: "father", LivesWith: true, DoNotCall: true}}},
-			{ID: "s2", Number: "70002", Given: "Bo", Family: "Lone", From: &from, ShareHere: "1", ShareElsewhere: "0"},
+			{Line: 4, ID: "s2", Number: "70002", Given: "Bo", Family: "Lone", From: &from, ShareHere: "1", ShareElsewhere: "0"},
 		},
 		Contacts:    []oneroster.Contact{{ID: "g1", Given: "Dot", Family: "Øye", Phone: "01632 960 001 (after 4)"}, {ID: "g2", Given: "Eir", Family: "Vik", SMS: "07700 900 002"}, {ID: "g3", Given: "Nobody's", Family: "Own"}},
 		Enrollments: []oneroster.Enrollment{{ID: "e1", Class: "k1", Student: "s1", From: &from}},
@@ -78,6 +78,11 @@ func TestEveryWrongLineIsSaid(t *testing.T) {
 		{"course", change("classes.csv", ",c1,", ",c9,"), `courseSourcedId "c9"`},
 		{"class", change("enrollments.csv", "e1,,,k1", "e1,,,k9"), `enrollments.csv:3: classSourcedId "k9"`},
 		{"user", change("enrollments.csv", ",s1,", ",s9,"), `enrollments.csv:3: userSourcedId "s9"`},
+		{"slot without a name", change("users.csv", "2@3", "@3"), `"@3" names no slot`},
+		{"slot twice", change("users.csv", "1,2@3", "1,1"), `"1" is there twice`},
+		{"a student twice in a class", change("enrollments.csv", "e1,", "e2,,,k1,o1,s1,student,,,\ne1,"), `enrollments.csv:4: "s1" is in the class "k1" twice at a time`},
+		{"a teacher twice in a class", change("enrollments.csv", "e1,", "e2,,,k1,o1,t1,teacher,true,,\ne1,"), `enrollments.csv:3: "t1" is in the class "k1" twice at a time`},
+		{"an ended course with a class", change("courses.csv", "c1,", "c1,tobedeleted"), `classes.csv:2: courseSourcedId "c1" is not among the active rows of courses.csv`},
 		{"session", change("academicSessions.csv", "2025-09-03", "2029-09-03"), "is before startDate"},
 	} {
 		files := oneroster.Write(bundle())
@@ -104,4 +109,26 @@ func TestGuardiansListedOnEitherSide(t *testing.T) {
 		ids = append(ids, tie.Contact)
 	}
 	assert.Equal(t, []string{"g1", "g2"}, ids, "the guardians' own rows name the student")
+}
+
+// Where a file can't be read at all, what refers to it is not told line by line.
+func TestAMissingColumnIsOneLine(t *testing.T) {
+	for file, column := range map[string]string{"classes.csv": "classType", "courses.csv": "title", "users.csv": "role"} {
+		files := oneroster.Write(bundle())
+		files[file] = []byte(strings.Replace(string(files[file]), column, "other", 1))
+		var got []string
+		for _, p := range oneroster.Read(files).Problems {
+			got = append(got, p.String())
+		}
+		assert.Equal(t, []string{file + `:1: the column "` + column + `" is missing`}, got)
+	}
+}
+
+// Who leaves a class and comes back is in it twice, at different times.
+func TestTwoStaysInAClass(t *testing.T) {
+	files := oneroster.Write(bundle())
+	files["enrollments.csv"] = []byte(strings.Replace(string(files["enrollments.csv"]), "2025-09-03,\n", "2025-09-03,2025-10-01\ne2,,,k1,o1,s1,student,,2026-01-08,\n", 1))
+	got := oneroster.Read(files)
+	assert.Empty(t, got.Problems)
+	assert.Len(t, got.Bundle.Enrollments, 2)
 }

@@ -15,8 +15,12 @@ import (
 	"strings"
 )
 
-// mostBytes bounds what is unpacked from one file of an archive.
-const mostBytes = 64 << 20
+// What is unpacked from an archive at most.
+const (
+	mostBytes = 64 << 20  // from one file
+	mostInAll = 256 << 20 // from all together
+	mostFiles = 200
+)
 
 // Open reads the CSV files of a folder or a zip archive.
 func Open(where string) (Files, error) {
@@ -54,10 +58,17 @@ func Unzip(content []byte) (Files, error) {
 		return nil, fmt.Errorf("this is neither a folder nor a zip archive: %w", err)
 	}
 	out := Files{}
+	sum := 0
 	for _, f := range archive.File {
 		name := path.Base(f.Name)
 		if f.FileInfo().IsDir() || !strings.HasSuffix(name, ".csv") {
 			continue
+		}
+		if _, twice := out[name]; twice {
+			return nil, fmt.Errorf("%s is in the archive twice, in two folders: which is meant can't be told", name)
+		}
+		if len(out) == mostFiles {
+			return nil, fmt.Errorf("the archive has more than %d CSV files", mostFiles)
 		}
 		r, err := f.Open()
 		if err != nil {
@@ -70,6 +81,9 @@ func Unzip(content []byte) (Files, error) {
 		}
 		if len(text) > mostBytes {
 			return nil, fmt.Errorf("%s is larger than %d MB", f.Name, mostBytes>>20)
+		}
+		if sum += len(text); sum > mostInAll {
+			return nil, fmt.Errorf("the files of the archive are larger than %d MB together", mostInAll>>20)
 		}
 		out[name] = text
 	}

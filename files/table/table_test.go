@@ -1,6 +1,8 @@
 package table_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"fmt"
 	"io/fs"
 	"os"
@@ -186,4 +188,44 @@ func FuzzRead(f *testing.F) {
 			}
 		}
 	})
+}
+
+func archive(t *testing.T, files ...string) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	w := zip.NewWriter(&b)
+	for _, name := range files {
+		f, err := w.Create(name)
+		require.NoError(t, err)
+		_, err = f.Write(bytes.Repeat([]byte("a,b\n"), 1<<20))
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	return b.Bytes()
+}
+
+func TestWhatAnArchiveHoldsIsBounded(t *testing.T) {
+	files, err := table.Unzip(archive(t, "roster/users.csv", "readme.txt"))
+	require.NoError(t, err)
+	assert.Equal(t, []string{"users.csv"}, files.Names())
+	_, err = table.Unzip(archive(t, "a/users.csv", "b/users.csv"))
+	assert.ErrorContains(t, err, "users.csv is in the archive twice")
+	var many, large []string
+	for n := range 201 {
+		many = append(many, fmt.Sprint(n, ".csv"))
+	}
+	for n := range 65 {
+		large = append(large, fmt.Sprint(n, ".csv"))
+	}
+	_, err = table.Unzip(archive(t, large...))
+	assert.ErrorContains(t, err, "larger than 256 MB together")
+	var b bytes.Buffer
+	w := zip.NewWriter(&b)
+	for _, name := range many {
+		_, err := w.Create(name)
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	_, err = table.Unzip(b.Bytes())
+	assert.ErrorContains(t, err, "more than 200 CSV files")
 }

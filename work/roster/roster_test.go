@@ -1,8 +1,11 @@
 package roster_test
 
 import (
+	"context"
+	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -208,4 +211,63 @@ func TestASchoolWithoutAnything(t *testing.T) {
 	assert.ErrorContains(t, err, "import a timetable first")
 	_, err = todaypage.Show(t.Context(), o, "yesterday")
 	assert.Error(t, err)
+}
+
+// A slot that no day pattern has would have the student due in nothing.
+func TestAScheduleOfNoSlotIsALineOfTheDryRun(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	_, err := roster.ImportTimetable(t.Context(), o, importer, "", smallTimetable(), roster.Options{Apply: true})
+	require.NoError(t, err)
+	files := with(smallRoster(), "users.csv", "phone,agentSourcedIds", "phone,agentSourcedIds,metadata.schedule")
+	text := strings.ReplaceAll(string(files["users.csv"]), ",\n", ",,\n")
+	text = strings.Replace(text, "70001,,g1", "70001,,g1,AN", 1)
+	text = strings.Replace(text, "Ek,,,,", "Ek,,,", 1)
+	files["users.csv"] = []byte(text)
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, roster.Options{Apply: true})
+	require.NoError(t, err)
+	assert.False(t, plan.Applied)
+	assert.Contains(t, strings.Join(plan.Problems, "\n"), `users.csv:3: metadata.schedule of Asta Øye names the slot "AN", which is in no day pattern`)
+}
+
+// Two who apply at once: both are taken, one after the other, each by what is there then.
+func TestTwoImportsAtOnce(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	done := make(chan error, 2)
+	for _, phone := range []string{"01632 960 011", "01632 960 012"} {
+		go func() {
+			_, err := roster.ImportRoster(t.Context(), o, importer, "", with(smallRoster(), "users.csv", "01632 960 001", phone), roster.Options{Apply: true})
+			done <- err
+		}()
+	}
+	require.NoError(t, <-done)
+	require.NoError(t, <-done)
+	wrong, err := o.Check(t.Context())
+	require.NoError(t, err)
+	assert.Empty(t, wrong)
+}
+
+// Who asked may hang up, at any moment: what is stored is what the pages show.
+func TestTheBrowserHangsUp(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	applied := 0
+	for n := range 60 {
+		name := fmt.Sprint("Lund", n)
+		ctx, cancel := context.WithTimeout(t.Context(), time.Duration(n)*500*time.Microsecond)
+		if n == 59 {
+			ctx, cancel = context.WithCancel(t.Context()) // stays
+		}
+		files := with(smallRoster(), "users.csv", "s2,student,Bo,Lone,70002", "s2,student,Bo,"+name+",70002")
+		_, _ = roster.ImportRoster(ctx, o, importer, "", files, roster.Options{Apply: true}) // refused, cut off or done
+		cancel()
+		var stored int
+		require.NoError(t, o.Store().SQL().QueryRowContext(t.Context(), "SELECT count(*) FROM student WHERE family = ?", name).Scan(&stored))
+		found, err := frame.FindStudents(t.Context(), o, demotest.Officer, name, "", 3)
+		require.NoError(t, err)
+		require.Len(t, found, stored, "hung up after %d half milliseconds", n)
+		applied += stored
+	}
+	assert.Positive(t, applied, "some were in time")
 }
