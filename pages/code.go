@@ -1,14 +1,23 @@
 package pages
 
-import "meldung/core/policy"
+import (
+	"strings"
+
+	"meldung/core/day"
+	"meldung/core/policy"
+)
 
 // CodeView is a code that can be given.
 type CodeView struct {
-	Code   string `json:"code"`
-	Word   string `json:"word"`
-	Counts string `json:"counts"`
-	State  string `json:"state" doc:"The state whose shape and colour it has"`
-	Late   bool   `json:"late"`
+	Code   string   `json:"code"`
+	Word   string   `json:"word"`
+	Counts string   `json:"counts"`
+	State  string   `json:"state" doc:"The state whose shape and colour it has"`
+	Late   bool     `json:"late"`
+	Timed  bool     `json:"timed" doc:"It may carry a time: of coming, or of going"`
+	Button bool     `json:"button" doc:"It has a button in every row of a register"`
+	Key    string   `json:"key" doc:"The key that gives it; empty for none"`
+	Uses   []string `json:"uses" doc:"What it is used for: present, late …"`
 }
 
 // Shape is the state whose shape a code has on a page.
@@ -31,11 +40,39 @@ func Shape(c policy.Code) string {
 	}
 }
 
-// Codes returns the codes of a set, in their order.
-func Codes(set *policy.CodeSet) []CodeView {
-	out := make([]CodeView, len(set.Codes))
-	for i, c := range set.Codes {
-		out[i] = CodeView{c.Code, c.Word, c.Counts.String(), Shape(c), c.Late}
+// What has a button in every row of a register, and what a key is not for: it leaves early,
+// which is said at the desk.
+const (
+	buttons = policy.UsePresent | policy.UseLate | policy.UseNoReason | policy.UseAway | policy.UseIll | policy.UseOffSite
+	leaving = policy.UseLeft | policy.UseLeftWithReason
+)
+
+// otherKeys are letters that do something else on a register.
+const otherKeys = "afs"
+
+// Codes returns the codes of a set that are used in a slot, in their order.
+func Codes(set *policy.CodeSet, slot day.Slot) []CodeView {
+	out := []CodeView{}
+	for _, c := range set.Codes {
+		if c.UsedIn(slot) {
+			out = append(out, CodeView{Code: c.Code, Word: c.Word, Counts: c.Counts.String(), State: Shape(c), Late: c.Late,
+				Timed: c.Late || c.Uses&leaving != 0, Button: c.Uses&buttons != 0, Key: keyOf(c), Uses: c.Uses.Words()})
+		}
 	}
 	return out
+}
+
+// keyOf returns the key that gives a code: its own letter, or the stroke for being there
+// where that is no letter.
+func keyOf(c policy.Code) string {
+	key := strings.ToLower(c.Code)
+	switch letter := len(key) == 1 && key >= "a" && key <= "z"; {
+	case c.Uses&leaving != 0:
+		return ""
+	case c.Uses&policy.UsePresent != 0 && !letter:
+		return "/"
+	case !letter || strings.Contains(otherKeys, key):
+		return ""
+	}
+	return key
 }

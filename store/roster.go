@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"github.com/jmoiron/sqlx"
+
+	"meldung/core/ids"
 )
 
 // keyedTable is a table whose rows are known outside by their sourced_id.
@@ -75,4 +77,23 @@ func replace(ctx context.Context, tx *sqlx.Tx, rows School, tables ...string) er
 		}
 	}
 	return AddSchool(ctx, tx, rows)
+}
+
+// CodeSets returns the school's own code sets, as they are written, by name.
+func CodeSets(ctx context.Context, q Queryer) (map[string]string, error) {
+	rows, err := list[struct {
+		Name string `db:"name"`
+		Text string `db:"text"`
+	}](ctx, q, `SELECT name, text FROM code_set`)
+	out := map[string]string{}
+	for _, r := range rows {
+		out[r.Name] = r.Text
+	}
+	return out, err
+}
+
+// AddCodeSet keeps a code set of the school's own; one of that name must not be there.
+func AddCodeSet(ctx context.Context, tx *sqlx.Tx, name, text string, journal ids.Entry) error {
+	_, err := tx.ExecContext(ctx, `INSERT INTO code_set (name, text, journal_id) VALUES (?, ?, ?)`, name, text, journal)
+	return err
 }

@@ -8,6 +8,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/policy"
 	"meldung/core/whereabouts"
 	"meldung/store"
 )
@@ -40,6 +41,8 @@ type markKey struct {
 // a write has the next who looks read it afresh.
 type Day struct {
 	Date      day.Date
+	Codes     *policy.CodeSet // that hold on the date
+	Settings  Settings        // that hold on the date
 	School    day.SchoolDay
 	Index     int // of the open date
 	Open      bool
@@ -89,12 +92,22 @@ func (x *Day) SlotLabel(slot string) string {
 	if slot == "" {
 		return "the whole day"
 	}
-	if x.Open {
-		if pos, ok := x.School.Pattern.Position(slot); ok {
-			return x.School.Pattern.Slots[pos].Label()
-		}
+	if s, ok := x.SlotNamed(slot); ok {
+		return s.Label()
 	}
 	return slot
+}
+
+// SlotNamed returns a slot of the day; ok is false where it has none of this name.
+func (x *Day) SlotNamed(name string) (day.Slot, bool) {
+	if !x.Open {
+		return day.Slot{}, false
+	}
+	pos, ok := x.School.Pattern.Position(name)
+	if !ok {
+		return day.Slot{}, false
+	}
+	return x.School.Pattern.Slots[pos], true
 }
 
 // FirstDue returns when the first slot begins in which a student is due.
@@ -131,7 +144,7 @@ func (v Snapshot) readDay(ctx context.Context, d day.Date) (*Day, error) {
 	v.On, v.School = d, v.School.records.On(d)
 	settings := v.School.records.SettingsOn(d)
 	v.Settings, v.Codes = settings.Settings, settings.Codes
-	x := &Day{Date: d, Evidence: map[ids.Student]*whereabouts.Evidence{}, registers: map[registerKey]*Register{}, versions: map[markKey][]store.Mark{}}
+	x := &Day{Date: d, Codes: v.Codes, Settings: v.Settings, Evidence: map[ids.Student]*whereabouts.Evidence{}, registers: map[registerKey]*Register{}, versions: map[markKey][]store.Mark{}}
 	x.School, x.Index, x.Open = v.School.SchoolDay(d)
 	q := v.Store()
 	var events []store.MessageEvent
@@ -263,14 +276,7 @@ func (x *Day) slotOf(m store.Mark) (day.Slot, bool) {
 	if r := x.Register(m.ClassID, m.Slot); r != nil {
 		return r.Slot, true
 	}
-	if !x.Open {
-		return day.Slot{}, false
-	}
-	pos, ok := x.School.Pattern.Position(m.Slot)
-	if !ok {
-		return day.Slot{}, false
-	}
-	return x.School.Pattern.Slots[pos], true
+	return x.SlotNamed(m.Slot)
 }
 
 func (x *Day) addEvidence() {
@@ -315,10 +321,12 @@ func (v Snapshot) Position(x *Day, student ids.Student, m Moment) whereabouts.Po
 	if e == nil {
 		return whereabouts.Position{State: whereabouts.NotDue}
 	}
-	return whereabouts.At(*e, v.Rules(), m.Minute, m.Known)
+	return whereabouts.At(*e, x.Settings.rules(), m.Minute, m.Known)
 }
 
 // Rules returns the school's margins for saying where a student is.
-func (v Snapshot) Rules() whereabouts.Rules {
-	return whereabouts.Rules{LateGrace: v.Settings.LateGrace, ReturnGrace: v.Settings.ReturnGrace, DayMargin: v.Settings.DayMargin}
+func (v Snapshot) Rules() whereabouts.Rules { return v.Settings.rules() }
+
+func (s Settings) rules() whereabouts.Rules {
+	return whereabouts.Rules{LateGrace: s.LateGrace, ReturnGrace: s.ReturnGrace, DayMargin: s.DayMargin}
 }

@@ -5,6 +5,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/policy"
 	"meldung/core/register"
 	"meldung/store"
 )
@@ -50,15 +51,15 @@ func (tx *Tx) recode(ctx context.Context, v Snapshot, x *Day, student ids.Studen
 // apply gives new versions to a student's marks in force by a rule of the core.
 func (tx *Tx) apply(ctx context.Context, v Snapshot, x *Day, student ids.Student, why Recoding, rule func(slot day.Slot, m register.InForce) (register.Changed, bool)) error {
 	return tx.recode(ctx, v, x, student, why, func(slot day.Slot, m store.Mark) (store.Mark, bool) {
-		changed, ok := rule(slot, v.InForce(m))
+		changed, ok := rule(slot, x.InForce(m))
 		m.Code, m.AwayFrom, m.AwayTo, m.Made = changed.Code, changed.From, changed.To, changed.Made
 		return m, ok
 	})
 }
 
 // InForce returns a stored mark as the core's rules take it.
-func (v Snapshot) InForce(m store.Mark) register.InForce {
-	code, _ := v.Codes.Find(m.Code)
+func (x *Day) InForce(m store.Mark) register.InForce {
+	code, _ := x.Codes.Find(m.Code)
 	return register.InForce{Code: code, From: m.AwayFrom, To: m.AwayTo, Made: m.Made}
 }
 
@@ -155,8 +156,6 @@ func AsDraft(d store.DraftMark) register.Draft {
 // DistanceCode returns the code of those who attend at a distance; empty where the
 // school's codes have none.
 func (v Snapshot) DistanceCode() string {
-	if c, ok := v.Codes.Find(v.Settings.Distance); ok && c.AtADistance() {
-		return c.Code
-	}
-	return ""
+	c, _ := v.Codes.Always(policy.UseDistance)
+	return c.Code
 }

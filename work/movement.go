@@ -90,13 +90,13 @@ func (tx *Tx) Move(ctx context.Context, v Snapshot, x *Day, s store.Student, m M
 	if m.Reason != "" {
 		why.Reason += ": " + m.Reason
 	}
-	reason := v.Settings.Reason(m.Reason)
+	reason := x.Settings.ReasonOf(m.Reason)
 	return id, tx.apply(ctx, v, x, s.ID, why, func(slot day.Slot, k register.InForce) (register.Changed, bool) {
 		switch m.Kind {
 		case Departed:
-			return register.Leave(slot, k, leftEarly(reason), m.At)
+			return register.Leave(slot, k, register.LeftEarly(x.Codes, slot, reason), m.At)
 		case Arrived:
-			return register.Arrive(slot, k, register.Reason{Absent: reason.Absent, Late: reason.Late}, m.At)
+			return register.Arrive(slot, k, reason, m.At)
 		default:
 			return register.Changed{}, false
 		}
@@ -126,14 +126,6 @@ func (tx *Tx) MoveAll(ctx context.Context, v Snapshot, x *Day, students []ids.St
 	}
 	out.Text = who + " " + m.Summary()
 	return out, nil
-}
-
-// leftEarly is the code of leaving early for a reason.
-func leftEarly(r Reason) string {
-	if r.Excused {
-		return "D"
-	}
-	return "DU"
 }
 
 // Collector reads who collects a student: a contact who may, or anyone else with a note.

@@ -72,7 +72,6 @@ func (tx *Tx) Notify(ctx context.Context, v Snapshot, s store.Student, n Notice)
 	if err != nil {
 		return 0, err
 	}
-	code := v.Settings.Reason(n.Reason).Absent
 	for d := n.From; d <= min(n.To, tx.Now.Date()); d++ {
 		x, err := v.Day(ctx, d)
 		if err != nil {
@@ -82,7 +81,7 @@ func (tx *Tx) Notify(ctx context.Context, v Snapshot, s store.Student, n Notice)
 			if !n.Covers(d, slot) {
 				return register.Changed{}, false
 			}
-			return register.Explain(k, code)
+			return register.Explain(k, x.Settings.Reason(n.Reason).Absent)
 		})
 		if err != nil {
 			return 0, err

@@ -88,7 +88,11 @@ func (o *Office) read(ctx context.Context) (*Records, error) {
 	if err != nil {
 		return nil, err
 	}
-	settings, err := loadSettings(stored)
+	own, err := store.CodeSets(ctx, o.store.Read())
+	if err != nil {
+		return nil, err
+	}
+	settings, err := loadSettings(stored, own)
 	if err != nil {
 		return nil, err
 	}

@@ -2,7 +2,6 @@ package work
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"sort"
@@ -12,7 +11,6 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/policy"
-	"meldung/files/policyfile"
 	"meldung/store"
 )
 
@@ -35,13 +33,6 @@ type Records struct {
 	changes []day.Date // the dates on which something begins or is over, in order
 	mu      sync.Mutex // guards made
 	made    map[int]*School
-}
-
-// SettingsFrom are what the school had decided from a date on, with its codes.
-type SettingsFrom struct {
-	From day.Date // day.NoStart for the first
-	Settings
-	Codes *policy.CodeSet
 }
 
 // NewRecords makes the records from rows; it refuses a calendar that can't be.
@@ -226,31 +217,6 @@ func (r *Records) On(d day.Date) *School {
 	return r.made[n]
 }
 
-// SettingsOn returns what the school had decided by a date.
-func (r *Records) SettingsOn(d day.Date) SettingsFrom {
-	out := r.Settings[0]
-	for _, s := range r.Settings {
-		if s.From <= d {
-			out = s
-		}
-	}
-	return out
-}
-
-// CodesOver returns the settings by which marks of some dates are read: the first, with the
-// dates' beginning, and each that brought other codes, with its own.
-func (r *Records) CodesOver(over day.Dates) []SettingsFrom {
-	first := r.SettingsOn(over.From)
-	first.From = over.From
-	out := []SettingsFrom{first}
-	for _, x := range r.Settings {
-		if x.From > over.From && x.From <= over.To && x.Settings.Codes != out[len(out)-1].Settings.Codes {
-			out = append(out, x)
-		}
-	}
-	return out
-}
-
 // ledgerStudent returns what a ledger needs to know of a student over a span of dates.
 func (r *Records) ledgerStudent(s *School, st store.Student) absence.Student {
 	out := absence.Student{ID: st.SourcedID, Enrolled: st.Spans, ShareHere: policy.NewFraction(1, 1)}
@@ -318,24 +284,4 @@ func gaps(over []day.Dates) []day.Dates {
 		next = max(next, x.To+1)
 	}
 	return append(out, day.Since(next))
-}
-
-// loadSettings reads what the school has decided over all time.
-func loadSettings(rows []store.SettingFrom) ([]SettingsFrom, error) {
-	if len(rows) == 0 || rows[0].From > 0 {
-		rows = append([]store.SettingFrom{{Value: "{}"}}, rows...)
-	}
-	var out []SettingsFrom
-	for _, r := range rows {
-		s := SettingsFrom{From: store.Held{From: r.From}.Dates().From, Settings: UsualSettings()}
-		if err := json.Unmarshal([]byte(r.Value), &s.Settings); err != nil {
-			return nil, fmt.Errorf("reading the settings from %s on: %w", r.From, err)
-		}
-		var err error
-		if s.Codes, err = policyfile.ShippedCodes(s.Settings.Codes); err != nil {
-			return nil, err
-		}
-		out = append(out, s)
-	}
-	return out, nil
 }

@@ -2,36 +2,43 @@ package work
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
 	"slices"
 
 	"meldung/core/day"
+	"meldung/core/policy"
+	"meldung/core/register"
+	"meldung/files/policyfile"
 	"meldung/store"
 )
 
 // Reason is one of the school's reasons with the codes it is tied to.
 type Reason struct {
-	Word    string `json:"word"`
-	Absent  string `json:"absent" doc:"Code of a missed slot"`
-	Late    string `json:"late" doc:"Code of a slot come late to"`
+	Word    string `json:"word" maxLength:"60"`
+	Absent  string `json:"absent" doc:"Code of a missed slot; empty where it makes no difference"`
+	Late    string `json:"late" doc:"Code of a slot come late to; empty where it makes no difference"`
 	Excused bool   `json:"excused" doc:"Whether leaving early for it is excused"`
 	Arrive  bool   `json:"arrive" doc:"Offered to those who arrive late"`
 	Leave   bool   `json:"leave" doc:"Offered to those who leave"`
 	Home    bool   `json:"home" doc:"Offered when home rings or is rung"`
-	Key     string `json:"key" doc:"Key that picks it on a call"`
+	Key     string `json:"key" maxLength:"1" doc:"Key that picks it on a call"`
+	Retired bool   `json:"retired,omitempty" doc:"Offered no more; what was said with it stands"`
 }
 
 // Settings are what the school has decided.
 type Settings struct {
 	Name           string      `json:"name"`
-	Codes          string      `json:"codes"`
+	Codes          string      `json:"codes" doc:"The code set, shipped or the school's own"`
 	LateGrace      day.Minutes `json:"lateGrace"`
 	ReturnGrace    day.Minutes `json:"returnGrace"`
 	DayMargin      day.Minutes `json:"dayMargin"`
 	RegisterWithin day.Minutes `json:"registerWithin"`
 	TryAgain       day.Minutes `json:"tryAgain"`
 	RemindAfter    day.Minutes `json:"remindAfter" doc:"Minutes overdue after which the teacher of a register is reminded; 0 for never"`
-	Distance       string      `json:"distance" doc:"Code of those who attend at a distance; empty where nobody may"`
-	Reasons        []Reason    `json:"reasons"`
+	Reasons        []Reason    `json:"reasons,omitempty" doc:"Empty for the usual ones, tied to codes by what these are used for"`
+
+	other Reason // what any other word means
 }
 
 // OnTheWay is the reason that explains a student only until a time.
@@ -45,20 +52,57 @@ const NoReason = "no reason"
 
 // UsualSettings are what a school starts with (common practice, no source).
 func UsualSettings() Settings {
-	return Settings{
-		Name: "School", Codes: "plain", LateGrace: 5, ReturnGrace: 5, DayMargin: 15, RegisterWithin: 15, TryAgain: 20, RemindAfter: 5, Distance: "R",
-		Reasons: []Reason{
-			{Word: "ill", Absent: "M", Late: "LX", Excused: true, Leave: true, Home: true, Key: "i"},
-			{Word: "appointment", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true, Home: true, Key: "a"},
-			{Word: OnTheWay, Absent: "N", Late: "L", Home: true, Key: "w"},
-			{Word: "away", Absent: "X", Late: "LX", Excused: true, Home: true, Key: "y"},
-			{Word: FerryReason, Absent: "X", Late: "LX", Excused: true, Arrive: true},
-			{Word: "overslept", Absent: "U", Late: "L", Arrive: true},
-			{Word: "family", Absent: "X", Late: "LX", Excused: true, Arrive: true, Leave: true},
-			{Word: "truant", Absent: "U", Late: "L", Home: true, Key: "t"},
-			{Word: NoReason, Absent: "N", Late: "L", Arrive: true, Leave: true},
-		},
+	return Settings{Name: "School", Codes: "plain", LateGrace: 5, ReturnGrace: 5, DayMargin: 15, RegisterWithin: 15, TryAgain: 20, RemindAfter: 5}
+}
+
+// usualReasons are what a school starts with (common practice, no source).
+var usualReasons = []struct {
+	Reason
+	absent policy.Use
+	late   policy.Use
+}{
+	{Reason{Word: "ill", Excused: true, Leave: true, Home: true, Key: "i"}, policy.UseIll, policy.UseLateWithReason},
+	{Reason{Word: "appointment", Excused: true, Arrive: true, Leave: true, Home: true, Key: "a"}, policy.UseAway, policy.UseLateWithReason},
+	{Reason{Word: OnTheWay, Home: true, Key: "w"}, policy.UseNoReason, policy.UseLate},
+	{Reason{Word: "away", Excused: true, Home: true, Key: "y"}, policy.UseAway, policy.UseLateWithReason},
+	{Reason{Word: FerryReason, Excused: true, Arrive: true}, policy.UseAway, policy.UseLateWithReason},
+	{Reason{Word: "overslept", Arrive: true}, policy.UseUnexcused, policy.UseLate},
+	{Reason{Word: "family", Excused: true, Arrive: true, Leave: true}, policy.UseAway, policy.UseLateWithReason},
+	{Reason{Word: "truant", Home: true, Key: "t"}, policy.UseUnexcused, policy.UseLate},
+	{Reason{Word: NoReason, Arrive: true, Leave: true}, policy.UseNoReason, policy.UseLate},
+}
+
+// UsualReasons are the usual reasons, tied to the codes of a set by what these are used for.
+func UsualReasons(set *policy.CodeSet) []Reason {
+	out := make([]Reason, len(usualReasons))
+	for i, u := range usualReasons {
+		out[i] = u.Reason
+		out[i].Absent, out[i].Late = codeFor(set, u.absent), codeFor(set, u.late)
 	}
+	return out
+}
+
+// codeFor returns the code that a set uses for something, or for what comes nearest; empty
+// where it has none.
+func codeFor(set *policy.CodeSet, u policy.Use) string {
+	for _, one := range append([]policy.Use{u}, map[policy.Use][]policy.Use{
+		policy.UseIll: {policy.UseAway}, policy.UseAway: {policy.UseIll}, policy.UseLateWithReason: {policy.UseLate},
+	}[u]...) {
+		if c, ok := set.Always(one); ok {
+			return c.Code
+		}
+	}
+	return ""
+}
+
+// tied returns the settings ready for use with a code set: the usual reasons where there are
+// no own, and what any other word means, which is a reason of the office's that counts.
+func (s Settings) tied(set *policy.CodeSet) Settings {
+	if len(s.Reasons) == 0 {
+		s.Reasons = UsualReasons(set)
+	}
+	s.other = Reason{Absent: codeFor(set, policy.UseAway), Late: codeFor(set, policy.UseLateWithReason), Excused: true}
+	return s
 }
 
 // Reason returns the school's reason with this word; another word is one of the
@@ -72,33 +116,100 @@ func (s Settings) Reason(word string) Reason {
 			return r
 		}
 	}
-	return Reason{Word: word, Absent: "X", Late: "LX", Excused: true}
+	other := s.other
+	other.Word = word
+	return other
 }
 
-// ReasonCode returns the code of a slot that was missed, or come late to, for a reason.
-func (s Settings) ReasonCode(word string, absent bool) string {
+// Offered returns the reasons that are offered, in their order.
+func (s Settings) Offered() []Reason {
+	return slices.DeleteFunc(slices.Clone(s.Reasons), func(r Reason) bool { return r.Retired })
+}
+
+// ReasonOf returns what a reason makes of a slot, as the core's rules take it.
+func (s Settings) ReasonOf(word string) register.Reason {
 	r := s.Reason(word)
-	if absent {
-		return r.Absent
-	}
-	return r.Late
+	return register.Reason{Absent: r.Absent, Late: r.Late, Excused: r.Excused}
 }
 
 // settingsName is the name under which the settings are stored.
 const settingsName = "school"
 
+// SettingsFrom are what the school had decided from a date on, with its codes.
+type SettingsFrom struct {
+	From day.Date // day.NoStart for the first
+	Settings
+	Codes *policy.CodeSet
+}
+
+// loadSettings reads what the school has decided over all time, with its own code sets by
+// name.
+func loadSettings(rows []store.SettingFrom, own map[string]string) ([]SettingsFrom, error) {
+	if len(rows) == 0 || rows[0].From > 0 {
+		rows = append([]store.SettingFrom{{Value: "{}"}}, rows...)
+	}
+	var out []SettingsFrom
+	for _, r := range rows {
+		s := SettingsFrom{From: store.Held{From: r.From}.Dates().From, Settings: UsualSettings()}
+		if err := json.Unmarshal([]byte(r.Value), &s.Settings); err != nil {
+			return nil, fmt.Errorf("reading the settings from %s on: %w", r.From, err)
+		}
+		var err error
+		if s.Codes, err = codeSet(s.Settings.Codes, own); err != nil {
+			return nil, err
+		}
+		s.Settings = s.Settings.tied(s.Codes)
+		out = append(out, s)
+	}
+	return out, nil
+}
+
+// codeSet returns a code set by name, the school's own or a shipped one.
+func codeSet(name string, own map[string]string) (*policy.CodeSet, error) {
+	if text, ok := own[name]; ok {
+		return policyfile.ParseCodes(name, []byte(text))
+	}
+	return policyfile.ShippedCodes(name)
+}
+
+// SettingsOn returns what the school had decided by a date.
+func (r *Records) SettingsOn(d day.Date) SettingsFrom {
+	out := r.Settings[0]
+	for _, s := range r.Settings {
+		if s.From <= d {
+			out = s
+		}
+	}
+	return out
+}
+
+// CodesOver returns the settings by which marks of some dates are read: the first, with the
+// dates' beginning, and each that brought other codes, with its own.
+func (r *Records) CodesOver(over day.Dates) []SettingsFrom {
+	first := r.SettingsOn(over.From)
+	first.From = over.From
+	out := []SettingsFrom{first}
+	for _, x := range r.Settings {
+		if x.From > over.From && x.From <= over.To && x.Settings.Codes != out[len(out)-1].Settings.Codes {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
 // ChangeSettings changes what the school has decided, within a write. They hold from the
-// present day on; earlier days stand as they stood.
+// present day on, and so do those that were decided for later; earlier days stand as they
+// stood. The code set is chosen otherwise.
 func (tx *Tx) ChangeSettings(ctx context.Context, next Settings) error {
 	tx.settings = &next
 	return store.SetSettingFrom(ctx, tx.Tx, settingsName, next, tx.Now.Date())
 }
 
-// DecideAlways changes what the school has decided, as if it always had, within a write that
-// changes the school.
-func (tx *Tx) DecideAlways(ctx context.Context, next Settings) error {
+// Decide changes what the school has decided from a date on, 0 for at all times, within a
+// write that changes the school.
+func (tx *Tx) Decide(ctx context.Context, next Settings, from day.Date) error {
 	tx.Changed()
-	return store.SetSetting(ctx, tx.Tx, settingsName, next)
+	return store.SetSettingFrom(ctx, tx.Tx, settingsName, next, from)
 }
 
 // decide keeps in memory what the school decided from a date on.

@@ -132,11 +132,16 @@ type Reason struct {
 // add up to those missed in all.
 func (m *Measure) Reasons(students []int, span Span) []Reason {
 	var all []Reason
-	place := map[policy.Code]int{}
+	type name struct {
+		code, word string
+		counts     policy.Counts
+	}
+	nameOf := func(c policy.Code) name { return name{c.Code, c.Word, c.Counts} }
+	place := map[name]int{}
 	for _, rules := range m.rules {
 		for _, rule := range rules {
-			if _, known := place[rule.code]; !known {
-				place[rule.code] = len(all)
+			if _, known := place[nameOf(rule.code)]; !known {
+				place[nameOf(rule.code)] = len(all)
 				all = append(all, Reason{Code: rule.code})
 			}
 		}
@@ -150,7 +155,7 @@ func (m *Measure) Reasons(students []int, span Span) []Reason {
 			m.eachMark(r, d, func(slot *countedSlot, c cell, det detail) {
 				rule := m.rule(d, c)
 				if missed, _, _ := missedOf(rule, &slot.slot, det.from, det.to); missed > 0 {
-					of := &all[place[rule.code]]
+					of := &all[place[nameOf(rule.code)]]
 					of.Minutes += missed
 					of.Marks++
 				}

@@ -52,6 +52,8 @@ type Code struct {
 	OnSite           bool
 	Unexplained      bool
 	MinutesAsExcused bool // to which side missed minutes of an attended code go
+	Uses             Use  // what it is used for
+	Half             Half // the part of the day for which it is
 }
 
 // Side returns the side to which missed minutes with this code go.
@@ -78,7 +80,8 @@ type CodeSet struct {
 const mostCodes = 250
 
 // NewCodeSet checks the codes and returns the set. A code may be there once; a
-// late code can't be void; an unexplained one must count unexcused.
+// late code can't be void; an unexplained one must count unexcused; one code at most is
+// used for something at a time, and it must fit.
 func NewCodeSet(id string, codes []Code) (*CodeSet, error) {
 	switch {
 	case len(codes) == 0:
@@ -96,6 +99,9 @@ func NewCodeSet(id string, codes []Code) (*CodeSet, error) {
 		}
 		if c.Unexplained && c.Counts != Unexcused {
 			return nil, fmt.Errorf("code %q is unexplained and does not count unexcused", c.Code)
+		}
+		if err := s.checkUses(c, codes[:i]); err != nil {
+			return nil, err
 		}
 		s.index[c.Code] = i
 	}

@@ -9,15 +9,17 @@ import (
 // not late.
 func OnTimeUntil(s day.Slot, lateGrace day.Minutes) day.Minute { return s.Start.Add(lateGrace) }
 
-// There returns a code set's first codes for being there, on time and late; empty where it
-// has none.
-func There(set *policy.CodeSet) (in, late string) { return there(set, false), there(set, true) }
+// There returns a code set's codes for being there in a slot, on time and late; empty where
+// it has none.
+func There(set *policy.CodeSet, slot day.Slot) (in, late string) {
+	return code(set, policy.UsePresent, slot), code(set, policy.UseLate, slot)
+}
 
-func there(set *policy.CodeSet, late bool) string {
-	for _, c := range set.Codes {
-		if c.Counts == policy.Attended && c.OnSite && c.Late == late && !c.MinutesAsExcused {
-			return c.Code
-		}
+// LeftEarly returns the code of leaving a slot early for a reason; empty where the set has
+// none, and the mark stays.
+func LeftEarly(set *policy.CodeSet, slot day.Slot, r Reason) string {
+	if r.Excused {
+		return code(set, policy.UseLeftWithReason, slot)
 	}
-	return ""
+	return code(set, policy.UseLeft, slot)
 }

@@ -21,8 +21,9 @@ type Changed struct {
 
 // Reason is what one of the school's reasons makes of a slot.
 type Reason struct {
-	Absent string // code of a slot that was missed
-	Late   string // code of a slot that was come late to
+	Absent  string // code of a slot that was missed; empty where that makes no difference
+	Late    string // code of a slot that was come late to; empty likewise
+	Excused bool   // leaving early for it is excused
 }
 
 // Arrive returns what a mark becomes when its student arrives at a minute: an unexplained
@@ -34,7 +35,7 @@ func Arrive(slot day.Slot, m InForce, r Reason, at day.Minute) (changed Changed,
 	case !m.Code.Unexplained || !at.After(slot.Start):
 		return Changed{}, false
 	case at.Before(slot.End):
-		return Changed{Code: r.Late, To: at, Made: at}, true
+		return Changed{Code: r.Late, To: at, Made: at}, r.Late != ""
 	default:
 		return m.recoded(r.Absent)
 	}
@@ -44,7 +45,7 @@ func Arrive(slot day.Slot, m InForce, r Reason, at day.Minute) (changed Changed,
 // leaving early, by the code. ok is false where the mark stays: it says absent, late or
 // off the premises, or the slot is not under way.
 func Leave(slot day.Slot, m InForce, code string, at day.Minute) (changed Changed, ok bool) {
-	if !at.After(slot.Start) || !at.Before(slot.End) || m.Code.Counts != policy.Attended || !m.Code.OnSite || m.Code.Late {
+	if code == "" || !at.After(slot.Start) || !at.Before(slot.End) || m.Code.Counts != policy.Attended || !m.Code.OnSite || m.Code.Late {
 		return Changed{}, false
 	}
 	return Changed{Code: code, From: at, Made: m.Made}, true
@@ -60,7 +61,7 @@ func Explain(m InForce, code string) (changed Changed, ok bool) {
 }
 
 func (m InForce) recoded(code string) (Changed, bool) {
-	return Changed{Code: code, From: m.From, To: m.To, Made: m.Made}, code != m.Code.Code
+	return Changed{Code: code, From: m.From, To: m.To, Made: m.Made}, code != "" && code != m.Code.Code
 }
 
 // MadeWithin returns the minute for which a mark is evidence: that in which it was made,

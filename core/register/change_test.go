@@ -121,16 +121,41 @@ func TestForWhichMinuteAMarkIsEvidence(t *testing.T) {
 	}
 }
 
-func TestTheFirstCodesForBeingThere(t *testing.T) {
-	set, err := policy.NewCodeSet("own", []policy.Code{codes["M"], codes["R"], {Code: "LX", Counts: policy.Attended, OnSite: true, Late: true, MinutesAsExcused: true}, codes["P"], codes["L"]})
+// A set asks for its own codes: one of letters, one with a code for each half of the day and
+// none for leaving early.
+func TestTheCodesOfADoor(t *testing.T) {
+	halves, err := policy.NewCodeSet("halves", []policy.Code{
+		{Code: "/", Counts: policy.Attended, OnSite: true, Uses: policy.UsePresent, Half: policy.Morning},
+		{Code: "\\", Counts: policy.Attended, OnSite: true, Uses: policy.UsePresent, Half: policy.Afternoon},
+		{Code: "L", Counts: policy.Attended, OnSite: true, Late: true, Uses: policy.UseLate},
+	})
 	assert.NoError(t, err)
-	in, late := register.There(set)
-	assert.Equal(t, []string{"P", "L"}, []string{in, late})
+	afternoon := day.Slot{Name: "PM", Start: day.MustMinute("13:00"), End: day.MustMinute("13:10")}
+	in, late := register.There(halves, lesson)
+	assert.Equal(t, []string{"/", "L"}, []string{in, late})
+	in, _ = register.There(halves, afternoon)
+	assert.Equal(t, "\\", in)
+	assert.Empty(t, register.LeftEarly(halves, lesson, register.Reason{Excused: true}), "leaving makes no difference to the mark")
 	none, err := policy.NewCodeSet("none", []policy.Code{codes["M"]})
 	assert.NoError(t, err)
-	in, late = register.There(none)
+	in, late = register.There(none, lesson)
 	assert.Empty(t, in+late)
+	assert.Equal(t, []string{"D", "DU"}, []string{register.LeftEarly(letters, lesson, register.Reason{Excused: true}), register.LeftEarly(letters, lesson, register.Reason{})})
 }
+
+// letters is a set with a code for every use.
+var letters = func() *policy.CodeSet {
+	set, err := policy.NewCodeSet("letters", []policy.Code{
+		{Code: "P", Counts: policy.Attended, OnSite: true, Uses: policy.UsePresent},
+		{Code: "V", Counts: policy.Activity, Uses: policy.UseOffSite},
+		{Code: "D", Counts: policy.Attended, OnSite: true, Uses: policy.UseLeftWithReason},
+		{Code: "DU", Counts: policy.Attended, OnSite: true, Uses: policy.UseLeft},
+	})
+	if err != nil {
+		panic(err)
+	}
+	return set
+}()
 
 func TestUnseenMarks(t *testing.T) {
 	drafts := map[string]register.Draft{"a": {Code: "P", Version: 2}, "b": {Code: "N", Version: 1}, "c": {Code: "L", Time: "5", Version: 3}}

@@ -4,6 +4,7 @@ package register
 
 import (
 	"meldung/core/day"
+	"meldung/core/policy"
 	"meldung/core/whereabouts"
 )
 
@@ -66,45 +67,59 @@ const (
 	SourceCheckIn  = "check-in"
 )
 
-// ReasonCode gives the code that a school ties to a reason; absent tells
-// whether it is for an absence or for a late arrival.
-type ReasonCode func(reason string, absent bool) string
+// Codes are the school's codes, with what it ties to its reasons.
+type Codes struct {
+	Set    *policy.CodeSet
+	Reason func(word string) Reason
+}
 
 // PrefillFor returns what is known of a student for a slot at t, from the desk,
 // home and planned activities, newest and nearest first; ok is false where
 // nothing is known and the teacher's eyes decide.
-func PrefillFor(e whereabouts.Evidence, slot day.Slot, lateGrace day.Minutes, t day.Minute, known day.Instant, code ReasonCode) (Prefill, bool) {
+func PrefillFor(e whereabouts.Evidence, slot day.Slot, lateGrace day.Minutes, t day.Minute, known day.Instant, codes Codes) (Prefill, bool) {
 	arrival, departure := doors(e, slot, t, known)
 	if departure != nil && !departure.At.After(slot.Start) {
-		return Prefill{Code: code(departure.Reason, true), Source: SourceDesk,
-			Text: left(*departure)}, true
+		return filled(Prefill{Code: codes.Reason(departure.Reason).Absent, Source: SourceDesk, Text: left(*departure)})
 	}
 	if departure != nil {
-		return Prefill{Code: "D", From: departure.At, Source: SourceDesk, Text: left(*departure)}, true
+		p := Prefill{From: departure.At, Source: SourceDesk, Text: left(*departure)}
+		if p.Code = LeftEarly(codes.Set, slot, codes.Reason(departure.Reason)); p.Code == "" {
+			p.Code, p.From = code(codes.Set, policy.UsePresent, slot), day.Minute{}
+		}
+		return filled(p)
 	}
 	if arrival != nil && arrival.At.After(slot.Start) && arrival.At.Before(slot.End) {
-		p := Prefill{Code: "P", Source: SourceDesk, Text: "in at the desk " + arrival.At.String()}
+		p := Prefill{Code: code(codes.Set, policy.UsePresent, slot), Source: SourceDesk, Text: "in at the desk " + arrival.At.String()}
 		if arrival.At.After(slot.Start.Add(lateGrace)) {
-			p.Code, p.To = code(arrival.Reason, false), arrival.At
+			p.Code, p.To = codes.Reason(arrival.Reason).Late, arrival.At
 		}
-		return p, true
+		return filled(p)
 	}
 	if arrival != nil {
 		return Prefill{}, false
 	}
 	for _, a := range e.Activities {
 		if !a.OnSite && !a.From.After(slot.Start) && !a.To.Before(slot.End) && known >= a.Known.At && (a.Ended == nil || a.Ended.At > known) {
-			return Prefill{Code: "V", Source: SourceActivity, Text: a.Title + " · trip list"}, true
+			return filled(Prefill{Code: code(codes.Set, policy.UseOffSite, slot), Source: SourceActivity, Text: a.Title + " · trip list"})
 		}
 	}
 	if n := noticeFor(e.Notices, slot, known); n != nil {
-		p := Prefill{Code: code(n.Reason, true), Source: SourceHome, Text: n.Reason + " · home"}
+		p := Prefill{Code: codes.Reason(n.Reason).Absent, Source: SourceHome, Text: n.Reason + " · home"}
 		if n.Returns {
 			p.Text = n.Reason + " until " + n.To.String() + " · home"
 		}
-		return p, true
+		return filled(p)
 	}
 	return Prefill{}, false
+}
+
+// filled returns a mark, unless the school's codes have none for it.
+func filled(p Prefill) (Prefill, bool) { return p, p.Code != "" }
+
+// code returns a set's code for a use in a slot; empty where it has none.
+func code(set *policy.CodeSet, u policy.Use, slot day.Slot) string {
+	c, _ := set.For(u, slot)
+	return c.Code
 }
 
 // doors returns the last arrival and the last departure that bear on the slot,

@@ -55,12 +55,9 @@ func TestWhatIsKnownFillsTheRow(t *testing.T) {
 		return whereabouts.Movement{Kind: whereabouts.Departed, At: m, Return: day.MustMinute("10:00"), Reason: "clinic", Known: known(m)}
 	}
 	ill := whereabouts.Notice{To: day.EndOfDay, Reason: "ill", Known: known(day.MustMinute("08:00"))}
-	code := func(reason string, absent bool) string {
-		if !absent {
-			return "LX"
-		}
-		return map[string]string{"ill": "M", "clinic": "X"}[reason]
-	}
+	codes := register.Codes{Set: letters, Reason: func(word string) register.Reason {
+		return register.Reason{Absent: map[string]string{"ill": "M", "clinic": "X"}[word], Late: "LX", Excused: word == "clinic"}
+	}}
 	for _, c := range []struct {
 		name string
 		e    whereabouts.Evidence
@@ -78,7 +75,7 @@ func TestWhatIsKnownFillsTheRow(t *testing.T) {
 		{"on a trip", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: day.MustMinute("08:30"), To: day.MustMinute("15:00"), Known: known(day.MustMinute("06:40"))}}}, "V", day.Minute{}},
 		{"a trip that ends in the slot", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: day.MustMinute("08:30"), To: day.MustMinute("09:10"), Known: known(day.MustMinute("06:40"))}}}, "", day.Minute{}},
 	} {
-		got, ok := register.PrefillFor(c.e, slot, 5, day.MustMinute("09:20"), day.At(date, day.MustMinute("09:20")), code)
+		got, ok := register.PrefillFor(c.e, slot, 5, day.MustMinute("09:20"), day.At(date, day.MustMinute("09:20")), codes)
 		assert.Equal(t, c.want != "", ok, c.name)
 		assert.Equal(t, c.want, got.Code, c.name)
 		if ok {

@@ -36,7 +36,8 @@ const (
 type Mismatch struct {
 	Kind    MismatchKind
 	Slot    string     // of the mark that contradicts
-	Suggest string     // code that would agree, for ActCorrect
+	Suggest policy.Use // what a code that would agree is used for, for ActCorrect
+	Reason  string     // with Suggest: why the student is away, where somebody said so
 	To      day.Minute // with Suggest: the time of arriving; none for none
 	From    day.Minute // with Suggest: the time of leaving; none for none
 	At      day.Minute // for ActSeen: when
@@ -73,25 +74,25 @@ func mismatchOf(e Evidence, marks []*Mark, i int, moves []Movement, t day.Minute
 	when, movedBy := lastMove(moves, day.Latest(m.Slot.Start, m.Made))
 	switch {
 	case isAbsence(m, t) && m.Code.Unexplained && moved && before.Kind != Departed:
-		return Mismatch{Kind: SignedInAbsent, Slot: m.Slot.Name, Suggest: "P", At: t,
+		return Mismatch{Kind: SignedInAbsent, Slot: m.Slot.Name, Suggest: policy.UsePresent, At: t,
 			Text:    fmt.Sprintf("signed in %s, marked absent %s", before.At, m.Slot.Label()),
 			Actions: []Action{ActCorrect, ActAsk, ActStands}}, true
 	case isPresence(m) && movedBy && when.Kind == Departed && (m.From.IsZero() || m.From.After(when.At)):
-		return Mismatch{Kind: LeftPresent, Slot: m.Slot.Name, Suggest: "X", At: m.Made,
+		return Mismatch{Kind: LeftPresent, Slot: m.Slot.Name, Suggest: policy.UseAway, Reason: when.Reason, At: m.Made,
 			Text:    fmt.Sprintf("signed out %s, marked in %s at %s", when.At, m.Slot.Label(), m.Made),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk}}, true
 	case isPresence(m) && noticeCovers(e.Notices, m, known) != nil:
 		n := noticeCovers(e.Notices, m, known)
-		return Mismatch{Kind: ExplainedPresent, Slot: m.Slot.Name, Suggest: "X", At: m.Made, Notice: n.ID,
+		return Mismatch{Kind: ExplainedPresent, Slot: m.Slot.Name, Suggest: policy.UseAway, Reason: n.Reason, At: m.Made, Notice: n.ID,
 			Text:    fmt.Sprintf("home said %s, marked in %s", n.Reason, m.Slot.Label()),
 			Actions: []Action{ActWithdraw, ActCorrect, ActAsk}}, true
 	case isAbsence(m, t) && m.Code.Unexplained && m.Slot.Kind == day.Registration && len(arrivals(moves, m.Slot.Start)) == 0 && presentAfter(marks[i+1:]) != nil:
 		p := presentAfter(marks[i+1:])
-		return Mismatch{Kind: AbsentThenPresent, Slot: m.Slot.Name, Suggest: "L", To: day.Earliest(p.Slot.Start, m.Slot.End), At: p.Slot.Start,
+		return Mismatch{Kind: AbsentThenPresent, Slot: m.Slot.Name, Suggest: policy.UseLate, To: day.Earliest(p.Slot.Start, m.Slot.End), At: p.Slot.Start,
 			Text:    fmt.Sprintf("absent %s, in at %s without an arrival", m.Slot.Label(), p.Slot.Label()),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk}}, true
 	case isAbsence(m, t) && m.Code.Unexplained && i > 0 && presentRound(marks, i):
-		return Mismatch{Kind: MissingBetween, Slot: m.Slot.Name, Suggest: "P", At: m.Made,
+		return Mismatch{Kind: MissingBetween, Slot: m.Slot.Name, Suggest: policy.UsePresent, At: m.Made,
 			Text:    fmt.Sprintf("absent %s alone, in before and after", m.Slot.Label()),
 			Actions: []Action{ActAsk, ActCorrect, ActStands}}, true
 	}

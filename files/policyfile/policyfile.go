@@ -399,7 +399,7 @@ func codeList(id string, n ast.Node) (*policy.CodeSet, error) {
 	}
 	var codes []policy.Code
 	for _, item := range list {
-		f, err := fieldsOf(item, "code", "word", "counts", "late", "medical", "on_site", "unexplained", "minutes_as")
+		f, err := fieldsOf(item, "code", "word", "counts", "late", "medical", "on_site", "unexplained", "minutes_as", "used_for", "half")
 		if err != nil {
 			return nil, err
 		}
@@ -407,6 +407,13 @@ func codeList(id string, n ast.Node) (*policy.CodeSet, error) {
 		c := policy.Code{Code: r.need("code"), Word: r.text("word"), Late: r.flag("late"), Medical: r.flag("medical"),
 			OnSite: r.flag("on_site"), Unexplained: r.flag("unexplained"), MinutesAsExcused: r.word("minutes_as", false, "unexcused", "excused") == 1}
 		c.Counts = policy.Counts(r.word("counts", true, "attended", "activity", "excused", "unexcused", "void"))
+		c.Half = policy.Half(1 + r.word("half", false, "morning", "afternoon"))
+		if !r.has("half") {
+			c.Half = policy.WholeDay
+		}
+		if r.err == nil && r.has("used_for") {
+			c.Uses, r.err = usesOf(f["used_for"])
+		}
 		if r.err != nil {
 			return nil, r.err
 		}
@@ -420,6 +427,30 @@ func codeList(id string, n ast.Node) (*policy.CodeSet, error) {
 		return nil, wrong(n, "%v", err)
 	}
 	return set, nil
+}
+
+// usesOf reads what a code is used for.
+func usesOf(n ast.Node) (policy.Use, error) {
+	list, err := items(n)
+	if err != nil {
+		return 0, err
+	}
+	var out policy.Use
+	for _, item := range list {
+		text, err := scalar(item)
+		if err != nil {
+			return 0, err
+		}
+		use, err := policy.ParseUse(text)
+		if err != nil {
+			return 0, wrong(item, "used_for %v", err)
+		}
+		if out&use != 0 {
+			return 0, wrong(item, "used_for %s is there twice", text)
+		}
+		out |= use
+	}
+	return out, nil
 }
 
 func bandsOf(n ast.Node) ([]policy.Band, error) {

@@ -61,7 +61,7 @@ func Show(ctx context.Context, o *work.Office, asAt string) (DeskView, error) {
 		return out, err
 	}
 	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
-		out.Date, out.Reasons = m.Date.String(), v.Settings.Reasons
+		out.Date, out.Reasons = m.Date.String(), v.Settings.Offered()
 		for i := len(x.Movements) - 1; i >= 0; i-- {
 			mv := x.Movements[i]
 			if mv.Known > m.Known || mv.Minute.After(m.Minute) {
@@ -141,7 +141,7 @@ type ReasonKind struct {
 func ReasonKinds(ctx context.Context, o *work.Office) ([]ReasonKind, error) {
 	out := []ReasonKind{}
 	err := o.Read(ctx, func(v work.Snapshot) error {
-		for _, r := range v.Settings.Reasons {
+		for _, r := range v.Settings.Offered() {
 			k := ReasonKind{Absent: r.Absent, Late: r.Late, Excused: r.Excused}
 			code, ok := v.Codes.Find(r.Absent)
 			if !ok || code.Unexplained || slices.ContainsFunc(out, func(old ReasonKind) bool { return old.Absent == k.Absent && old.Late == k.Late }) {

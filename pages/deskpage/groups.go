@@ -49,7 +49,7 @@ func groups(v work.Snapshot, x *work.Day, m work.Moment) []GroupView {
 		g.Members = append(g.Members, GroupMember{Student: pages.Student(v, s, m.Date), Place: pages.PlaceOf(p), Likely: p.State == whereabouts.Unaccounted})
 	}
 	travelReason := ""
-	if slices.ContainsFunc(v.Settings.Reasons, func(r work.Reason) bool { return r.Word == work.FerryReason }) {
+	if slices.ContainsFunc(v.Settings.Offered(), func(r work.Reason) bool { return r.Word == work.FerryReason }) {
 		travelReason = work.FerryReason
 	}
 	for _, s := range x.Roll {

@@ -58,7 +58,7 @@ func ShowStation(ctx context.Context, o *work.Office, token string) (StationPage
 	}
 	settings := o.Settings()
 	out := StationPage{ID: s.ID, Name: s.Name, School: settings.Name, Arrive: []string{}, Leave: []string{}, Now: o.Now().String()}
-	for _, r := range settings.Reasons {
+	for _, r := range settings.Offered() {
 		if r.Arrive {
 			out.Arrive = append(out.Arrive, r.Word)
 		}

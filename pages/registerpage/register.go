@@ -107,7 +107,7 @@ func Show(ctx context.Context, o *work.Office, p work.Person, class ids.Class, s
 
 // registerView returns a register as it stood at a moment, with what its marks so far say.
 func registerView(v work.Snapshot, x *work.Day, r *work.Register, p work.Person, m work.Moment) RegisterView {
-	out := RegisterView{Register: registerRef(v, x, r, p, m), Date: x.Date.String(), Label: x.Date.Spoken(), Rows: []RegisterRow{}, Codes: pages.Codes(v.Codes), Reasons: v.Settings.Reasons,
+	out := RegisterView{Register: registerRef(v, x, r, p, m), Date: x.Date.String(), Label: x.Date.Spoken(), Rows: []RegisterRow{}, Codes: pages.Codes(v.Codes, r.Slot), Reasons: v.Settings.Offered(),
 		Arriving: arriving(v, r.Slot), CheckInDays: []CheckInDay{}}
 	for _, s := range r.Roll {
 		row := RegisterRow{Student: pages.Student(v, s, x.Date), Warnings: pages.Warnings(v.School.WarningsOf(s.ID)), Recent: recent(v, s.ID, x, r.Slot.Name),
@@ -117,7 +117,7 @@ func registerView(v work.Snapshot, x *work.Day, r *work.Register, p work.Person,
 				row.Versions = append(row.Versions, versionView(mark))
 			}
 		}
-		if known, ok := register.PrefillFor(*x.Evidence[s.ID], r.Slot, v.Settings.LateGrace, m.Minute, m.Known, v.Settings.ReasonCode); ok {
+		if known, ok := register.PrefillFor(*x.Evidence[s.ID], r.Slot, v.Settings.LateGrace, m.Minute, m.Known, register.Codes{Set: v.Codes, Reason: v.Settings.ReasonOf}); ok {
 			row.Known = &KnownMark{Code: known.Code, From: known.From.String(), To: known.To.String(), Text: known.Text, Source: known.Source}
 		}
 		out.Rows = append(out.Rows, row)
@@ -186,7 +186,7 @@ func recent(v work.Snapshot, student ids.Student, x *work.Day, slot string) []pa
 
 // arriving says how someone is marked who comes to a slot.
 func arriving(v work.Snapshot, slot day.Slot) Arriving {
-	in, late := register.There(v.Codes)
+	in, late := register.There(v.Codes, slot)
 	return Arriving{In: in, Late: late, InUntil: register.OnTimeUntil(slot, v.Settings.LateGrace).String()}
 }
 

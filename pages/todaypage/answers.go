@@ -31,7 +31,7 @@ func answers(v work.Snapshot, x *work.Day, m work.Moment) []AnswerView {
 			continue
 		}
 		var words []string
-		for _, r := range v.Settings.Reasons {
+		for _, r := range v.Settings.Offered() {
 			if r.Home {
 				words = append(words, r.Word)
 			}

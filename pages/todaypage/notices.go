@@ -61,7 +61,7 @@ func (out *NoticePreview) count(v work.Snapshot, x *work.Day, student ids.Studen
 		if len(versions) == 0 || !n.Covers(x.Date, slot) {
 			continue
 		}
-		if _, explains := register.Explain(v.InForce(versions[len(versions)-1]), out.Code); explains {
+		if _, explains := register.Explain(x.InForce(versions[len(versions)-1]), out.Code); explains {
 			out.Explains++
 		} else {
 			out.Stand++

@@ -140,6 +140,13 @@ INSERT INTO setting_held (name, value) SELECT name, value FROM setting;
 DROP TABLE setting;
 ALTER TABLE setting_held RENAME TO setting;
 
+-- A school's own code sets, as they are written. One is never changed: another has another name.
+CREATE TABLE code_set (
+  name       TEXT PRIMARY KEY,
+  text       TEXT NOT NULL,
+  journal_id INTEGER NOT NULL REFERENCES journal (id)
+) STRICT;
+
 -- +goose Down
 -- The tables before can't hold what these do. This fails, so that nothing is lost.
 SELECT there_is_no_way_down;

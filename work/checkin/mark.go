@@ -24,7 +24,7 @@ func MarkOf(v work.Snapshot, slot day.Slot, e store.CheckInEntry) (code, time st
 	if e.Distance {
 		return v.DistanceCode(), ""
 	}
-	in, late := register.There(v.Codes)
+	in, late := register.There(v.Codes, slot)
 	if !e.Minute.After(register.OnTimeUntil(slot, v.Settings.LateGrace)) {
 		return in, ""
 	}

@@ -125,7 +125,10 @@ func (r *Reading) act(v work.Snapshot, x *work.Day, m work.Moment, l quickline.L
 	if !d.Until.IsZero() {
 		n.ToMinute, n.Returns = d.Until, true
 	}
-	r.Notice, r.Does = &n, n.Summary(m.Date)+" · code "+v.Settings.Reason(n.Reason).Absent
+	r.Notice, r.Does = &n, n.Summary(m.Date)
+	if code := v.Settings.Reason(n.Reason).Absent; code != "" {
+		r.Does += " · code " + code
+	}
 	return n.Check()
 }
 

@@ -365,5 +365,5 @@ func (c *rosterChange) write(ctx context.Context, tx *work.Tx, v work.Snapshot, 
 	}
 	settings := v.Settings
 	settings.Name = c.name
-	return tx.DecideAlways(ctx, settings)
+	return tx.Decide(ctx, settings, 0)
 }

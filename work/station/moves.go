@@ -134,7 +134,7 @@ func Move(ctx context.Context, o *work.Office, token, key string, mv StationMove
 			break
 		}
 		reason := v.Settings.Reason(mv.Reason)
-		offered := slices.ContainsFunc(v.Settings.Reasons, func(r work.Reason) bool {
+		offered := slices.ContainsFunc(v.Settings.Offered(), func(r work.Reason) bool {
 			return r.Word == mv.Reason && (mv.Kind == work.Arrived && r.Arrive || mv.Kind == work.Departed && r.Leave)
 		})
 		switch {
