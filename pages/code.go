@@ -1,6 +1,7 @@
 package pages
 
 import (
+	"slices"
 	"strings"
 
 	"meldung/core/day"
@@ -15,7 +16,7 @@ type CodeView struct {
 	State  string   `json:"state" doc:"The state whose shape and colour it has"`
 	Late   bool     `json:"late"`
 	Timed  bool     `json:"timed" doc:"It may carry a time: of coming, or of going"`
-	Button bool     `json:"button" doc:"It has a button in every row of a register"`
+	Button int      `json:"button" doc:"Its place among the buttons of every row of a register, from 1; 0 for none"`
 	Key    string   `json:"key" doc:"The key that gives it; empty for none"`
 	Uses   []string `json:"uses" doc:"What it is used for: present, late …"`
 }
@@ -40,12 +41,11 @@ func Shape(c policy.Code) string {
 	}
 }
 
-// What has a button in every row of a register, and what a key is not for: it leaves early,
-// which is said at the desk.
-const (
-	buttons = policy.UsePresent | policy.UseLate | policy.UseNoReason | policy.UseAway | policy.UseIll | policy.UseOffSite
-	leaving = policy.UseLeft | policy.UseLeftWithReason
-)
+// buttons are the uses that have one in every row of a register, in their order.
+var buttons = []policy.Use{policy.UsePresent, policy.UseLate, policy.UseNoReason, policy.UseAway, policy.UseIll, policy.UseOffSite}
+
+// leaving is what no key is for: it is said at the desk.
+const leaving = policy.UseLeft | policy.UseLeftWithReason
 
 // otherKeys are letters that do something else on a register.
 const otherKeys = "afs"
@@ -56,7 +56,7 @@ func Codes(set *policy.CodeSet, slot day.Slot) []CodeView {
 	for _, c := range set.Codes {
 		if c.UsedIn(slot) {
 			out = append(out, CodeView{Code: c.Code, Word: c.Word, Counts: c.Counts.String(), State: Shape(c), Late: c.Late,
-				Timed: c.Late || c.Uses&leaving != 0, Button: c.Uses&buttons != 0, Key: keyOf(c), Uses: c.Uses.Words()})
+				Timed: c.Late || c.Uses&leaving != 0, Button: 1 + slices.IndexFunc(buttons, func(u policy.Use) bool { return c.Uses&u != 0 }), Key: keyOf(c), Uses: c.Uses.Words()})
 		}
 	}
 	return out

@@ -36,7 +36,7 @@ type Settings struct {
 	RegisterWithin day.Minutes `json:"registerWithin"`
 	TryAgain       day.Minutes `json:"tryAgain"`
 	RemindAfter    day.Minutes `json:"remindAfter" doc:"Minutes overdue after which the teacher of a register is reminded; 0 for never"`
-	Reasons        []Reason    `json:"reasons,omitempty" doc:"Empty for the usual ones, tied to codes by what these are used for"`
+	Reasons        []Reason    `json:"reasons" doc:"Stored as none where they are the usual ones, tied to codes by what these are used for"`
 
 	other Reason // what any other word means
 }

@@ -1677,11 +1677,22 @@ export interface components {
             word: string;
         };
         CodeView: {
+            /**
+             * Format: int64
+             * @description Its place among the buttons of every row of a register, from 1; 0 for none
+             */
+            button: number;
             code: string;
             counts: string;
+            /** @description The key that gives it; empty for none */
+            key: string;
             late: boolean;
             /** @description The state whose shape and colour it has */
             state: string;
+            /** @description It may carry a time: of coming, or of going */
+            timed: boolean;
+            /** @description What it is used for: present, late … */
+            uses: string[];
             word: string;
         };
         ConcernCount: {
@@ -2047,8 +2058,12 @@ export interface components {
             apply: boolean;
             /** @description CSV files, or one zip archive */
             files: components["schemas"]["ImportFile"][];
+            /** @description The date from which it is to hold; empty for as early as changes nothing that is over */
+            from?: string;
             /** @enum {string} */
             kind: "oneroster" | "timetable";
+            /** @description The past is to be corrected: what holds may begin among the days whose registers are in */
+            past?: boolean;
         };
         ImportFile: {
             /** @description base64 */
@@ -2421,13 +2436,21 @@ export interface components {
         };
         Plan: {
             applied: boolean;
-            /** @description The first changes, a line each */
+            /** @description The first changes, a line each, from what to what */
             details: string[];
+            /** @description Which figures of the past would change, a line each */
+            figures: string[];
+            /** @description The date from which it holds; empty for at all times */
+            from: string;
             /** @description Not wrong, and worth knowing */
             notes: string[];
             parts: components["schemas"]["PlanPart"][];
+            /** @description It changes days whose registers are in */
+            past: boolean;
             /** @description Every line that is wrong, by file and line */
             problems: string[];
+            /** @description From when it holds, in words */
+            when: string;
         };
         PlanPart: {
             /** Format: int64 */
@@ -2529,7 +2552,7 @@ export interface components {
             ticks: components["schemas"]["Tick"][];
         };
         Reason: {
-            /** @description Code of a missed slot */
+            /** @description Code of a missed slot; empty where it makes no difference */
             absent: string;
             /** @description Offered to those who arrive late */
             arrive: boolean;
@@ -2539,10 +2562,12 @@ export interface components {
             home: boolean;
             /** @description Key that picks it on a call */
             key: string;
-            /** @description Code of a slot come late to */
+            /** @description Code of a slot come late to; empty where it makes no difference */
             late: string;
             /** @description Offered to those who leave */
             leave: boolean;
+            /** @description Offered no more; what was said with it stands */
+            retired?: boolean;
             word: string;
         };
         ReasonCount: {
@@ -2803,14 +2828,14 @@ export interface components {
             slot: string;
         };
         Settings: {
+            /** @description The code set, shipped or the school's own */
             codes: string;
             /** Format: int32 */
             dayMargin: number;
-            /** @description Code of those who attend at a distance; empty where nobody may */
-            distance: string;
             /** Format: int32 */
             lateGrace: number;
             name: string;
+            /** @description Stored as none where they are the usual ones, tied to codes by what these are used for */
             reasons: components["schemas"]["Reason"][];
             /** Format: int32 */
             registerWithin: number;

@@ -28,11 +28,8 @@ const lists: { title: string; keys: [string, string][] }[] = [
   {
     title: "Registers",
     keys: [
-      ["P", "in"],
-      ["L 5 · L 850", "late by five minutes; came at 08:50"],
-      ["N", "not here, no reason"],
-      ["X M U", "absent, reason known; ill; unexcused"],
-      ["V R", "on an activity elsewhere; at a distance"],
+      ["a code’s key", "marks the row; the school’s own stand beside the register"],
+      ["late, then 5 or 850", "late by five minutes; came at 08:50"],
       ["A", "everyone else is in"],
       ["F", "find a name"],
       [";", "note"],

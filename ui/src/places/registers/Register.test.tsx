@@ -6,22 +6,26 @@ import { forgetOutboxes } from "../../api/outbox";
 import { place, rail, reasons, renderPage, type Sent, student, testServer } from "../../test-page";
 import { Register } from "./Register";
 
-const code = (c: string, word: string, state: string): Schemas["CodeView"] => ({
+const code = (c: string, word: string, state: string, use: string, button = 0): Schemas["CodeView"] => ({
   code: c,
   word,
   counts: "",
   state,
   late: state === "late",
+  timed: state === "late",
+  key: c.toLowerCase(),
+  uses: [use],
+  button,
 });
 
 const codes = [
-  code("P", "present", "in"),
-  code("L", "late", "late"),
-  code("N", "no reason yet", "unaccounted"),
-  code("X", "excused", "explained"),
-  code("M", "medical", "explained"),
-  code("V", "off-site activity", "elsewhere"),
-  code("U", "unexcused", "unexcused"),
+  code("P", "present", "in", "present", 1),
+  code("L", "late", "late", "late", 2),
+  code("X", "excused", "explained", "away", 4),
+  code("M", "medical", "explained", "ill", 5),
+  code("N", "no reason yet", "unaccounted", "no_reason", 3),
+  code("V", "off-site activity", "elsewhere", "off_site", 6),
+  code("U", "unexcused", "unexcused", "unexcused"),
 ];
 
 function register(students: number, change: Partial<Schemas["RegisterView"]> = {}): Schemas["RegisterView"] {

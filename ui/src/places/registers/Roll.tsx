@@ -2,13 +2,11 @@ import { Button, Input } from "antd";
 import { Fragment, useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
+import { buttonsOf, showsOn } from "./codes";
 import { type Row, rowOf } from "./draft";
 import { Recent } from "./Recent";
 import { RollHead } from "./RollHead";
 import { codeWord, type Taking } from "./taking";
-
-/** The codes with a button in every row; the others have keys. */
-const buttons = ["P", "L", "N", "X", "M", "V"];
 
 /** The register as a list, a line for each student. */
 export function Roll({
@@ -21,6 +19,7 @@ export function Roll({
   setNoting: (on: boolean) => void;
 }) {
   const { view, rows, current, setCurrent, mark } = taking;
+  const buttons = buttonsOf(view);
   useEffect(() => {
     document.querySelector(`.roll [data-row="${current}"]`)?.scrollIntoView({ block: "nearest" });
   }, [current]);
@@ -30,6 +29,7 @@ export function Roll({
       <tbody>
         {view.rows.map((r, i) => {
           const own = rowOf(rows, r.student.id);
+          const given = view.codes.find((c) => c.code === own.code);
           const disputed = taking.kept.clashes.has(r.student.id);
           return (
             <Fragment key={r.student.id}>
@@ -47,13 +47,11 @@ export function Roll({
                   <Recent marks={r.recent} />
                 </td>
                 <td className="marks">
-                  {buttons.map((code) => {
-                    const c = view.codes.find((v) => v.code === code);
-                    if (!c) return null;
-                    const on = own.code === code || (code === "L" && own.code === "LX");
+                  {buttons.map((c) => {
+                    const on = showsOn(c, given);
                     return (
                       <button
-                        key={code}
+                        key={c.code}
                         type="button"
                         tabIndex={-1}
                         className={`code ${c.state}${on ? " on" : ""}`}
@@ -62,10 +60,10 @@ export function Roll({
                         disabled={!view.canSend}
                         onClick={(e) => {
                           e.stopPropagation();
-                          mark(code, i);
+                          mark(c.code, i);
                         }}
                       >
-                        {on ? own.code : code}
+                        {on ? own.code : c.code}
                       </button>
                     );
                   })}
@@ -148,7 +146,7 @@ export function Words({
         />
       )}
       {!noting && own.note && <span className="piece">{own.note}</span>}
-      {code && !buttons.includes(code.code) && code.code !== "LX" && (
+      {code && !buttonsOf(view).some((b) => showsOn(b, code)) && (
         <span className="piece">
           {isState(code.state) && <Shape state={code.state} silent />} {code.word}
           {own.time ? ` at ${own.time}` : ""}

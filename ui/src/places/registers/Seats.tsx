@@ -18,6 +18,7 @@ import { type ReactNode, useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
 import { useKeys } from "../../parts/keys";
+import { codeFor } from "./codes";
 import { rowOf } from "./draft";
 import { Dispute, Words } from "./Roll";
 import { nearest, rowBeside } from "./seating";
@@ -60,7 +61,8 @@ export function Seats({
 }) {
   const { view, current, setCurrent } = taking;
   const { message } = App.useApp();
-  const [brush, setBrush] = useState("N");
+  const brushes = ["no_reason", "late", "present", "ill"].flatMap((use) => codeFor(view, use) ?? []);
+  const [brush, setBrush] = useState(brushes[0]?.code ?? "");
   const [lifted, setLifted] = useState<number>();
   const [moved, setMoved] = useState<{ student: number; place: number; of: Schemas["RegisterView"] }>();
   const store = useWrite({
@@ -146,9 +148,7 @@ export function Seats({
               aria-label="A tap marks"
               value={brush}
               onChange={setBrush}
-              options={["N", "L", "P", "M"]
-                .filter((c) => view.codes.some((v) => v.code === c))
-                .map((c) => ({ value: c, label: `${c} ${codeWord(view, c)}` }))}
+              options={brushes.map((c) => ({ value: c.code, label: `${c.code} ${c.word}` }))}
             />
             <Button size="small" onClick={() => setArranging(true)}>
               Arrange the seats <kbd>T</kbd>

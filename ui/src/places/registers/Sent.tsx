@@ -174,7 +174,7 @@ function Correct({
   const [time, setTime] = useState("");
   const [reason, setReason] = useState("");
   const chosen = view.codes.find((c) => c.code === code);
-  const timed = chosen?.late || code === "D" || code === "DU";
+  const timed = chosen?.timed ?? false;
   return (
     <Modal
       open

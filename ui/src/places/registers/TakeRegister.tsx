@@ -6,12 +6,11 @@ import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { Cards, useCards } from "./Cards";
 import { CheckIn } from "./CheckIn";
+import { codeFor } from "./codes";
 import { Finder, Roll } from "./Roll";
 import { Seats } from "./Seats";
 import { Tally } from "./Tally";
 import { type Taking, useTaking } from "./taking";
-
-const keyed: Record<string, string> = { p: "P", l: "L", n: "N", x: "X", m: "M", u: "U", v: "V", r: "R", z: "Z" };
 
 /** Taking a register: by list or by seat, one state for both. */
 export function TakeRegister({ view }: { view: Schemas["RegisterView"] }) {
@@ -37,8 +36,7 @@ export function TakeRegister({ view }: { view: Schemas["RegisterView"] }) {
     keys.ArrowDown = () => taking.move(1);
     keys.ArrowUp = () => taking.move(-1);
   }
-  for (const [k, code] of Object.entries(keyed))
-    if (view.codes.some((c) => c.code === code)) keys[k] = () => taking.mark(code, taking.current, bySeat);
+  for (const c of view.codes) if (c.key) keys[c.key] = () => taking.mark(c.code, taking.current, bySeat);
   useKeys(keys, view.canSend && !arranging);
   const show = (by: "list" | "seat") => {
     setArranging(false);
@@ -81,7 +79,7 @@ export function TakeRegister({ view }: { view: Schemas["RegisterView"] }) {
           </section>
           <CheckIn taking={taking} />
           <Cards held={cards} taking={taking} />
-          <RegisterKeys bySeat={bySeat} />
+          <RegisterKeys view={view} bySeat={bySeat} />
         </div>
       </div>
     </main>
@@ -148,14 +146,33 @@ function LineWords({ taking }: { taking: Taking }) {
   return <>{toMark}All who have this register open see your marks. They count when it is sent.</>;
 }
 
-function RegisterKeys({ bySeat }: { bySeat: boolean }) {
+/** What the keys of some uses do, as far as the school has codes for them. */
+function codeKeys(view: Schemas["RegisterView"]): [string, string][] {
+  const key = (use: string) => codeFor(view, use)?.key.toUpperCase() ?? "";
+  const line = (uses: [string, string][]): [string, string] => {
+    const there = uses.filter(([use]) => key(use));
+    return [there.map(([use]) => key(use)).join(" "), there.map(([, words]) => words).join(", ")];
+  };
+  const late = key("late");
+  const list: [string, string][] = [line([["present", "in"]])];
+  if (late) list.push([`${late} 5`, "late, by five minutes"], [`${late} 850`, "late, came at 08:50"]);
+  list.push(
+    line([["no_reason", "not here, no reason"]]),
+    line([
+      ["away", "absent with a reason"],
+      ["ill", "ill"],
+    ]),
+    line([
+      ["off_site", "elsewhere"],
+      ["distance", "at a distance"],
+    ]),
+  );
+  return list.filter(([keys]) => keys);
+}
+
+function RegisterKeys({ view, bySeat }: { view: Schemas["RegisterView"]; bySeat: boolean }) {
   const list = [
-    ["P", "in"],
-    ["L 5", "late, by five minutes"],
-    ["L 850", "late, came at 08:50"],
-    ["N", "not here, no reason"],
-    ["X M", "absent with a reason, ill"],
-    ["V R", "elsewhere, at a distance"],
+    ...codeKeys(view),
     [bySeat ? "← ↑ ↓ →" : "↑ ↓ F", bySeat ? "move over the seats" : "move, find a name"],
     ["; ⌫", "note, take the mark off"],
     ["S", bySeat ? "show as a list" : "show by seat"],

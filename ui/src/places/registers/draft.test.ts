@@ -27,6 +27,10 @@ const code = (c: string, state: string): Schemas["CodeView"] => ({
   counts: "",
   state,
   late: state === "late",
+  timed: state === "late",
+  key: "",
+  uses: [],
+  button: 0,
 });
 const view = (rows: Schemas["RegisterRow"][]) =>
   ({
