@@ -74,6 +74,16 @@ func LastRegister(ctx context.Context, q Queryer) (d day.Date, ok bool, err erro
 	return *last, true, nil
 }
 
+// LastMark returns the date of the last mark; ok is false for none.
+func LastMark(ctx context.Context, q Queryer) (d day.Date, ok bool, err error) {
+	var last *day.Date
+	err = sqlx.GetContext(ctx, q, &last, `SELECT max(date) FROM mark`)
+	if err != nil || last == nil {
+		return 0, false, err
+	}
+	return *last, true, nil
+}
+
 // EachMark gives every version of every mark of some dates in the order of date, slot,
 // student and version, so that the last one of a place is in force.
 func EachMark(ctx context.Context, q Queryer, on day.Dates, yield func(LedgerMark) error) error {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"meldung/core/day"
 	"meldung/core/ids"
 )
 
@@ -95,5 +96,27 @@ func CodeSets(ctx context.Context, q Queryer) (map[string]string, error) {
 // AddCodeSet keeps a code set of the school's own; one of that name must not be there.
 func AddCodeSet(ctx context.Context, tx *sqlx.Tx, name, text string, journal ids.Entry) error {
 	_, err := tx.ExecContext(ctx, `INSERT INTO code_set (name, text, journal_id) VALUES (?, ?, ?)`, name, text, journal)
+	return err
+}
+
+// PolicyFile is a policy of the school's own, as it is written, from a date on; an empty text
+// takes it away.
+type PolicyFile struct {
+	Policy  string    `db:"policy"`
+	From    day.Date  `db:"from_date"`
+	Text    string    `db:"text"`
+	Journal ids.Entry `db:"journal_id"`
+}
+
+// PolicyFiles returns the school's own policies, in the order of the dates from which they
+// hold.
+func PolicyFiles(ctx context.Context, q Queryer) ([]PolicyFile, error) {
+	return list[PolicyFile](ctx, q, `SELECT * FROM policy_file ORDER BY from_date, policy`)
+}
+
+// SetPolicyFile keeps a policy from a date on, in place of one of that date.
+func SetPolicyFile(ctx context.Context, tx *sqlx.Tx, p PolicyFile) error {
+	_, err := tx.NamedExecContext(ctx, `INSERT INTO policy_file (policy, from_date, text, journal_id) VALUES (:policy, :from_date, :text, :journal_id)
+		ON CONFLICT (policy, from_date) DO UPDATE SET text = excluded.text, journal_id = excluded.journal_id`, p)
 	return err
 }

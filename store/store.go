@@ -173,6 +173,21 @@ func AddJournal(ctx context.Context, tx *sqlx.Tx, j Journal) (Journal, error) {
 	return j, err
 }
 
+// Entry is a journal entry with the name of who wrote it.
+type Entry struct {
+	Journal
+	By string `db:"by_name"`
+}
+
+// Entries returns the newest journal entries of some kinds, as many as most.
+func Entries(ctx context.Context, q Queryer, kinds []string, most int) ([]Entry, error) {
+	query, args, err := sqlx.In(`SELECT j.*, coalesce(a.name, '') AS by_name FROM journal j LEFT JOIN account a ON a.id = j.account_id WHERE j.kind IN (?) ORDER BY j.id DESC LIMIT ?`, kinds, most)
+	if err != nil {
+		return nil, err
+	}
+	return list[Entry](ctx, q, query, args...)
+}
+
 // Answered returns the entry that was written with this key, if there is one.
 func Answered(ctx context.Context, q Queryer, key string) (*Journal, error) {
 	var j Journal

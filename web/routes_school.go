@@ -37,6 +37,15 @@ func (s *server) schoolRoutes() {
 	post(s, work.MaySetRegisterRules, "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[school.RegisterRules]) (*body[work.Receipt], error) {
 		return answer(school.SetRegisterRules(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
+	post(s, work.MayChooseCodes, "/school/codes", "Look at a code set for the school, or use it", func(ctx context.Context, in *Keyed[school.CodesChoice]) (*body[school.CodesPlan], error) {
+		return answer(school.ChooseCodes(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayTakePolicy, "/school/policies", "Look at a policy of the school's own, or take it", func(ctx context.Context, in *Keyed[school.PolicyChoice]) (*body[school.PolicyPlan], error) {
+		return answer(school.TakePolicy(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MaySetReasons, "/school/reasons", "Rename, order, retire and add reasons", func(ctx context.Context, in *Keyed[school.Reasons]) (*body[work.Receipt], error) {
+		return answer(school.SetReasons(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
 	post(s, work.MayImport, "/school/import", "Look at files, or apply them", func(ctx context.Context, in *Keyed[Import]) (*body[roster.Plan], error) {
 		files, err := uploaded(in.Body.Files)
 		if err != nil {

@@ -36,8 +36,8 @@ type ledgerOf struct {
 
 // measures are policies made ready for a ledger, each made once.
 type measures struct {
-	panel   *absence.Panel   // every shipped policy
-	concern *absence.Measure // what concerns look at
+	panels  map[string]*absence.Panel // all policies of a date, by which these are
+	concern *absence.Measure          // what concerns look at
 }
 
 // ledgerOf returns the ledger of a year, filled or not, and remembers that it was asked for.
@@ -167,39 +167,42 @@ func (v Snapshot) made(f func(m *measures) error) error {
 	return f(&v.held.measures)
 }
 
-// Panel returns every shipped policy made ready for the ledger.
+// Panel returns every policy by which the school measures on the snapshot's date, made ready
+// for the ledger.
 func (v Snapshot) Panel() (*absence.Panel, error) {
 	var out *absence.Panel
 	err := v.made(func(m *measures) error {
-		if m.panel == nil {
-			var policies []*policy.Policy
-			for _, id := range policyfile.Policies() {
-				p, err := policyfile.Shipped(id)
-				if err != nil {
-					return fmt.Errorf("reading the policy %s: %w", id, err)
-				}
-				policies = append(policies, p)
-			}
-			m.panel = absence.NewPanel(v.Ledger, policies...)
+		policies, err := v.School.records.PoliciesOn(v.On)
+		if err != nil {
+			return err
 		}
-		out = m.panel
+		key := policyKey(policies)
+		if m.panels[key] == nil {
+			if m.panels == nil {
+				m.panels = map[string]*absence.Panel{}
+			}
+			m.panels[key] = absence.NewPanel(v.Ledger, policies...)
+		}
+		out = m.panels[key]
 		return nil
 	})
 	return out, err
 }
 
-// Measure returns a shipped policy made ready for the ledger.
+// Measure returns a policy of the snapshot's date made ready for the ledger.
 func (v Snapshot) Measure(id string) (*absence.Measure, error) {
 	panel, err := v.Panel()
 	if err != nil {
 		return nil, err
 	}
+	var there []string
 	for _, m := range panel.Measures() {
 		if m.Policy().ID == id {
 			return m, nil
 		}
+		there = append(there, m.Policy().ID)
 	}
-	return nil, NotFoundf("there is no shipped policy %q; there are %s", id, strings.Join(policyfile.Policies(), ", "))
+	return nil, NotFoundf("there is no policy %q on that date; there are %s", id, strings.Join(there, ", "))
 }
 
 // ConcernMeasure returns the policy by which concerns are found made ready for the

@@ -84,15 +84,7 @@ func (o *Office) reload(ctx context.Context) error {
 
 // read reads the records from the store.
 func (o *Office) read(ctx context.Context) (*Records, error) {
-	stored, err := store.SettingsOver(ctx, o.store.Read(), settingsName)
-	if err != nil {
-		return nil, err
-	}
-	own, err := store.CodeSets(ctx, o.store.Read())
-	if err != nil {
-		return nil, err
-	}
-	settings, err := loadSettings(stored, own)
+	decided, err := loadDecisions(ctx, o.store.Read())
 	if err != nil {
 		return nil, err
 	}
@@ -100,7 +92,11 @@ func (o *Office) read(ctx context.Context) (*Records, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the school: %w", err)
 	}
-	return NewRecords(rows, settings)
+	policies, err := loadPolicies(ctx, o.store.Read())
+	if err != nil {
+		return nil, err
+	}
+	return newRecords(rows, decided, policies)
 }
 
 // Snapshot is a steady look at the school as it held on a date: nothing in it changes while

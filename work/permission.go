@@ -104,6 +104,9 @@ const (
 	MaySeeSchool        Permission = "school"
 	MayImport           Permission = "import-school"
 	MaySetRegisterRules Permission = "set-register-rules"
+	MayChooseCodes      Permission = "choose-codes"
+	MayTakePolicy       Permission = "take-policy"
+	MaySetReasons       Permission = "set-reasons"
 	MayAddAccount       Permission = "add-account"
 	MaySetEmblem        Permission = "set-mark"
 	MaySeeStations      Permission = "stations"
@@ -172,7 +175,7 @@ var permitted = map[Permission][]Role{
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,
 
-	MaySeeSchool: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayAddAccount: administrators,
+	MaySeeSchool: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators, MayAddAccount: administrators,
 	MaySetEmblem: administrators, MaySeeStations: administrators, MayAddStation: administrators, MayEndStation: administrators,
 	MayBindStation: withoutAccount, MaySeeStation: withoutAccount, MayAskStation: withoutAccount, MayMoveAtStation: withoutAccount,
 

@@ -28,16 +28,22 @@ type Records struct {
 	Rows     store.School
 	Settings []SettingsFrom // in the order of the dates from which they hold; there is one at least
 
-	years   []*Year
-	named   map[ids.Class][]store.ClassDetail
-	changes []day.Date // the dates on which something begins or is over, in order
-	mu      sync.Mutex // guards made
-	made    map[int]*School
+	decided  decisions
+	policies []PolicyFrom // the school's own
+	years    []*Year
+	named    map[ids.Class][]store.ClassDetail
+	changes  []day.Date // the dates on which something begins or is over, in order
+	mu       sync.Mutex // guards made
+	made     map[int]*School
 }
 
-// NewRecords makes the records from rows; it refuses a calendar that can't be.
-func NewRecords(rows store.School, settings []SettingsFrom) (*Records, error) {
-	r := &Records{Rows: rows, Settings: settings, made: map[int]*School{}}
+// With returns the records of a school with other rows; it refuses a calendar that can't be.
+func (r *Records) With(rows store.School) (*Records, error) {
+	return newRecords(rows, r.decided, r.policies)
+}
+
+func newRecords(rows store.School, decided decisions, policies []PolicyFrom) (*Records, error) {
+	r := &Records{Rows: rows, Settings: decided.over(), decided: decided, policies: policies, made: map[int]*School{}}
 	if err := r.makeYears(); err != nil {
 		return nil, err
 	}

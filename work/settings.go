@@ -132,8 +132,11 @@ func (s Settings) ReasonOf(word string) register.Reason {
 	return register.Reason{Absent: r.Absent, Late: r.Late, Excused: r.Excused}
 }
 
-// settingsName is the name under which the settings are stored.
-const settingsName = "school"
+// The names under which it is stored what the school has decided.
+const (
+	settingsName = "school"
+	codesName    = "codes"
+)
 
 // SettingsFrom are what the school had decided from a date on, with its codes.
 type SettingsFrom struct {
@@ -142,26 +145,108 @@ type SettingsFrom struct {
 	Codes *policy.CodeSet
 }
 
-// loadSettings reads what the school has decided over all time, with its own code sets by
-// name.
-func loadSettings(rows []store.SettingFrom, own map[string]string) ([]SettingsFrom, error) {
+// CodesChosen is a code set that the school uses from a date on, with what becomes of the
+// codes before it where reasons name them.
+type CodesChosen struct {
+	Set   string            `json:"set"`
+	Table map[string]string `json:"table"` // by old code
+	From  day.Date          `json:"-"`
+	set   *policy.CodeSet
+}
+
+// mapped ties reasons to the set that tied them to the one before.
+func (c CodesChosen) mapped(reasons []Reason) []Reason {
+	out := slices.Clone(reasons)
+	for i := range out {
+		out[i].Absent, out[i].Late = c.Table[out[i].Absent], c.Table[out[i].Late]
+	}
+	return out
+}
+
+// decisions are what the school has decided over all time, as it is stored: settings, and
+// code sets, each in the order of the dates from which they hold.
+type decisions struct {
+	settings []SettingsFrom // without codes; there is one at least
+	codes    []CodesChosen  // there is one at least
+}
+
+// loadDecisions reads what the school has decided over all time.
+func loadDecisions(ctx context.Context, q store.Queryer) (decisions, error) {
+	var out decisions
+	rows, err := store.SettingsOver(ctx, q, settingsName)
+	if err != nil {
+		return out, err
+	}
 	if len(rows) == 0 || rows[0].From > 0 {
 		rows = append([]store.SettingFrom{{Value: "{}"}}, rows...)
 	}
-	var out []SettingsFrom
 	for _, r := range rows {
-		s := SettingsFrom{From: store.Held{From: r.From}.Dates().From, Settings: UsualSettings()}
+		s := SettingsFrom{From: r.From, Settings: UsualSettings()}
 		if err := json.Unmarshal([]byte(r.Value), &s.Settings); err != nil {
-			return nil, fmt.Errorf("reading the settings from %s on: %w", r.From, err)
+			return out, fmt.Errorf("reading the settings from %s on: %w", r.From, err)
 		}
-		var err error
-		if s.Codes, err = codeSet(s.Settings.Codes, own); err != nil {
-			return nil, err
+		out.settings = append(out.settings, s)
+	}
+	own, err := store.CodeSets(ctx, q)
+	if err != nil {
+		return out, err
+	}
+	chosen, err := store.SettingsOver(ctx, q, codesName)
+	if err != nil {
+		return out, err
+	}
+	out.codes = []CodesChosen{{Set: out.settings[0].Settings.Codes}}
+	for _, r := range chosen {
+		c := CodesChosen{From: r.From}
+		if err := json.Unmarshal([]byte(r.Value), &c); err != nil {
+			return out, fmt.Errorf("reading the codes from %s on: %w", r.From, err)
 		}
-		s.Settings = s.Settings.tied(s.Codes)
-		out = append(out, s)
+		if c.From == 0 {
+			out.codes = out.codes[:0]
+		}
+		out.codes = append(out.codes, c)
+	}
+	for i := range out.codes {
+		if out.codes[i].set, err = codeSet(out.codes[i].Set, own); err != nil {
+			return out, err
+		}
 	}
 	return out, nil
+}
+
+// over puts together what held from each date on which anything began. Reasons were tied to
+// the codes of when they were decided; each later code set says what became of these.
+func (d decisions) over() []SettingsFrom {
+	var dates []day.Date
+	for _, s := range d.settings {
+		dates = append(dates, s.From)
+	}
+	for _, c := range d.codes {
+		dates = append(dates, c.From)
+	}
+	slices.Sort(dates)
+	var out []SettingsFrom
+	for _, at := range slices.Compact(dates) {
+		s := d.settings[0]
+		for _, x := range d.settings {
+			if x.From <= at {
+				s = x
+			}
+		}
+		for _, c := range d.codes {
+			if c.From > at {
+				break
+			}
+			if c.From > s.From {
+				s.Reasons = c.mapped(s.Reasons)
+			}
+			s.Settings.Codes, s.Codes = c.Set, c.set
+		}
+		s.From = store.Held{From: at}.Dates().From
+		s.Settings = s.tied(s.Codes)
+		out = append(out, s)
+	}
+	return out
 }
 
 // codeSet returns a code set by name, the school's own or a shipped one.
@@ -212,14 +297,30 @@ func (tx *Tx) Decide(ctx context.Context, next Settings, from day.Date) error {
 	return store.SetSettingFrom(ctx, tx.Tx, settingsName, next, from)
 }
 
+// ChooseCodes has the school use a code set from a date on, 0 for at all times, within a write
+// that changes the school.
+func (tx *Tx) ChooseCodes(ctx context.Context, v Snapshot, c CodesChosen) error {
+	tx.Changed()
+	if c.From == 0 { // as if reasons had been tied to it all along
+		for _, s := range v.School.records.decided.settings {
+			s.Reasons = c.mapped(s.Reasons)
+			if err := store.SetSettingFrom(ctx, tx.Tx, settingsName, s.Settings, s.From); err != nil {
+				return err
+			}
+		}
+	}
+	return store.SetSettingFrom(ctx, tx.Tx, codesName, c, c.From)
+}
+
 // decide keeps in memory what the school decided from a date on.
 func (o *Office) decide(next Settings, from day.Date) {
 	r := o.records
-	decided := SettingsFrom{From: from, Settings: next, Codes: r.SettingsOn(from).Codes}
-	kept := slices.DeleteFunc(slices.Clone(r.Settings), func(s SettingsFrom) bool { return s.From == from })
-	at := slices.IndexFunc(kept, func(s SettingsFrom) bool { return s.From > from })
+	d := decisions{codes: r.decided.codes}
+	d.settings = slices.DeleteFunc(slices.Clone(r.decided.settings), func(s SettingsFrom) bool { return s.From == from })
+	at := slices.IndexFunc(d.settings, func(s SettingsFrom) bool { return s.From > from })
 	if at < 0 {
-		at = len(kept)
+		at = len(d.settings)
 	}
-	o.records = &Records{Rows: r.Rows, Settings: slices.Insert(kept, at, decided), years: r.years, named: r.named, changes: r.changes, made: map[int]*School{}}
+	d.settings = slices.Insert(d.settings, at, SettingsFrom{From: from, Settings: next})
+	o.records = &Records{Rows: r.Rows, Settings: d.over(), decided: d, policies: r.policies, years: r.years, named: r.named, changes: r.changes, made: map[int]*School{}}
 }

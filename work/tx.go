@@ -140,6 +140,14 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 	return nil
 }
 
+// Look looks at what a piece of work would do, for those who may do it.
+func (o *Office) Look(ctx context.Context, j Job, f func(v Snapshot) error) error {
+	if err := j.check(); err != nil {
+		return err
+	}
+	return o.Read(ctx, f)
+}
+
 // WriteOn does a piece of work on a date: a write that looks at the school as it held then
 // and at what is known of that day so far.
 func (o *Office) WriteOn(ctx context.Context, date day.Date, j Job, f func(tx *Tx, v Snapshot, x *Day) error) error {

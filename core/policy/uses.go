@@ -186,3 +186,39 @@ func (s *CodeSet) checkUses(c Code, before []Code) error {
 	}
 	return nil
 }
+
+// Counterparts says which code of another set takes the place of each code of this one: the
+// one with the same use, or the same letters and counting the same, or the first that counts
+// the same; empty where there is none.
+func (s *CodeSet) Counterparts(next *CodeSet) map[string]string {
+	out := map[string]string{}
+	for _, c := range s.Codes {
+		out[c.Code] = next.counterpart(c)
+	}
+	return out
+}
+
+func (s *CodeSet) counterpart(of Code) string {
+	for _, u := range uses {
+		if of.Uses&u.use == 0 {
+			continue
+		}
+		for _, c := range s.Codes {
+			if c.Uses&u.use != 0 && (c.Half == of.Half || c.Half == WholeDay) {
+				return c.Code
+			}
+		}
+	}
+	same := func(c Code) bool {
+		return c.Counts == of.Counts && c.Late == of.Late && c.Medical == of.Medical && c.Unexplained == of.Unexplained
+	}
+	if c, ok := s.Find(of.Code); ok && same(c) {
+		return c.Code
+	}
+	for _, c := range s.Codes {
+		if same(c) && c.Half == WholeDay && c.Uses&(UseLeft|UseLeftWithReason) == 0 {
+			return c.Code
+		}
+	}
+	return ""
+}

@@ -60,3 +60,23 @@ func TestUsesThatAreRefused(t *testing.T) {
 	_, err = policy.ParseUse("here")
 	assert.ErrorContains(t, err, `"here" is not one of present, distance, late,`)
 }
+
+func TestWhichCodeTakesThePlaceOfAnother(t *testing.T) {
+	old, err := policy.NewCodeSet("old", []policy.Code{
+		{Code: "P", Counts: policy.Attended, OnSite: true, Uses: policy.UsePresent},
+		{Code: "M", Counts: policy.Excused, Medical: true, Uses: policy.UseIll},
+		{Code: "S", Counts: policy.Excused},
+		{Code: "W", Counts: policy.Excused},
+		{Code: "Z", Counts: policy.Void},
+	})
+	require.NoError(t, err)
+	next, err := policy.NewCodeSet("next", []policy.Code{
+		{Code: "/", Counts: policy.Attended, OnSite: true, Uses: policy.UsePresent, Half: policy.Morning},
+		{Code: "P", Counts: policy.Activity},
+		{Code: "C", Counts: policy.Excused},
+		{Code: "S", Counts: policy.Excused},
+		{Code: "I", Counts: policy.Excused, Medical: true, Uses: policy.UseIll},
+	})
+	require.NoError(t, err)
+	assert.Equal(t, map[string]string{"P": "", "M": "I", "S": "S", "W": "C", "Z": ""}, old.Counterparts(next), "present has a code for the morning alone")
+}

@@ -8,7 +8,6 @@ import (
 	"os"
 	"path"
 	"path/filepath"
-	"regexp"
 	"slices"
 	"sort"
 	"strings"
@@ -49,16 +48,27 @@ func Text(id string) ([]byte, error) {
 	return text, nil
 }
 
-// TextWithCodes returns a shipped policy as it is written, but for its code set.
-func TextWithCodes(id, codes string) ([]byte, error) {
-	text, err := Text(id)
-	if err != nil {
-		return nil, err
+// WithCodes returns a policy as it is written, but for its codes: those of a set, or of a
+// file beside it. They are found as the lines from "codes:" to the next key that is not
+// indented; a policy written otherwise is refused.
+func WithCodes(text []byte, codes string) ([]byte, error) {
+	var out []string
+	within, found := false, false
+	for _, line := range strings.Split(string(text), "\n") {
+		if within && (strings.TrimSpace(line) == "" || strings.ContainsAny(line[:1], " -#\t")) {
+			continue
+		}
+		if within = strings.HasPrefix(line, "codes:"); within {
+			out, found = append(out, "codes: "+codes), true
+			continue
+		}
+		out = append(out, line)
 	}
-	return codesLine.ReplaceAllLiteral(text, []byte("codes: "+codes)), nil
+	if !found {
+		return nil, errors.New("the policy has no line that begins with codes:")
+	}
+	return []byte(strings.Join(out, "\n")), nil
 }
-
-var codesLine = regexp.MustCompile(`(?m)^codes: .*$`)
 
 // CodesText returns a shipped code set as it is written.
 func CodesText(name string) ([]byte, error) {

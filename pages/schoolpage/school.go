@@ -3,11 +3,15 @@ package schoolpage
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
+	"strings"
 
+	"meldung/core/policy"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/school"
 )
 
 // SchoolView is the School page: what there is, and what is missing.
@@ -22,9 +26,59 @@ type SchoolView struct {
 	NoContact []pages.StudentRef `json:"noContact" doc:"Students without a contact"`
 	OfNobody  []string           `json:"ofNobody" doc:"Contacts of no student"`
 	NoForm    []pages.StudentRef `json:"noForm" doc:"Students in no form today"`
+	Misplaced []string           `json:"misplaced" doc:"Marks of the school year that enter no figure, the first of them, a line each"`
+	Lost      int                `json:"lost" doc:"How many marks of the school year enter no figure"`
+	Codes     CodesInUse         `json:"codes"`
+	Reasons   []work.Reason      `json:"reasons" doc:"The retired ones too"`
+	Policies  []PolicyLine       `json:"policies" doc:"Those by which the school measures today, and its own of later"`
+	Imports   []ImportRecord     `json:"imports" doc:"What was taken from files, newest first"`
 	Accounts  []SchoolAccount    `json:"accounts"`
 	People    []pages.StaffRef   `json:"people" doc:"Staff, for whom accounts can be made"`
 }
+
+// CodesInUse are the school's codes of today, and the sets that it can choose.
+type CodesInUse struct {
+	Set   string       `json:"set"`
+	Codes []CodeLine   `json:"codes"`
+	Lacks []string     `json:"lacks" doc:"What can't be done with it, a sentence each"`
+	Sets  []string     `json:"sets"`
+	Later []LaterCodes `json:"later" doc:"Sets that are used from a later date on"`
+}
+
+// CodeLine is a code with what it counts as and is used for.
+type CodeLine struct {
+	Code   string   `json:"code"`
+	Word   string   `json:"word"`
+	Counts string   `json:"counts"`
+	State  string   `json:"state"`
+	Uses   []string `json:"uses" doc:"In words"`
+}
+
+// LaterCodes is a code set that is used from a later date on.
+type LaterCodes struct {
+	Set  string `json:"set"`
+	When string `json:"when"`
+}
+
+// PolicyLine is a policy by which the school measures.
+type PolicyLine struct {
+	ID     string `json:"id"`
+	Title  string `json:"title"`
+	Source string `json:"source"`
+	Own    bool   `json:"own" doc:"The school's own, which it can take away"`
+	When   string `json:"when" doc:"From when it holds, in words; empty for today's shipped ones"`
+}
+
+// ImportRecord says that files were taken.
+type ImportRecord struct {
+	When string `json:"when"`
+	By   string `json:"by"`
+	Text string `json:"text"`
+	Past bool   `json:"past" doc:"The past was corrected"`
+}
+
+// mostMisplaced bounds the marks that are shown one by one.
+const mostMisplaced = 20
 
 // SchoolAccount is someone who can sign in.
 type SchoolAccount struct {
@@ -35,7 +89,7 @@ type SchoolAccount struct {
 
 // Show returns the School page.
 func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
-	out := SchoolView{NoContact: []pages.StudentRef{}, OfNobody: []string{}, NoForm: []pages.StudentRef{}, Accounts: []SchoolAccount{}, People: []pages.StaffRef{}}
+	out := SchoolView{NoContact: []pages.StudentRef{}, OfNobody: []string{}, NoForm: []pages.StudentRef{}, Policies: []PolicyLine{}, Misplaced: []string{}, Imports: []ImportRecord{}, Accounts: []SchoolAccount{}, People: []pages.StaffRef{}}
 	accounts, err := store.Accounts(ctx, o.Store().Read())
 	if err != nil {
 		return out, err
@@ -43,10 +97,25 @@ func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
 	for _, a := range accounts {
 		out.Accounts = append(out.Accounts, SchoolAccount{a.Username, a.Name, a.Role})
 	}
+	if out.Imports, err = imports(ctx, o.Store().Read()); err != nil {
+		return out, err
+	}
+	sets, err := school.Codes(ctx, o.Store().Read())
+	if err != nil {
+		return out, err
+	}
 	today := o.Now().Date()
 	return out, o.Read(ctx, func(v work.Snapshot) error {
 		s := v.School
-		out.Name = v.Settings.Name
+		out.Name, out.Reasons, out.Codes = v.Settings.Name, v.Settings.Reasons, codesInUse(v, sets)
+		if out.Policies, err = policyLines(v); err != nil {
+			return err
+		}
+		lost := v.Misplaced()
+		out.Lost = len(lost)
+		for _, m := range lost[:min(len(lost), mostMisplaced)] {
+			out.Misplaced = append(out.Misplaced, fmt.Sprintf("%s, %s, %s %s: %s", s.StudentOf(m.StudentID).Name(), m.Date.Spoken(), m.Slot, m.Code, m.Why))
+		}
 		for _, st := range s.Students {
 			if !st.EnrolledOn(today) {
 				continue
@@ -88,4 +157,90 @@ func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
 		}
 		return nil
 	})
+}
+
+// codesInUse returns the codes of the snapshot's date, and the sets there are.
+func codesInUse(v work.Snapshot, sets []string) CodesInUse {
+	out := CodesInUse{Set: v.Codes.ID, Codes: []CodeLine{}, Lacks: v.Codes.Lacks(), Sets: sets, Later: []LaterCodes{}}
+	for _, c := range v.Codes.Codes {
+		line := CodeLine{Code: c.Code, Word: c.Word, Counts: c.Counts.String(), State: pages.Shape(c), Uses: c.Uses.Words()}
+		for i := range line.Uses {
+			line.Uses[i] = strings.ReplaceAll(line.Uses[i], "_", " ")
+			if c.Half != policy.WholeDay {
+				line.Uses[i] += " in the " + c.Half.String()
+			}
+		}
+		out.Codes = append(out.Codes, line)
+	}
+	before := v.Codes.ID
+	for _, x := range v.School.Records().Settings {
+		if x.From > v.On && x.Codes.ID != before {
+			out.Later = append(out.Later, LaterCodes{x.Codes.ID, "from " + x.From.Spoken() + " on"})
+			before = x.Codes.ID
+		}
+	}
+	return out
+}
+
+// mostImports bounds the list of what was taken from files.
+const mostImports = 20
+
+// imports lists what was taken from files, newest first.
+func imports(ctx context.Context, q store.Queryer) ([]ImportRecord, error) {
+	entries, err := store.Entries(ctx, q, []string{"policy", "import roster", "import timetable", "correct the past: import roster", "correct the past: import timetable", "codes"}, mostImports)
+	if err != nil {
+		return nil, err
+	}
+	out := []ImportRecord{}
+	for _, e := range entries {
+		r := ImportRecord{When: e.Known.Date().Spoken() + e.Known.Date().Time().Format(" 2006") + ", " + e.Known.Minute().String(), By: e.By}
+		kind, past := strings.CutPrefix(e.Kind, "correct the past: ")
+		r.Past = past
+		r.Text = map[string]string{"import roster": "people and classes", "import timetable": "calendar and timetable", "codes": "code set", "policy": "policy"}[kind]
+		var plan struct {
+			When    string   `json:"when"`
+			Figures []string `json:"figures"`
+			Set     string   `json:"set"`
+			Title   string   `json:"title"`
+		}
+		if e.Answer != nil {
+			if err := json.Unmarshal([]byte(*e.Answer), &plan); err != nil {
+				return nil, fmt.Errorf("reading the record of an import: %w", err)
+			}
+		}
+		r.Text = work.Join(", ", work.Join(" ", r.Text, plan.Set, plan.Title), plan.When)
+		if past {
+			r.Text = work.Join(" · ", append([]string{r.Text + ", the past corrected"}, plan.Figures...)...)
+		}
+		out = append(out, r)
+	}
+	return out, nil
+}
+
+// policyLines lists the policies of the snapshot's date, and the school's own of later dates.
+func policyLines(v work.Snapshot) ([]PolicyLine, error) {
+	list, err := v.School.Records().PoliciesOn(v.On)
+	if err != nil {
+		return nil, err
+	}
+	since := map[string]work.PolicyFrom{}
+	out := []PolicyLine{}
+	for _, p := range v.School.Records().OwnPolicies() {
+		if p.From <= v.On {
+			since[p.ID] = p
+		}
+	}
+	for _, p := range list {
+		line := PolicyLine{ID: p.ID, Title: p.Title, Source: p.Source}
+		if own, known := since[p.ID]; known && own.Policy != nil {
+			line.Own, line.When = true, "since "+own.From.Spoken()
+		}
+		out = append(out, line)
+	}
+	for _, p := range v.School.Records().OwnPolicies() {
+		if p.From > v.On && p.Policy != nil {
+			out = append(out, PolicyLine{p.ID, p.Policy.Title, p.Policy.Source, true, "from " + p.From.Spoken() + " on"})
+		}
+	}
+	return out, nil
 }

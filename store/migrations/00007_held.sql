@@ -147,6 +147,15 @@ CREATE TABLE code_set (
   journal_id INTEGER NOT NULL REFERENCES journal (id)
 ) STRICT;
 
+-- A school's own policies, as they are written, from a date on; an empty text takes one away.
+CREATE TABLE policy_file (
+  policy     TEXT NOT NULL,
+  from_date  INTEGER NOT NULL,
+  text       TEXT NOT NULL,
+  journal_id INTEGER NOT NULL REFERENCES journal (id),
+  PRIMARY KEY (policy, from_date)
+) STRICT;
+
 -- +goose Down
 -- The tables before can't hold what these do. This fails, so that nothing is lost.
 SELECT there_is_no_way_down;

@@ -34,7 +34,7 @@ func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, o
 		if plan, next, err = c.plan(v, lastSent, sent); err != nil || len(plan.Problems) > 0 || plan.Changes() == 0 {
 			return next, err
 		}
-		records, err := work.NewRecords(next, v.School.Records().Settings)
+		records, err := v.School.Records().With(next)
 		if err != nil {
 			return next, work.Wrongf("%v; nothing was changed", err)
 		}
@@ -43,17 +43,18 @@ func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, o
 		}
 		return next, err
 	}
+	job := work.Job{By: p, Key: key, Needs: work.MayImport, Kind: kind, Out: &plan}
 	if !opt.Apply {
-		err := o.Read(ctx, func(v work.Snapshot) error {
+		err := o.Look(ctx, job, func(v work.Snapshot) error {
 			_, err := look(v)
 			return err
 		})
 		return plan, err
 	}
 	if opt.CorrectPast {
-		kind = "correct the past: " + kind
+		job.Kind = "correct the past: " + kind
 	}
-	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: kind, Out: &plan}, func(tx *work.Tx, v work.Snapshot) error {
+	err := o.Write(ctx, job, func(tx *work.Tx, v work.Snapshot) error {
 		next, err := look(v)
 		if err != nil {
 			return err

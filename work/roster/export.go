@@ -2,6 +2,7 @@ package roster
 
 import (
 	"context"
+	"fmt"
 
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -108,6 +109,33 @@ func rosterStudent(v work.Snapshot, x store.Student, contacts map[ids.Contact]st
 	return out
 }
 
+// policies adds the policies of the snapshot's date, with a code set that the school uses.
+func policies(ctx context.Context, v work.Snapshot, files table.Files, folder, codes string) error {
+	own, err := store.CodeSets(ctx, v.Store())
+	if err != nil {
+		return err
+	}
+	if text, isOwn := own[codes]; isOwn {
+		files[folder+"codes-"+codes+".yaml"] = []byte(text)
+		codes = "codes-" + codes + ".yaml"
+	}
+	list, err := v.School.Records().PoliciesOn(v.On)
+	if err != nil {
+		return err
+	}
+	for _, p := range list {
+		text, err := v.School.Records().PolicyText(p.ID, v.On)
+		if err != nil {
+			return err
+		}
+		if text, err = policyfile.WithCodes(text, codes); err != nil {
+			return fmt.Errorf("the policy %s: %w", p.ID, err)
+		}
+		files[folder+"policy-"+p.ID+".yaml"] = text
+	}
+	return nil
+}
+
 // ExportAssess returns the school year of a date as the files that are measured by "meldung
 // assess", and the shipped policies with the school's own codes. Measured by them, the files
 // give the figures of the Absence page. Where the codes changed within the year there is a
@@ -137,12 +165,8 @@ func ExportAssess(ctx context.Context, o *work.Office, d day.Date) (table.Files,
 			for name, content := range assess.Write(v.Ledger, people, day.Dates{From: x.From, To: to}) {
 				files[folder+name] = content
 			}
-			for _, id := range policyfile.Policies() {
-				text, err := policyfile.TextWithCodes(id, x.Settings.Codes)
-				if err != nil {
-					return err
-				}
-				files[folder+"policy-"+id+".yaml"] = text
+			if err := policies(ctx, v, files, folder, x.Settings.Codes); err != nil {
+				return err
 			}
 		}
 		return nil

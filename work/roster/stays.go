@@ -281,7 +281,7 @@ func (c *rosterChange) moves(v work.Snapshot) {
 	if c.over.From == day.NoStart || len(c.p.Problems) > 0 {
 		return
 	}
-	records, err := work.NewRecords(c.next, v.School.Records().Settings)
+	records, err := v.School.Records().With(c.next)
 	if err != nil {
 		return // said when it is to be applied
 	}

@@ -17,7 +17,7 @@ type Activity struct {
 	Students []ids.Student
 }
 
-// roster.Plan stores a planned activity of today.
+// Plan stores a planned activity of today.
 func Plan(ctx context.Context, o *work.Office, p work.Person, key string, a Activity) (work.Receipt, error) {
 	var out work.Receipt
 	from, err := day.ParseTyped(a.From)

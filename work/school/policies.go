@@ -1,0 +1,146 @@
+package school
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"meldung/core/absence"
+	"meldung/core/day"
+	"meldung/core/policy"
+	"meldung/files/policyfile"
+	"meldung/store"
+	"meldung/work"
+)
+
+// PolicyChoice is a policy of the school's own to be taken, or to be taken away.
+type PolicyChoice struct {
+	Text  string `json:"text,omitempty" maxLength:"100000" doc:"The policy as YAML; empty takes one away"`
+	ID    string `json:"id,omitempty" maxLength:"60" doc:"The policy that is taken away"`
+	From  string `json:"from,omitempty" maxLength:"10" doc:"The date from which it holds, today or later; empty is today"`
+	Apply bool   `json:"apply" doc:"Take it; else only look"`
+}
+
+// PolicyPlan is what taking a policy means, or has done.
+type PolicyPlan struct {
+	Applied bool          `json:"applied"`
+	ID      string        `json:"id"`
+	Title   string        `json:"title"`
+	When    string        `json:"when" doc:"From when it holds, in words"`
+	Instead string        `json:"instead" doc:"The title of the policy whose place it takes; empty for none"`
+	Under   []string      `json:"under" doc:"How the school stands under it today, and under the one before, a line each"`
+	Receipt *work.Receipt `json:"receipt,omitempty"`
+}
+
+// TakePolicy looks at a policy of the school's own, or takes it from a date on. What is looked
+// at as of an earlier date is measured as it was.
+func TakePolicy(ctx context.Context, o *work.Office, p work.Person, key string, c PolicyChoice) (PolicyPlan, error) {
+	var out PolicyPlan
+	job := work.Job{By: p, Key: key, Needs: work.MayTakePolicy, Kind: "policy", In: c, Out: &out}
+	if !c.Apply {
+		return out, o.Look(ctx, job, func(v work.Snapshot) error {
+			_, err := c.plan(ctx, v, &out)
+			return err
+		})
+	}
+	err := o.Write(ctx, job, func(tx *work.Tx, v work.Snapshot) error {
+		row, err := c.plan(ctx, v, &out)
+		if err != nil {
+			return err
+		}
+		row.Journal = tx.Entry
+		receipt := tx.Receipt(out.Title + " holds " + out.When)
+		if row.Text == "" {
+			receipt.Text = out.Title + " is taken away " + out.When
+		}
+		out.Applied, out.Receipt = true, &receipt
+		tx.Changed()
+		return store.SetPolicyFile(ctx, tx.Tx, row)
+	})
+	return out, err
+}
+
+func (c PolicyChoice) plan(ctx context.Context, v work.Snapshot, out *PolicyPlan) (store.PolicyFile, error) {
+	row := store.PolicyFile{Policy: c.ID, From: v.Now.Date(), Text: c.Text}
+	if c.From != "" {
+		from, err := day.ParseDate(c.From)
+		if err != nil {
+			return row, work.Wrongf("%v; nothing was changed", err)
+		}
+		if row.From = from; from < v.Now.Date() {
+			return row, work.Refusedf("figures up to yesterday were measured by what held then: a policy can hold from today on; nothing was changed")
+		}
+	}
+	before, err := v.School.Records().PoliciesOn(row.From)
+	if err != nil {
+		return row, err
+	}
+	next, err := c.read(ctx, v)
+	if err != nil {
+		return row, err
+	}
+	if next != nil {
+		row.Policy = next.ID
+	}
+	*out = PolicyPlan{ID: row.Policy, When: "from " + row.From.Spoken() + " on", Under: []string{}}
+	old := slices.IndexFunc(before, func(p *policy.Policy) bool { return p.ID == row.Policy })
+	if old >= 0 {
+		out.Instead, out.Title = before[old].Title, before[old].Title
+	}
+	switch {
+	case next == nil && !slices.ContainsFunc(v.School.Records().OwnPolicies(), func(p work.PolicyFrom) bool { return p.ID == c.ID }):
+		return row, work.NotFoundf("the school has no policy of its own called %q; nothing was changed", c.ID)
+	case next == nil && old < 0:
+		return row, work.Conflictf("%q is taken away already; nothing was changed", c.ID)
+	case next != nil && old >= 0 && before[old].Version == next.Version:
+		return row, work.Conflictf("that policy holds already; nothing was changed")
+	}
+	if old >= 0 {
+		out.stands(v, "now", before[old])
+	}
+	if next != nil {
+		out.Title = next.Title
+		out.stands(v, "under this one", next)
+	}
+	return row, nil
+}
+
+// read reads the policy, in which every code must be one of the school's, since by these it is
+// measured; nil where one is taken away.
+func (c PolicyChoice) read(ctx context.Context, v work.Snapshot) (*policy.Policy, error) {
+	if c.Text == "" {
+		return nil, nil
+	}
+	own, err := store.CodeSets(ctx, v.Store())
+	if err != nil {
+		return nil, err
+	}
+	next, err := work.ParsePolicy([]byte(c.Text), own)
+	if err == nil {
+		_, err = policyfile.WithCodes([]byte(c.Text), v.Codes.ID)
+	}
+	if err != nil {
+		return nil, work.Wrongf("%v; nothing was changed", err)
+	}
+	return next, nil
+}
+
+// stands says how the school stands under a policy up to yesterday.
+func (out *PolicyPlan) stands(v work.Snapshot, what string, p *policy.Policy) {
+	if v.Ledger == nil {
+		return
+	}
+	m := absence.NewMeasure(v.Ledger, p)
+	var all []int
+	for _, s := range v.School.Students {
+		if s.EnrolledOn(v.On) {
+			all = append(all, v.School.Place(s.ID))
+		}
+	}
+	g := m.Group(all, v.Ledger.YearTo(v.On-1))
+	line := fmt.Sprintf("%s, %s: absence %s %%", what, p.Title, g.Rate())
+	for i, b := range p.Bands {
+		line += fmt.Sprintf(", %d %s", g.Bands[i], b.Name)
+	}
+	out.Under = append(out.Under, line)
+}
