@@ -7,6 +7,7 @@ import (
 
 	"meldung/core/absence"
 	"meldung/core/day"
+	"meldung/core/policy"
 	"meldung/store"
 	"meldung/work"
 )
@@ -129,7 +130,11 @@ func difference(was, next *absence.Measure, asAt day.Date) string {
 	if students == 0 {
 		return ""
 	}
-	return fmt.Sprintf("the figures of %s change; the school's rate goes from %s to %s", work.Count(students, "student"), rate(before.Group), rate(after.Group))
+	school := "the school's rate goes from " + rate(before.Group) + " to " + rate(after.Group)
+	if before.Rate() == after.Rate() {
+		school = "the school's rate stays at " + before.Rate() + " %"
+	}
+	return fmt.Sprintf("the figures of %s change; %s", work.Count(students, "student"), school)
 }
 
 func rate(g absence.Group) string {
@@ -144,7 +149,8 @@ type figures struct {
 	of map[string]absence.Figures
 }
 
-// everyone measures all students of a ledger up to a date; what is still to come is left out.
+// everyone measures all students of a ledger up to a date, in the policy's own unit; what is
+// still to come is left out.
 func everyone(m *absence.Measure, asAt day.Date) figures {
 	l := m.Ledger()
 	out := figures{of: map[string]absence.Figures{}}
@@ -153,6 +159,9 @@ func everyone(m *absence.Measure, asAt day.Date) figures {
 		all = append(all, i)
 		f := m.Student(i, l.YearTo(asAt))
 		f.Headroom, f.ToCome = absence.Room{}, 0
+		if m.Policy().Unit != policy.Minutes {
+			f.DueMinutes, f.MissedMinutes, f.ChargedMinutes = 0, 0, 0
+		}
 		out.of[l.Student(i).ID] = f
 	}
 	out.Group = m.Group(all, l.YearTo(asAt))

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strings"
 
 	"meldung/core/day"
 	"meldung/core/policy"
@@ -120,12 +121,27 @@ func (c CodesChoice) plan(ctx context.Context, v work.Snapshot, out *CodesPlan) 
 			return chosen, work.Wrongf("the set %s has no code %q to take the place of %s; nothing was changed", c.Set, next, old.Code)
 		}
 		chosen.Table[old.Code] = next
-		out.Table = append(out.Table, CodeChange{old.Code, old.Word, next, found.Word})
+		change := CodeChange{old.Code, old.Word, next, found.Word}
+		if next == "" && old.Uses&policy.UsePresent != 0 {
+			change.NewWord = byHalves(set, policy.UsePresent)
+		}
+		out.Table = append(out.Table, change)
 	}
 	for _, r := range v.Settings.Offered() {
 		out.Reasons = append(out.Reasons, ReasonUnderIt{r.Word, chosen.Table[r.Absent], chosen.Table[r.Late]})
 	}
 	return chosen, nil
+}
+
+// byHalves says which codes a set has for a use in each half of the day.
+func byHalves(set *policy.CodeSet, u policy.Use) string {
+	var out []string
+	for _, c := range set.Codes {
+		if c.Uses&u != 0 && c.Half != policy.WholeDay {
+			out = append(out, c.Code+" in the "+c.Half.String())
+		}
+	}
+	return strings.Join(out, ", ")
 }
 
 // read finds the set, or reads the school's own.

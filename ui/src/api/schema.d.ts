@@ -958,6 +958,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a code set for the school, or use it */
+        post: operations["choose-codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/import": {
         parameters: {
             query?: never;
@@ -986,6 +1003,40 @@ export interface paths {
         put?: never;
         /** Keep the school's emblem */
         post: operations["set-mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/policies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a policy of the school's own, or take it */
+        post: operations["take-policy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/reasons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename, order, retire and add reasons */
+        post: operations["set-reasons"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1670,10 +1721,29 @@ export interface components {
             label: string;
             value: string;
         };
+        CodeChange: {
+            /** @description Empty for none */
+            new: string;
+            newWord: string;
+            old: string;
+            oldWord: string;
+        };
+        CodeChoice: {
+            code: string;
+            word: string;
+        };
         CodeCount: {
             /** Format: int64 */
             n: number;
             state: string;
+            word: string;
+        };
+        CodeLine: {
+            code: string;
+            counts: string;
+            state: string;
+            /** @description In words */
+            uses: string[];
             word: string;
         };
         CodeView: {
@@ -1694,6 +1764,44 @@ export interface components {
             /** @description What it is used for: present, late … */
             uses: string[];
             word: string;
+        };
+        CodesChoice: {
+            /** @description Use it; else only look */
+            apply: boolean;
+            /** @description The date from which it is used; empty for the first on which no register is in */
+            from?: string;
+            /** @description A shipped set, or the name of an own one */
+            set: string;
+            /** @description Which code takes the place of which; empty for the usual ones */
+            table?: components["schemas"]["CodeChange"][];
+            /** @description The own set as YAML, where it is new */
+            text?: string;
+        };
+        CodesInUse: {
+            codes: components["schemas"]["CodeLine"][];
+            /** @description What can't be done with it, a sentence each */
+            lacks: string[];
+            /** @description Sets that are used from a later date on */
+            later: components["schemas"]["LaterCodes"][];
+            set: string;
+            sets: string[];
+        };
+        CodesPlan: {
+            applied: boolean;
+            /** @description The codes of the set */
+            choices: components["schemas"]["CodeChoice"][];
+            /** @description YYYY-MM-DD; empty for at all times */
+            from: string;
+            /** @description What can't be done with it, a sentence each */
+            lacks: string[];
+            /** @description What the school's reasons give under it */
+            reasons: components["schemas"]["ReasonUnderIt"][];
+            receipt?: components["schemas"]["Receipt"];
+            set: string;
+            /** @description Which code takes the place of which */
+            table: components["schemas"]["CodeChange"][];
+            /** @description From when it is used, in words */
+            when: string;
         };
         ConcernCount: {
             kind: string;
@@ -2070,6 +2178,13 @@ export interface components {
             content: string;
             name: string;
         };
+        ImportRecord: {
+            by: string;
+            /** @description The past was corrected */
+            past: boolean;
+            text: string;
+            when: string;
+        };
         JumpBody: {
             /** @description HH:MM of the day, or next for the next school day */
             to: string;
@@ -2113,6 +2228,10 @@ export interface components {
             /** @description A number for each kind */
             of: number[];
             student: components["schemas"]["StudentRef"];
+        };
+        LaterCodes: {
+            set: string;
+            when: string;
         };
         LatesView: {
             from: string;
@@ -2463,6 +2582,37 @@ export interface components {
             same: number;
             what: string;
         };
+        PolicyChoice: {
+            /** @description Take it; else only look */
+            apply: boolean;
+            /** @description The date from which it holds, today or later; empty is today */
+            from?: string;
+            /** @description The policy that is taken away */
+            id?: string;
+            /** @description The policy as YAML; empty takes one away */
+            text?: string;
+        };
+        PolicyLine: {
+            id: string;
+            /** @description The school's own, which it can take away */
+            own: boolean;
+            source: string;
+            title: string;
+            /** @description From when it holds, in words; empty for today's shipped ones */
+            when: string;
+        };
+        PolicyPlan: {
+            applied: boolean;
+            id: string;
+            /** @description The title of the policy whose place it takes; empty for none */
+            instead: string;
+            receipt?: components["schemas"]["Receipt"];
+            title: string;
+            /** @description How the school stands under it today, and under the one before, a line each */
+            under: string[];
+            /** @description From when it holds, in words */
+            when: string;
+        };
         Protocol: {
             asAt: string;
             /** @description As at the closing, or as at the moment while it is open */
@@ -2582,6 +2732,11 @@ export interface components {
             label: string;
             late: string;
         };
+        ReasonUnderIt: {
+            absent: string;
+            late: string;
+            word: string;
+        };
         ReasonView: {
             code: string;
             /** @description Per cent of the time missed, with one decimal */
@@ -2590,6 +2745,12 @@ export interface components {
             /** @description Time missed, in words */
             time: string;
             word: string;
+        };
+        Reasons: {
+            /** @description As they are to be, in their order; those left out are retired */
+            reasons: components["schemas"]["Reason"][];
+            /** @description The words that were seen when they were changed, in their order */
+            seen: string[];
         };
         Receipt: {
             /** @description What was made, for taking it back */
@@ -2750,10 +2911,20 @@ export interface components {
             calendar: string;
             /** Format: int64 */
             classes: number;
+            codes: components["schemas"]["CodesInUse"];
             /** Format: int64 */
             contacts: number;
             /** Format: int64 */
             forms: number;
+            /** @description What was taken from files, newest first */
+            imports: components["schemas"]["ImportRecord"][];
+            /**
+             * Format: int64
+             * @description How many marks of the school year enter no figure
+             */
+            lost: number;
+            /** @description Marks of the school year that enter no figure, the first of them, a line each */
+            misplaced: string[];
             name: string;
             /** @description Students without a contact */
             noContact: components["schemas"]["StudentRef"][];
@@ -2763,6 +2934,10 @@ export interface components {
             ofNobody: string[];
             /** @description Staff, for whom accounts can be made */
             people: components["schemas"]["StaffRef"][];
+            /** @description Those by which the school measures today, and its own of later */
+            policies: components["schemas"]["PolicyLine"][];
+            /** @description The retired ones too */
+            reasons: components["schemas"]["Reason"][];
             /** Format: int64 */
             staff: number;
             /** Format: int64 */
@@ -5311,6 +5486,41 @@ export interface operations {
             };
         };
     };
+    "choose-codes": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodesChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "import-school": {
         parameters: {
             query?: never;
@@ -5358,6 +5568,76 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Picture"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-policy": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PolicyChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PolicyPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-reasons": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reasons"];
             };
         };
         responses: {

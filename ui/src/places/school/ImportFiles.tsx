@@ -1,4 +1,4 @@
-import { App, Button, Segmented } from "antd";
+import { App, Button, Checkbox, Segmented } from "antd";
 import { type ChangeEvent, useRef, useState } from "react";
 import { type Schemas, write } from "../../api/client";
 import { Panel } from "../../parts/Panel";
@@ -13,11 +13,14 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
   const [files, setFiles] = useState<Schemas["ImportFile"][]>([]);
   const [plan, setPlan] = useState<Schemas["Plan"]>();
   const [busy, setBusy] = useState(false);
+  const [from, setFrom] = useState("");
+  const [past, setPast] = useState(false);
   const input = useRef<HTMLInputElement>(null);
-  const run = async (list: Schemas["ImportFile"][], apply: boolean) => {
+  const run = async (list: Schemas["ImportFile"][], apply: boolean, when = { from, past }) => {
     setBusy(true);
     try {
-      const p = await write({ path: "/api/school/import", body: { kind, apply, files: list } });
+      const body = { kind, apply, files: list, from: when.from || undefined, past: when.past };
+      const p = await write({ path: "/api/school/import", body });
       setPlan(p);
       if (p.applied) {
         message.success("The files are applied.");
@@ -62,6 +65,31 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
           onChange={(e) => void chosen(e)}
           disabled={busy}
         />
+      </div>
+      <div className="line wrap small">
+        <label>
+          holds from{" "}
+          <input
+            className="plain"
+            type="date"
+            value={from}
+            onChange={(e) => {
+              setFrom(e.target.value);
+              if (files.length) void run(files, false, { from: e.target.value, past });
+            }}
+          />
+        </label>
+        <span className="muted">{from ? "" : "as early as changes nothing that is over"}</span>
+        <Checkbox
+          className="push"
+          checked={past}
+          onChange={(e) => {
+            setPast(e.target.checked);
+            if (files.length) void run(files, false, { from, past: e.target.checked });
+          }}
+        >
+          <span className="small">correct the past</span>
+        </Checkbox>
       </div>
       <p className="empty small">
         {kind === "oneroster"
@@ -110,6 +138,16 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
               ))}
             </tbody>
           </table>
+          {plan.figures.length > 0 && (
+            <div role="alert" className="wrong">
+              <b className="overdue">{plan.applied ? "Of the past was changed:" : "Of the past would change:"}</b>
+              <ul className="small">
+                {plan.figures.map((f) => (
+                  <li key={f}>{f}</li>
+                ))}
+              </ul>
+            </div>
+          )}
           <div className="line">
             {plan.applied ? (
               <b>{changes === 0 ? "Nothing to change." : "Applied."}</b>
@@ -119,14 +157,16 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
                 disabled={plan.problems.length > 0 || changes === 0}
                 onClick={() => void run(files, true)}
               >
-                {changes === 0 ? "Nothing to change" : `Apply these ${changes} changes`}
+                {changes === 0
+                  ? "Nothing to change"
+                  : `Apply ${changes === 1 ? "this change" : `these ${changes} changes`}, ${plan.when}`}
               </Button>
             )}
           </div>
           {plan.notes.length + plan.details.length > 0 && (
             <details open={plan.notes.length > 0}>
               <summary>Notes and changes, line by line</summary>
-              <ul className="small">
+              <ul className="small changes">
                 {[...plan.notes, ...plan.details].map((n) => (
                   <li key={n}>{n}</li>
                 ))}

@@ -3,8 +3,12 @@ import { useRead } from "../../api/client";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { Accounts } from "./Accounts";
+import { Codes } from "./Codes";
 import { Emblem } from "./Emblem";
 import { ImportFiles } from "./ImportFiles";
+import { Policies } from "./Policies";
+import { Reasons } from "./Reasons";
+import { Records } from "./Records";
 import { RegisterRules } from "./RegisterRules";
 import { Stations } from "./Stations";
 
@@ -19,6 +23,9 @@ export default function School() {
       <div className="columns">
         <div className="stack">
           <ImportFiles refresh={() => void page.refetch()} />
+          <Codes codes={s.codes} refresh={() => void page.refetch()} />
+          <Reasons s={s} refresh={() => void page.refetch()} />
+          <Policies s={s} refresh={() => void page.refetch()} />
           <Accounts s={s} refresh={() => void page.refetch()} />
         </div>
         <div className="stack">
@@ -43,6 +50,7 @@ export default function School() {
             </dl>
             <p className="empty">{s.calendar || "No calendar yet: import a timetable."}</p>
           </Panel>
+          <Records s={s} />
           <RegisterRules />
           <Stations />
           <Emblem />

@@ -1,0 +1,86 @@
+import { App, Button, Input } from "antd";
+import { type ChangeEvent, useState } from "react";
+import { type Schemas, write } from "../../api/client";
+import { Panel } from "../../parts/Panel";
+
+/** The policies by which the school measures, and taking one of its own. */
+export function Policies({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
+  const { message } = App.useApp();
+  const [asked, setAsked] = useState<{ text?: string; id?: string }>({});
+  const [from, setFrom] = useState("");
+  const [plan, setPlan] = useState<Schemas["PolicyPlan"]>();
+  const take = async (what: { text?: string; id?: string }, when: string, apply: boolean) => {
+    try {
+      const p = await write({ path: "/api/school/policies", body: { ...what, from: when || undefined, apply } });
+      setAsked(what);
+      setPlan(p.applied ? undefined : p);
+      if (p.receipt) {
+        message.success(p.receipt.text);
+        refresh();
+      }
+    } catch (e) {
+      message.error((e as Error).message, 8);
+    }
+  };
+  const upload = async (e: ChangeEvent<HTMLInputElement>) => {
+    const file = e.target.files?.[0];
+    e.target.value = "";
+    if (file) await take({ text: await file.text() }, from, false);
+  };
+  return (
+    <Panel title="Policies" extra={s.policies.length}>
+      {s.policies.map((p) => (
+        <div className="line" key={p.id + p.when}>
+          <span>
+            <b>{p.title}</b> <span className="small muted">{[p.when, p.source].filter(Boolean).join(" · ")}</span>
+          </span>
+          {p.own && (
+            <button
+              type="button"
+              className="link small push nowrap"
+              onClick={() => void take({ id: p.id }, from, false)}
+            >
+              take away
+            </button>
+          )}
+        </div>
+      ))}
+      <div className="line wrap">
+        <label className="small">
+          A policy of your own, as YAML{" "}
+          <input type="file" accept=".yaml,.yml" aria-label="A policy of your own" onChange={(e) => void upload(e)} />
+        </label>
+      </div>
+      {plan && (
+        <>
+          <p className="empty small">
+            {asked.text
+              ? `${plan.title}${plan.instead ? `, in place of ${plan.instead}` : ""}.`
+              : `${plan.title} is taken away.`}{" "}
+            Figures of earlier days stay as they were measured.
+          </p>
+          <ul className="small under">
+            {plan.under.map((u) => (
+              <li key={u}>{u}</li>
+            ))}
+          </ul>
+          <div className="line wrap">
+            <Input
+              className="name"
+              type="date"
+              aria-label="Holds from"
+              value={from}
+              onChange={(e) => {
+                setFrom(e.target.value);
+                void take(asked, e.target.value, false);
+              }}
+            />
+            <Button type="primary" onClick={() => void take(asked, from, true)}>
+              {asked.text ? "Take it" : "Take it away"} {plan.when}
+            </Button>
+          </div>
+        </>
+      )}
+    </Panel>
+  );
+}

@@ -1,0 +1,133 @@
+import { App, Button, Checkbox, Input } from "antd";
+import { useState } from "react";
+import { type Schemas, useWrite } from "../../api/client";
+import { Panel } from "../../parts/Panel";
+
+type Reason = Schemas["Reason"];
+type Flag = "arrive" | "leave" | "home" | "excused";
+const flags: [Flag, string][] = [
+  ["home", "home"],
+  ["arrive", "arriving"],
+  ["leave", "leaving"],
+  ["excused", "excused"],
+];
+
+/** The school's reasons: their words, their order, what they give, and which are offered no more. */
+export function Reasons({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
+  const { message } = App.useApp();
+  const [changed, setChanged] = useState<Reason[]>();
+  const store = useWrite({
+    done: (r) => {
+      message.success(r.text);
+      setChanged(undefined);
+      refresh();
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const list = changed ?? s.reasons;
+  const change = (i: number, part: Partial<Reason>) =>
+    setChanged(list.map((r, n) => (n === i ? { ...r, ...part } : r)));
+  const up = (i: number) => {
+    const next = [...list];
+    const [moved] = next.splice(i, 1);
+    if (moved) next.splice(i - 1, 0, moved);
+    setChanged(next);
+  };
+  const fresh = { word: "", absent: "", late: "", excused: true, arrive: false, leave: false, home: true, key: "" };
+  return (
+    <Panel title="Reasons" extra={s.reasons.filter((r) => !r.retired).length}>
+      <table className="rows reasons">
+        <thead>
+          <tr>
+            <th>Reason</th>
+            <th>Missed</th>
+            <th>Late</th>
+            <th>Offered for</th>
+            <th>Key</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {list.map((r, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place while its word is being typed
+            <tr key={i} className={r.retired ? "muted" : undefined}>
+              <td>
+                <Input
+                  size="small"
+                  aria-label={`Word of reason ${i + 1}`}
+                  value={r.word}
+                  disabled={r.retired}
+                  onChange={(e) => change(i, { word: e.target.value })}
+                />
+              </td>
+              {(["absent", "late"] as const).map((which) => (
+                <td key={which}>
+                  <select
+                    className="plain"
+                    aria-label={`${r.word}, ${which === "absent" ? "missed" : "late"}`}
+                    value={r[which]}
+                    disabled={r.retired}
+                    onChange={(e) => change(i, { [which]: e.target.value })}
+                  >
+                    <option value="">–</option>
+                    {s.codes.codes.map((c) => (
+                      <option key={c.code}>{c.code}</option>
+                    ))}
+                  </select>
+                </td>
+              ))}
+              <td className="nowrap">
+                {r.retired
+                  ? "no more"
+                  : flags.map(([flag, words]) => (
+                      <Checkbox key={flag} checked={r[flag]} onChange={(e) => change(i, { [flag]: e.target.checked })}>
+                        <span className="small">{words}</span>
+                      </Checkbox>
+                    ))}
+              </td>
+              <td>
+                <Input
+                  size="small"
+                  className="key"
+                  maxLength={1}
+                  aria-label={`Key of ${r.word}`}
+                  value={r.key}
+                  disabled={r.retired}
+                  onChange={(e) => change(i, { key: e.target.value.toLowerCase() })}
+                />
+              </td>
+              <td className="nowrap">
+                <Button size="small" type="text" disabled={i === 0} aria-label={`${r.word} up`} onClick={() => up(i)}>
+                  ↑
+                </Button>
+                <Button size="small" type="text" onClick={() => change(i, { retired: !r.retired })}>
+                  {r.retired ? "offer again" : "retire"}
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="line">
+        <Button size="small" onClick={() => setChanged([...list, fresh])}>
+          Another reason
+        </Button>
+        <Button
+          size="small"
+          type="primary"
+          className="push"
+          disabled={!changed}
+          loading={store.isPending}
+          onClick={() =>
+            store.mutate({ path: "/api/school/reasons", body: { seen: s.reasons.map((r) => r.word), reasons: list } })
+          }
+        >
+          Save the reasons
+        </Button>
+        <Button size="small" disabled={!changed} onClick={() => setChanged(undefined)}>
+          Cancel
+        </Button>
+      </div>
+    </Panel>
+  );
+}

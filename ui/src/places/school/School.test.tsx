@@ -1,0 +1,155 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Schemas } from "../../api/client";
+import { reasons, renderPage, testServer } from "../../test-page";
+import School from "./School";
+
+const code = (c: string, word: string, uses: string[]) => ({ code: c, word, counts: "attended", state: "in", uses });
+
+const school: Schemas["SchoolView"] = {
+  name: "Skerry School",
+  students: 2,
+  staff: 1,
+  forms: 1,
+  classes: 0,
+  contacts: 1,
+  calendar: "",
+  noContact: [],
+  ofNobody: [],
+  noForm: [],
+  misplaced: ["Asta Øye, Mon 2 March, AM P: there was no AM on that day"],
+  lost: 12,
+  codes: { set: "plain", codes: [code("P", "present", ["present"])], lacks: [], sets: ["plain", "halves"], later: [] },
+  reasons,
+  policies: [{ id: "strict", title: "Strict", source: "", own: true, when: "since Mon 9 March" }],
+  imports: [{ when: "Tue 10 March 2026, 09:12", by: "Administrator", text: "people and classes", past: true }],
+  accounts: [],
+  people: [],
+};
+
+const plan = (change: Partial<Schemas["Plan"]> = {}): Schemas["Plan"] => ({
+  applied: false,
+  from: "2026-03-11",
+  when: "from Wed 11 March 2026 on",
+  past: false,
+  parts: [{ what: "slot", added: 0, changed: 1, ended: 0, same: 7 }],
+  figures: [],
+  details: ["change slot AM of normal"],
+  problems: [],
+  notes: [],
+  ...change,
+});
+
+function open(more: Record<string, unknown> = {}) {
+  const server = testServer({
+    "/api/school": school,
+    "/api/settings": { reasons, registerWithin: 15, lateGrace: 5, remindAfter: 5 },
+    "/api/stations": [],
+    ...more,
+  });
+  return { ...renderPage(<School />, "/school", "/school"), server };
+}
+
+const asked = (server: ReturnType<typeof testServer>, path: string) =>
+  server.sent.filter((s) => s.path === path).map((s) => s.body as Record<string, unknown>);
+
+describe("the school", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("says from when files would hold, and which figures of the past would change", async () => {
+    const { user, server } = open({
+      "/api/school/import": ({ body }: { body: { past: boolean; apply: boolean } }) =>
+        plan({ applied: body.apply, figures: body.past ? ["2025/26: the figures of 14 students change"] : [] }),
+    });
+    await user.upload(await screen.findByLabelText("Files"), new File(["day,slot"], "slots.csv"));
+    expect(await screen.findByRole("button", { name: "Apply this change, from Wed 11 March 2026 on" })).toBeEnabled();
+    expect(screen.queryByText(/would change/)).not.toBeInTheDocument();
+    await user.click(screen.getByLabelText("correct the past"));
+    expect(await screen.findByText(/figures of 14 students change/)).toBeInTheDocument();
+    fireEvent.change(screen.getByLabelText(/holds from/), { target: { value: "2026-03-02" } });
+    await waitFor(() =>
+      expect(asked(server, "/api/school/import").at(-1)).toMatchObject({
+        from: "2026-03-02",
+        past: true,
+        apply: false,
+      }),
+    );
+    await user.click(await screen.findByRole("button", { name: /Apply this change/ }));
+    expect(await screen.findByText("Of the past was changed:")).toBeInTheDocument();
+    expect(asked(server, "/api/school/import").at(-1)).toMatchObject({ from: "2026-03-02", past: true, apply: true });
+  });
+
+  it("lists the marks that enter no figure, and what was taken from files", async () => {
+    open();
+    const lost = (await screen.findByText("Marks that enter no figure")).closest("section") as HTMLElement;
+    expect(lost).toHaveTextContent("12");
+    expect(lost).toHaveTextContent("there was no AM on that day");
+    expect(lost).toHaveTextContent("and 11 more");
+    expect(screen.getByText("people and classes")).toHaveClass("overdue");
+  });
+
+  it("shows a code set before it is used, and lets its table be changed", async () => {
+    const look = (body: { table?: { old: string; new: string }[]; apply: boolean }): Schemas["CodesPlan"] => ({
+      applied: body.apply,
+      set: "halves",
+      from: "2026-03-11",
+      when: "from Wed 11 March 2026 on",
+      table: body.table?.length
+        ? body.table.map((t) => ({ ...t, oldWord: "", newWord: "" }))
+        : [{ old: "X", oldWord: "excused", new: "C", newWord: "circumstances" }],
+      choices: [
+        { code: "C", word: "circumstances" },
+        { code: "J", word: "interview" },
+      ],
+      lacks: ["nobody can attend at a distance"],
+      reasons: [],
+      ...(body.apply ? { receipt: { seq: 1, text: "The code set halves is used", ids: [] } } : {}),
+    });
+    const { user, server } = open({
+      "/api/school/codes": ({ body }: { body: Parameters<typeof look>[0] }) => look(body),
+    });
+    await user.selectOptions(await screen.findByLabelText("Another code set"), "halves");
+    expect(await screen.findByText(/nobody can attend at a distance/)).toBeInTheDocument();
+    await user.selectOptions(screen.getByLabelText("In place of X"), "J");
+    await waitFor(() => expect(screen.getByLabelText("In place of X")).toHaveValue("J"));
+    await user.click(screen.getByRole("button", { name: /^Use halves from Wed 11 March/ }));
+    await waitFor(() =>
+      expect(asked(server, "/api/school/codes").at(-1)).toMatchObject({
+        set: "halves",
+        apply: true,
+        table: [{ old: "X", new: "J" }],
+      }),
+    );
+  });
+
+  it("saves reasons with what was seen, and retires instead of taking away", async () => {
+    const { user, server } = open({ "/api/school/reasons": { seq: 2, text: "kept", ids: [] } });
+    const panel = (await screen.findByText("Reasons")).closest("section") as HTMLElement;
+    await user.click(within(panel).getAllByRole("button", { name: "retire" })[0] as HTMLElement);
+    await user.click(within(panel).getByRole("button", { name: "Save the reasons" }));
+    await waitFor(() => expect(asked(server, "/api/school/reasons")).toHaveLength(1));
+    const body = asked(server, "/api/school/reasons")[0] as unknown as Schemas["Reasons"];
+    expect(body.seen).toEqual(reasons.map((r) => r.word));
+    expect(body.reasons[0]).toMatchObject({ word: reasons[0]?.word, retired: true });
+  });
+
+  it("says how the school would stand under a policy before it is taken", async () => {
+    const { user, server } = open({
+      "/api/school/policies": ({ body }: { body: { apply: boolean } }): Schemas["PolicyPlan"] => ({
+        applied: body.apply,
+        id: "strict",
+        title: "Strict",
+        when: "from Tue 10 March on",
+        instead: "",
+        under: ["under this one, Strict: absence 4.7 %, 3 severe"],
+        ...(body.apply ? { receipt: { seq: 3, text: "Strict holds", ids: [] } } : {}),
+      }),
+    });
+    await user.upload(await screen.findByLabelText("A policy of your own"), new File(["id: strict"], "strict.yaml"));
+    expect(await screen.findByText(/absence 4.7 %, 3 severe/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Take it from Tue 10 March on" }));
+    await waitFor(() =>
+      expect(asked(server, "/api/school/policies").at(-1)).toMatchObject({ text: "id: strict", apply: true }),
+    );
+  });
+});
