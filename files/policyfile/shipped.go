@@ -65,7 +65,7 @@ func WithCodes(text []byte, codes string) ([]byte, error) {
 		out = append(out, line)
 	}
 	if !found {
-		return nil, errors.New("the policy has no line that begins with codes:")
+		return nil, errors.New("the policy names its codes nowhere at the beginning of a line")
 	}
 	return []byte(strings.Join(out, "\n")), nil
 }
