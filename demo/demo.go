@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 
 	"github.com/jmoiron/sqlx"
@@ -44,11 +45,14 @@ type School struct {
 	classes [][5][8]ids.Class
 }
 
-// New plans the school and its year; nothing is stored.
-func New() *School {
-	s := &School{people: newSchool()}
+// New plans Fairlead School and its present year; nothing is stored.
+func New() *School { return NewOf(Options{}) }
+
+// NewOf plans a school of another size, or with earlier years; nothing is stored.
+func NewOf(o Options) *School {
+	s := &School{people: newSchool(o)}
 	for _, c := range s.people.school.Calendar {
-		if c.Pattern != day.Closed {
+		if c.Pattern != day.Closed && c.Date >= firstDay {
 			s.days = append(s.days, c.Date)
 		}
 	}
@@ -88,12 +92,25 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 			return err
 		}
 		past := s.before(until)
+		all, done := len(past), 0
+		for _, y := range s.people.past {
+			all += len(y.days)
+		}
+		told := func() {
+			done++
+			progress(done * 100 / all)
+		}
 		err = store.WithoutStudentIndex(ctx, tx, func() error {
+			for _, y := range slices.Backward(s.people.past) {
+				if err := s.writeEarlier(ctx, tx, y, accounts, told); err != nil {
+					return err
+				}
+			}
 			for n, d := range past {
-				if err := s.addDay(ctx, tx, n, d, accounts); err != nil {
+				if err := s.writeDay(ctx, tx, d, s.classes, func(i int) *dayPlan { return &s.plans[i][n] }, accounts); err != nil {
 					return fmt.Errorf("writing %s: %w", d, err)
 				}
-				progress((n + 1) * 100 / len(past))
+				told()
 			}
 			return nil
 		})
@@ -120,8 +137,8 @@ func (s *School) addAccounts(ctx context.Context, tx *sqlx.Tx, hash string) (map
 	made := map[string]ids.Account{}
 	for i, p := range s.people.school.Staff {
 		role := "teacher"
-		if i >= len(teacherSet) {
-			role = officeSet[i-len(teacherSet)].account
+		if i >= s.people.teachers {
+			role = officeSet[i-s.people.teachers].account
 		}
 		staff := p.ID
 		username := strings.ToLower(p.Family)
@@ -136,8 +153,9 @@ func (s *School) addAccounts(ctx context.Context, tx *sqlx.Tx, hash string) (map
 	return made, err
 }
 
-// addDay writes a past day: registers, marks, and the movements that go with them.
-func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, accounts map[string]ids.Account) error {
+// writeDay writes a past day: registers, marks, and the movements that go with them. classes
+// say where everyone was to be, plan what the n-th student did.
+func (s *School) writeDay(ctx context.Context, tx *sqlx.Tx, d day.Date, classes [][5][8]ids.Class, plan func(i int) *dayPlan, accounts map[string]ids.Account) error {
 	teacherOf := map[ids.Class]ids.Account{}
 	for _, t := range s.people.school.Teachers {
 		teacherOf[t.ClassID] = accounts[strings.ToLower(s.people.school.Staff[t.StaffID-1].Family)]
@@ -148,7 +166,7 @@ func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, acc
 		entry := map[ids.Class]ids.Entry{}
 		for i := range s.people.school.Students {
 			st := &s.people.school.Students[i]
-			class := s.classes[i][d.Weekday()-1][k]
+			class := classes[i][d.Weekday()-1][k]
 			if class == 0 || !st.EnrolledOn(d) {
 				continue
 			}
@@ -161,7 +179,7 @@ func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, acc
 				entry[class] = j.ID
 				registers = append(registers, store.Register{Date: d, Slot: slot.Slot, ClassID: class, Start: slot.Start, End: slot.End, Kind: slot.Kind, Origin: store.Origin{Journal: j.ID}})
 			}
-			m := s.plans[i][n].slots[k]
+			m := plan(i).slots[k]
 			row := store.Mark{Date: d, Slot: slot.Slot, StudentID: st.ID, Version: 1, ClassID: class, Code: m.code, AwayFrom: m.from, AwayTo: m.to, Made: slot.Start.Add(takenAfter(class) - 1), Source: "register", Origin: store.Origin{Journal: entry[class]}}
 			marks = append(marks, row)
 		}
@@ -172,7 +190,7 @@ func (s *School) addDay(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, acc
 	if err := store.AddMarks(ctx, tx, marks); err != nil {
 		return err
 	}
-	return s.addMovements(ctx, tx, n, d, accounts["kersey"])
+	return s.writeMovements(ctx, tx, d, classes, plan, accounts["kersey"])
 }
 
 // unseated is the form whose plan is left to whoever tries the demonstration.
@@ -210,8 +228,8 @@ func (s *School) addSeats(ctx context.Context, tx *sqlx.Tx, past []day.Date) err
 	return nil
 }
 
-// addMovements writes who came late and left early on a past day.
-func (s *School) addMovements(ctx context.Context, tx *sqlx.Tx, n int, d day.Date, desk ids.Account) error {
+// writeMovements writes who came late and left early on a past day.
+func (s *School) writeMovements(ctx context.Context, tx *sqlx.Tx, d day.Date, classes [][5][8]ids.Class, planOf func(i int) *dayPlan, desk ids.Account) error {
 	add := func(student ids.Student, at day.Minute, kind, reason string) error {
 		j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(d, at), Account: &desk, Kind: "movement"})
 		if err != nil {
@@ -222,10 +240,10 @@ func (s *School) addMovements(ctx context.Context, tx *sqlx.Tx, n int, d day.Dat
 	}
 	for i := range s.people.school.Students {
 		st := &s.people.school.Students[i]
-		plan := &s.plans[i][n]
-		if !st.EnrolledOn(d) || s.classes[i][d.Weekday()-1][0] == 0 {
+		if !st.EnrolledOn(d) || classes[i][d.Weekday()-1][0] == 0 {
 			continue
 		}
+		plan := planOf(i)
 		if !plan.comes.IsZero() {
 			if err := add(st.ID, plan.comes, "arrived", plan.lateReason(ferryLate[d.String()][st.Travels] > 0)); err != nil {
 				return err

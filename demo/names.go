@@ -29,21 +29,22 @@ var subjects = []struct{ code, title string }{
 	{"La", "Languages"}, {"Ar", "Art"}, {"Mu", "Music"}, {"PE", "Physical education"}, {"Co", "Computing"},
 }
 
-// week is the order in which a year group meets its subjects, five columns by six
-// rows. A year starts five places after the year below, so that six years never
-// need the same subject at the same time.
+// week is the order in which a year group meets its subjects: the six lessons of a Monday,
+// of a Tuesday and so on. A year group begins five lessons after the one below, so that six
+// of them never need the same teachers at the same time; whichever begins, no subject
+// comes twice on a day.
 var week = [30]string{
-	"En", "En", "En", "En", "Ge",
-	"Ma", "Ma", "Ma", "Ma", "Hi",
-	"Sc", "Sc", "Sc", "Sc", "La",
-	"Ge", "Ar", "Co", "La", "Mu",
-	"Hi", "Mu", "Ge", "PE", "PE",
-	"La", "PE", "Hi", "Ar", "Co",
+	"Ma", "En", "Sc", "PE", "Hi", "Ge",
+	"Ma", "En", "Sc", "La", "Ar", "Ge",
+	"Hi", "Co", "Mu", "La", "Sc", "Ma",
+	"En", "PE", "Hi", "Ar", "Mu", "Ma",
+	"En", "Sc", "La", "PE", "Ge", "Co",
 }
 
 var (
 	ferries    = []string{"Petrel", "Dunlin", "Skua"}
 	formNames  = []string{"Reef", "Bowline", "Cleat", "Halyard"}
+	moreForms  = []string{"Sheet", "Shroud", "Hawser", "Fender", "Rudder", "Tiller", "Anchor", "Capstan", "Mast", "Keel", "Spar", "Stay", "Jib", "Boom", "Stern", "Bow"}
 	places     = []string{"pier", "canteen", "lab row", "sports hall", "sound studio", "boat shed"}
 	conduct    = []string{"disruption", "left a lesson", "rough play", "damage", "unkind words", "phone in lesson", "refused to follow a request"}
 	responses  = []string{"spoken to", "home told", "moved seat", "year lead told", ""}

@@ -233,7 +233,7 @@ func (w *scriptWriter) notice(at day.Minute, key string, n home.Notice) {
 }
 
 func (w *scriptWriter) write() {
-	w.plans = make([]dayPlan, len(w.school.people.school.Students))
+	w.plans = make([]dayPlan, w.school.people.present)
 	for i := range w.plans {
 		w.plans[i] = w.school.plans[i][w.n]
 	}

@@ -36,7 +36,7 @@ func (p *people) addIncidents(ctx context.Context, tx *sqlx.Tx, days []day.Date,
 			RecordedBy: p.school.Staff[r.IntN(40)].Short(), Journal: journal, StudentID: did, Role: "did it"}
 		once, parts = append(once, i), append(parts, i)
 		if r.IntN(3) == 0 {
-			i.StudentID, i.Role = ids.Student(1+r.IntN(len(p.school.Students))), "was harmed"
+			i.StudentID, i.Role = ids.Student(1+r.IntN(p.present)), "was harmed"
 			if i.StudentID != did {
 				parts = append(parts, i)
 			}
@@ -44,12 +44,12 @@ func (p *people) addIncidents(ctx context.Context, tx *sqlx.Tx, days []day.Date,
 	}
 	restless := make([]ids.Student, 40)
 	for i := range restless {
-		restless[i] = ids.Student(1 + r.IntN(len(p.school.Students)))
+		restless[i] = ids.Student(1 + r.IntN(p.present))
 	}
 	for range 294 {
 		who := restless[r.IntN(len(restless))]
 		if r.IntN(3) == 0 {
-			who = ids.Student(1 + r.IntN(len(p.school.Students)))
+			who = ids.Student(1 + r.IntN(p.present))
 		}
 		add(days[r.IntN(len(days)-1)], conduct[r.IntN(len(conduct))], places[r.IntN(len(places))], who)
 	}

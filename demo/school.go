@@ -23,17 +23,50 @@ type people struct {
 	subject  map[string]ids.Course     // course by year and subject
 	forms    map[string]ids.Class      // form class by title
 	phones   int
+
+	years     int                  // how many school years, the present one included
+	formsEach int                  // forms of a year group, and sets of a subject
+	teachers  int                  // of the staff, the first so many
+	sets      map[string]ids.Class // by code, of the present year
+	formOf    map[ids.Student]int  // which of the year group's forms
+	left      map[ids.Student]int  // how many years back who is gone left
+	past      []*earlierYear
+	present   int // students of the present year, the first so many
 }
 
-func newSchool() *people {
-	p := &people{random: rand.New(rand.NewPCG(seed, 1)), students: map[string]*store.Student{}, subject: map[string]ids.Course{}, forms: map[string]ids.Class{}}
+// Options say how large the invented school is.
+type Options struct {
+	Students int // about so many; 0 for Fairlead's 612
+	Years    int // school years, the present one included; 0 for one
+}
+
+// formSize is how many students a form has, in the mean.
+const formSize = 25.5
+
+func newSchool(o Options) *people {
+	p := &people{random: rand.New(rand.NewPCG(seed, 1)), students: map[string]*store.Student{}, subject: map[string]ids.Course{}, forms: map[string]ids.Class{},
+		years: max(1, o.Years), formsEach: len(formNames), sets: map[string]ids.Class{}, formOf: map[ids.Student]int{}}
+	if o.Students > 0 {
+		p.formsEach = max(len(formNames), int(float64(o.Students)/float64(len(years))/formSize+0.5))
+	}
+	p.teachers = max(len(teacherSet), p.formsEach*len(subjects))
 	p.calendar()
 	p.staff()
 	p.classes()
 	p.enrol()
 	p.homes()
+	p.present = len(p.school.Students)
+	p.past = p.earlier()
 	p.hold()
 	return p
+}
+
+// formName is the name of the n-th form of a year group.
+func formName(n int) string {
+	if n < len(formNames) {
+		return formNames[n]
+	}
+	return moreForms[(n-len(formNames))%len(moreForms)] + strings.Repeat("’", (n-len(formNames))/len(moreForms))
 }
 
 var dayShape = []store.PatternSlot{
@@ -116,6 +149,9 @@ func (p *people) staff() {
 	for _, t := range teacherSet {
 		add(t.given, t.family, "teacher")
 	}
+	for n := len(teacherSet); n < p.teachers; n++ {
+		add(givenNames[n*7%len(givenNames)], fmt.Sprintf("%s-%s", familyNames[n%len(familyNames)], familyNames[n*3%len(familyNames)]), "teacher")
+	}
 	for _, t := range officeSet {
 		add(t.given, t.family, t.role)
 	}
@@ -142,8 +178,9 @@ func (p *people) classes() {
 	for _, y := range years {
 		year := fmt.Sprint(y)
 		registration := course(year+"Reg", "Registration "+year, year)
-		for _, f := range formNames {
-			title := year + " " + f
+		p.subject[year+"Reg"] = registration
+		for n := range p.formsEach {
+			title := year + " " + formName(n)
 			staff, planted := tutors[title]
 			for !planted && used[tutor] {
 				tutor++
@@ -161,9 +198,10 @@ func (p *people) classes() {
 		for k, s := range subjects {
 			c := course(year+s.code, s.title+" "+year, year)
 			p.subject[year+s.code] = c
-			for set := range 4 {
+			for set := range p.formsEach {
 				room := fmt.Sprintf("%s %d", strings.ToLower(s.title[:3]), set+1)
-				id := class(store.Class{Title: fmt.Sprintf("%s%s%d", year, s.code, set+1), Type: "scheduled", CourseID: c, Year: year, Code: fmt.Sprintf("%s%s%d", year, s.code, set+1), Room: room}, ids.Staff(k*4+set+1))
+				id := class(store.Class{Title: fmt.Sprintf("%s%s%d", year, s.code, set+1), Type: "scheduled", CourseID: c, Year: year, Code: fmt.Sprintf("%s%s%d", year, s.code, set+1), Room: room}, ids.Staff(k*p.formsEach+set+1))
+				p.sets[fmt.Sprintf("%d%s%d", y, s.code, set+1)] = id
 				p.meet(id, y, s.code, room)
 			}
 		}
@@ -171,12 +209,20 @@ func (p *people) classes() {
 }
 
 func (p *people) meet(class ids.Class, year int, subject, room string) {
-	for k := range 30 {
-		if week[(k+5*(year-7))%30] != subject {
-			continue
-		}
-		p.school.Timetable = append(p.school.Timetable, store.Meeting{ClassID: class, Weekday: k/6 + 1, Slot: fmt.Sprint(k%6 + 1), Room: room})
+	for _, at := range lessonsOf(year, subject) {
+		p.school.Timetable = append(p.school.Timetable, store.Meeting{ClassID: class, Weekday: at[0], Slot: fmt.Sprint(at[1]), Room: room})
 	}
+}
+
+// lessonsOf returns when a year group has a subject: weekday and lesson, in their order.
+func lessonsOf(year int, subject string) [][2]int {
+	var out [][2]int
+	for k := range 30 {
+		if week[(k+5*(year-7))%30] == subject {
+			out = append(out, [2]int{k/6 + 1, k%6 + 1})
+		}
+	}
+	return out
 }
 
 // planted students, in their forms; the rest are drawn.
@@ -197,12 +243,13 @@ func (p *people) enrol() {
 		taken[planted[i].given+planted[i].family] = true
 	}
 	for _, y := range years {
-		for n, f := range formNames {
-			title := fmt.Sprintf("%d %s", y, f)
+		for n := range p.formsEach {
+			title := fmt.Sprintf("%d %s", y, formName(n))
 			size := 25 + (y+n)%2
 			for range size {
 				number += 1 + p.random.IntN(3)
 				p.student(title, y, number, "", "", taken)
+				p.formOf[ids.Student(len(p.school.Students))] = n
 			}
 		}
 	}
@@ -287,25 +334,19 @@ func (p *people) named(name string) *store.Student {
 // intoSets puts a student into a set of each subject: English, mathematics,
 // science and languages across forms, the rest with the form.
 func (p *people) intoSets(s *store.Student, i int) {
-	form := p.school.Enrollments[i].ClassID
-	ownSet := 0
-	for n, f := range formNames {
-		if p.forms[s.Year+" "+f] == form {
-			ownSet = n
-		}
-	}
 	for k, subject := range subjects {
-		set := ownSet
-		switch subject.code {
-		case "En", "Ma", "Sc", "La":
-			set = (i + k*7 + i/(k+3)) % 4
-		}
-		for _, c := range p.school.Classes {
-			if c.Code == fmt.Sprintf("%s%s%d", s.Year, subject.code, set+1) {
-				p.enrolIn(c.ID, s.ID, s.Spans[0].From)
-			}
-		}
+		set := p.setOf(i, k, p.formOf[s.ID])
+		p.enrolIn(p.sets[fmt.Sprintf("%s%s%d", s.Year, subject.code, set+1)], s.ID, s.Spans[0].From)
 	}
+}
+
+// setOf is which set of a subject a student goes to.
+func (p *people) setOf(i, k, own int) int {
+	switch subjects[k].code {
+	case "En", "Ma", "Sc", "La":
+		return (i + k*7 + i/(k+3)) % p.formsEach
+	}
+	return own
 }
 
 // phone returns the next number of the ranges kept for fiction, none twice.
@@ -441,15 +482,46 @@ func (p *people) warnings() {
 	}
 }
 
-// hold writes what is known of students and classes as rows that hold at all times.
+// hold writes what is known of students and classes as rows that hold at all times, or from
+// the present year on where there are earlier ones.
 func (p *people) hold() {
+	now := store.Held{}
+	if p.years > 1 {
+		now = store.HeldOn(over(0))
+	}
+	for i := range p.school.Slots {
+		p.school.Slots[i].Held = now
+	}
+	told := map[ids.Student]bool{}
+	for _, d := range p.school.Details {
+		told[d.StudentID] = true
+	}
+	named := map[ids.Class]bool{}
+	for _, d := range p.school.ClassDetails {
+		named[d.ClassID] = true
+	}
+	for i := range p.school.Teachers {
+		if t := &p.school.Teachers[i]; !named[t.ClassID] {
+			t.Held = now
+		}
+	}
+	for i := range p.school.Timetable {
+		if m := &p.school.Timetable[i]; !named[m.ClassID] {
+			m.Held = now
+		}
+	}
 	for _, s := range p.school.Students {
 		for _, span := range s.Spans {
 			p.school.Spans = append(p.school.Spans, store.StudentSpan{StudentID: s.ID, Held: store.HeldOn(span)})
 		}
+		if told[s.ID] {
+			continue
+		}
 		p.school.Details = append(p.school.Details, store.StudentDetail{StudentID: s.ID, Year: s.Year, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere})
 	}
 	for _, c := range p.school.Classes {
-		p.school.ClassDetails = append(p.school.ClassDetails, store.ClassDetail{ClassID: c.ID, Title: c.Title, Code: c.Code, Year: c.Year, Room: c.Room, Terms: c.Terms})
+		if !named[c.ID] {
+			p.school.ClassDetails = append(p.school.ClassDetails, store.ClassDetail{ClassID: c.ID, Title: c.Title, Code: c.Code, Year: c.Year, Room: c.Room, Terms: c.Terms, Held: now})
+		}
 	}
 }

@@ -258,7 +258,9 @@ func (p *people) timetableOf() [][5][8]ids.Class {
 	out := make([][5][8]ids.Class, len(p.school.Students))
 	meets := map[ids.Class][]store.Meeting{}
 	for _, m := range p.school.Timetable {
-		meets[m.ClassID] = append(meets[m.ClassID], m)
+		if m.To == nil {
+			meets[m.ClassID] = append(meets[m.ClassID], m)
+		}
 	}
 	place := map[string]int{}
 	for k, s := range dayShape {
@@ -272,6 +274,9 @@ func (p *people) timetableOf() [][5][8]ids.Class {
 		due[s.StudentID][[2]int{s.Weekday, place[s.Slot]}] = true
 	}
 	for _, e := range p.school.Enrollments {
+		if e.To != nil {
+			continue // of an earlier year
+		}
 		for _, m := range meets[e.ClassID] {
 			for w := 1; w <= 5; w++ {
 				k := place[m.Slot]

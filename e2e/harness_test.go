@@ -77,7 +77,7 @@ type school struct {
 // startDemo starts the demonstration at a time of its day.
 func startDemo(t *testing.T, at string) *school {
 	t.Helper()
-	return start(t, "demo", "--at", "2026-03-10T"+at)
+	return start(t, "demo", "--years", "1", "--at", "2026-03-10T"+at)
 }
 
 func start(t *testing.T, args ...string) *school {

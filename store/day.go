@@ -84,26 +84,6 @@ func LastMark(ctx context.Context, q Queryer) (d day.Date, ok bool, err error) {
 	return *last, true, nil
 }
 
-// EachMark gives every version of every mark of some dates in the order of date, slot,
-// student and version, so that the last one of a place is in force.
-func EachMark(ctx context.Context, q Queryer, on day.Dates, yield func(LedgerMark) error) error {
-	rows, err := q.QueryContext(ctx, `SELECT date, slot, student_id, class_id, code, away_from, away_to FROM mark WHERE date BETWEEN ? AND ? ORDER BY date, slot, student_id, version`, on.From, on.To)
-	if err != nil {
-		return err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		var m LedgerMark
-		if err := rows.Scan(&m.Date, &m.Slot, &m.StudentID, &m.ClassID, &m.Code, &m.AwayFrom, &m.AwayTo); err != nil {
-			return err
-		}
-		if err := yield(m); err != nil {
-			return err
-		}
-	}
-	return rows.Err()
-}
-
 // Register says that a class's register for a slot is in, and when the slot was.
 type Register struct {
 	Date    day.Date   `db:"date"`

@@ -50,7 +50,11 @@ func TestAVersionIsNeverWrittenOver(t *testing.T) {
 	assert.Equal(t, []string{"N", "P"}, []string{list[0].Code, list[1].Code})
 	assert.Equal(t, day.At(date, day.MustMinute("09:00")), list[1].Known)
 	var last string
-	require.NoError(t, store.EachMark(t.Context(), s.Read(), day.Always, func(m store.LedgerMark) error { last = m.Code; return nil }))
+	require.NoError(t, store.EachSlot(t.Context(), s.Read(), day.Always, func(x store.SlotMarks) error {
+		require.Len(t, x.Marks, 1)
+		last = x.Marks[0].Code
+		return nil
+	}))
 	assert.Equal(t, "P", last, "the last one given is in force")
 }
 

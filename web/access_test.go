@@ -39,7 +39,7 @@ var may = map[string]string{
 	"pass-sheet": "opda", "lates": "opdla", "lates-file": "opda", "card-sheets": "opa", "photo": "optdla", "set-photo": "opa", "set-mark": "a", "stations": "a", "add-station": "a", "end-station": "a",
 	"call": "opda", "start-search": "opda", "find-search": "opda", "settle": "opa", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
 	"absence": "opla", "why": "optla", "concerns": "optla", "followup": "opa",
-	"school": "a", "import-school": "a", "set-register-rules": "a", "add-account": "a",
+	"school": "a", "import-school": "a", "set-register-rules": "a", "choose-codes": "a", "set-reasons": "a", "take-policy": "a", "add-account": "a",
 }
 
 var open = map[string]bool{"sign-in": true, "sign-in-page": true, "start-on-phone": true, "check-in-on-phone": true, "own-record": true,

@@ -49,7 +49,7 @@ func TestPagesFollowWhatTheyAreAskedFor(t *testing.T) {
 		"/api/absence/20?policy=hours&from=2026-01-05&to=2026-02-06": `"fullDay":true`,
 		"/api/registers/48/AM?at=2026-03-09":                         `"date":"2026-03-09"`,
 		"/api/students/20?at=2025-09-30":                             `"date":"2025-09-30"`,
-		"/api/absence?policy=none":                                   `there is no shipped policy`,
+		"/api/absence?policy=none":                                   `there is no policy`,
 		"/api/absence?group=house:red":                               `is no group`,
 		"/api/absence?from=2026-02-06&to=2026-01-05":                 `before it begins`,
 		"/api/absence?from=yesterday":                                `is not a date`,

@@ -27,8 +27,10 @@ func (o *Office) Check(ctx context.Context) ([]string, error) {
 		next := day.NoStart
 		records := v.School.records
 		outside := func(to day.Date) error {
-			return store.EachMark(ctx, v.Store(), day.Dates{From: next, To: to}, func(m store.LedgerMark) error {
-				lost = append(lost, Misplaced{m, "that date lies in no school year"})
+			return store.EachSlot(ctx, v.Store(), day.Dates{From: next, To: to}, func(s store.SlotMarks) error {
+				for _, m := range s.Marks {
+					lost = append(lost, Misplaced{m, "that date lies in no school year"})
+				}
 				return nil
 			})
 		}

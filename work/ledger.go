@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -12,7 +11,6 @@ import (
 	"meldung/core/absence"
 	"meldung/core/concerns"
 	"meldung/core/day"
-	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/files/policyfile"
 	"meldung/store"
@@ -88,22 +86,6 @@ func (v Snapshot) Misplaced() []Misplaced {
 	return v.held.lost
 }
 
-// markPlace is where a mark belongs.
-type markPlace struct {
-	date    day.Date
-	slot    string
-	student ids.Student
-}
-
-// inOrder returns marks by date, slot and student.
-func inOrder(marks map[markPlace]Misplaced) []Misplaced {
-	out := slices.Collect(maps.Values(marks))
-	slices.SortFunc(out, func(a, b Misplaced) int {
-		return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.Slot, b.Slot), cmp.Compare(a.StudentID, b.StudentID))
-	})
-	return out
-}
-
 // fillLedger builds the ledger of a school's year from every mark in force, and returns
 // those that it has no place for.
 func (r *Records) fillLedger(ctx context.Context, q store.Queryer, s *School) (*absence.Ledger, []Misplaced, error) {
@@ -118,38 +100,108 @@ func (r *Records) fillLedger(ctx context.Context, q store.Queryer, s *School) (*
 	for _, st := range s.Students {
 		l.AddStudent(r.ledgerStudent(s, st))
 	}
-	misplaced := map[markPlace]Misplaced{}
-	err := store.EachMark(ctx, q, over, func(m store.LedgerMark) error {
-		at := markPlace{m.Date, m.Slot, m.StudentID}
-		if why := r.setInLedger(l, s, m); why != "" {
-			misplaced[at] = Misplaced{m, why}
-		} else if len(misplaced) > 0 {
-			delete(misplaced, at)
+	lost, err := r.eachSlot(ctx, q, over, func(of store.SlotMarks) []Misplaced { return r.setSlot(l, s, of) })
+	return l, lost, err
+}
+
+// eachSlot gives the marks of some dates to set, one slot at a time, while two connections
+// read the next; it returns in order what set could not place.
+func (r *Records) eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(store.SlotMarks) []Misplaced) ([]Misplaced, error) {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	slots, ends := make(chan store.SlotMarks, 64), make(chan error)
+	last, marked, err := store.LastMark(ctx, q)
+	if err != nil || !marked {
+		return nil, err
+	}
+	middle := over.From + (min(over.To, max(over.From, last))-over.From)/2
+	for _, half := range []day.Dates{{From: over.From, To: middle}, {From: middle + 1, To: over.To}} {
+		go func() {
+			ends <- store.EachSlot(ctx, q, half, func(s store.SlotMarks) error {
+				select {
+				case slots <- s:
+					return nil
+				case <-ctx.Done():
+					return ctx.Err()
+				}
+			})
+		}()
+	}
+	var lost []Misplaced
+	var failed error
+	for running := 2; running > 0; {
+		select {
+		case s := <-slots:
+			lost = append(lost, set(s)...)
+		case err := <-ends:
+			running--
+			if err != nil && failed == nil {
+				failed = err
+				cancel()
+			}
 		}
-		return nil
+	}
+	for len(slots) > 0 {
+		lost = append(lost, set(<-slots)...)
+	}
+	slices.SortStableFunc(lost, func(a, b Misplaced) int {
+		return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.Slot, b.Slot), cmp.Compare(a.StudentID, b.StudentID))
 	})
-	return l, inOrder(misplaced), err
+	return lost, failed
+}
+
+// setSlot puts the marks of a slot into the ledger and returns those without a place.
+func (r *Records) setSlot(l *absence.Ledger, s *School, of store.SlotMarks) (lost []Misplaced) {
+	d, pos, why := s.slotPlace(of.Date, of.Slot)
+	if why != "" {
+		for _, m := range of.Marks {
+			lost = append(lost, Misplaced{m, why})
+		}
+		return lost
+	}
+	var code int
+	known, last := false, ""
+	for _, m := range of.Marks {
+		if m.Code != last {
+			code, known = l.Codes(d).Index(m.Code)
+			last = m.Code
+		}
+		if why := r.setMark(l, s, m, d, pos, code, known); why != "" {
+			lost = append(lost, Misplaced{m, why})
+		}
+	}
+	return lost
 }
 
 // setInLedger puts a mark into the ledger, or says why there is no place for it.
 func (r *Records) setInLedger(l *absence.Ledger, s *School, m store.LedgerMark) (why string) {
-	i, d, pos, why := s.cell(m.StudentID, m.Date, m.Slot)
+	d, pos, why := s.slotPlace(m.Date, m.Slot)
 	if why != "" {
 		return why
 	}
 	code, known := l.Codes(d).Index(m.Code)
+	return r.setMark(l, s, m, d, pos, code, known)
+}
+
+func (r *Records) setMark(l *absence.Ledger, s *School, m store.LedgerMark, d, pos, code int, known bool) (why string) {
+	i := s.Place(m.StudentID)
+	if i >= 0 && known {
+		mark := absence.Mark{Code: code, From: m.AwayFrom, To: m.AwayTo}
+		if l.Codes(d).Codes[code].Late {
+			mark.Class = r.classTitle(m.ClassID, m.Date) // is kept of lates alone
+		}
+		if l.Set(i, d, pos, mark) == nil {
+			return ""
+		}
+	}
 	switch {
-	case !l.Enrolled(i, d):
+	case i < 0 || !l.Enrolled(i, d):
 		return "the student was not on the roll"
-	case !l.Due(i, d, pos):
-		return "the student was not due in " + m.Slot
 	case !known:
 		return fmt.Sprintf("the code %s is not in the codes of that date", m.Code)
+	default:
+		return "the student was not due in " + m.Slot
 	}
-	if err := l.Set(i, d, pos, absence.Mark{Code: code, From: m.AwayFrom, To: m.AwayTo, Class: r.classTitle(m.ClassID, m.Date)}); err != nil {
-		return err.Error()
-	}
-	return ""
 }
 
 // NoCalendar is the answer to who asks for figures of a school without dates.

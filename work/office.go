@@ -62,24 +62,57 @@ func (o *Office) Settings() Settings {
 	return o.records.SettingsOn(o.clock.Now().Date()).Settings
 }
 
-// Reload reads school and settings afresh; ledgers are filled when they are asked for, that
-// of the present school year at once.
+// Reload reads school and settings afresh; ledgers are filled when they are asked for.
 func (o *Office) Reload(ctx context.Context) error {
 	o.writing.Lock()
 	defer o.writing.Unlock()
-	return o.reload(ctx)
+	records, err := o.read(ctx)
+	if err != nil {
+		return err
+	}
+	o.take(records, nil)
+	return nil
 }
 
-// reload is Reload for who holds the lock on writing.
+// take has the office look at records from now on, with ledgers that are filled already.
+func (o *Office) take(records *Records, filled ledgers) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	o.records, o.days, o.ledgers = records, map[day.Date]*Day{}, filled
+}
+
+// Warm fills the ledgers of the present school year and of the one before, beside which it
+// stands, so that nobody has to wait for them.
+func (o *Office) Warm(ctx context.Context) error {
+	return o.Read(ctx, func(v Snapshot) error {
+		y := v.School.records.YearBefore(v.On)
+		if y == nil {
+			return nil
+		}
+		_, last := y.Calendar.Span()
+		_, err := v.At(ctx, last)
+		return err
+	})
+}
+
+// reload is Reload for who holds the lock on writing. The ledger of the present school year is
+// filled before the pages see any of it: they show what was until then.
 func (o *Office) reload(ctx context.Context) error {
 	records, err := o.read(ctx)
 	if err != nil {
 		return err
 	}
-	o.mu.Lock()
-	o.records, o.days, o.ledgers = records, map[day.Date]*Day{}, ledgers{}
-	o.mu.Unlock()
-	return o.Read(ctx, func(Snapshot) error { return nil })
+	school := records.On(o.clock.Now().Date())
+	if school.year == nil {
+		o.take(records, nil)
+		return nil
+	}
+	l := &ledgerOf{year: school.year}
+	if err := l.fill(ctx, o.store.Read(), school); err != nil {
+		return err
+	}
+	o.take(records, ledgers{l})
+	return nil
 }
 
 // read reads the records from the store.

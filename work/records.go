@@ -179,6 +179,15 @@ func (r *Records) Ledger(ctx context.Context, q store.Queryer, d day.Date) (*abs
 	return r.fillLedger(ctx, q, r.On(d))
 }
 
+// YearBefore returns the school year before that of a date; nil where none is known.
+func (r *Records) YearBefore(d day.Date) *Year {
+	n := slices.Index(r.years, r.yearOf(d))
+	if n < 1 {
+		return nil
+	}
+	return r.years[n-1]
+}
+
 // yearOf returns the school year that a date lies in, or else the last that began before
 // it, or the first; nil without any.
 func (r *Records) yearOf(d day.Date) *Year {

@@ -142,20 +142,17 @@ func heldOn[T any](rows []T, d day.Date, held func(T) store.Held) (row T, ok boo
 // Records returns all that is stored of the school, whenever it held.
 func (s *School) Records() *Records { return s.records }
 
-// cell finds a mark's place in the ledger, or says why there is none.
-func (s *School) cell(student ids.Student, d day.Date, slot string) (i, dayIndex, pos int, why string) {
-	if i = s.Place(student); i < 0 {
-		return 0, 0, 0, "the student was not on the roll"
-	}
+// slotPlace finds a slot's place in the ledger, −1 and why where there is none.
+func (s *School) slotPlace(d day.Date, slot string) (dayIndex, pos int, why string) {
 	dayIndex, open := s.Calendar.Index(d)
 	if !open {
-		return 0, 0, 0, "that was no school day"
+		return -1, 0, "that was no school day"
 	}
 	pos, ok := s.Calendar.Day(dayIndex).Pattern.Position(slot)
 	if !ok {
-		return 0, 0, 0, "there was no " + slot + " on that day"
+		return -1, 0, "there was no " + slot + " on that day"
 	}
-	return i, dayIndex, pos, ""
+	return dayIndex, pos, ""
 }
 
 // Student returns the student with this id.

@@ -17,6 +17,7 @@ import (
 
 func demoCommand() *cobra.Command {
 	var addr, data, at string
+	var size demo.Options
 	c := &cobra.Command{
 		Use: "demo", Short: "Start with the invented Fairlead School", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -30,22 +31,24 @@ func demoCommand() *cobra.Command {
 				}
 				defer os.RemoveAll(data)
 			}
-			return runDemo(c.Context(), addr, data, start)
+			return runDemo(c.Context(), addr, data, start, size)
 		},
 	}
 	c.Flags().StringVar(&addr, "addr", "127.0.0.1:8321", "address to listen on")
 	c.Flags().StringVar(&data, "data", "", "data folder; empty for a new temporary one")
+	c.Flags().IntVar(&size.Students, "students", 0, "a school of about so many students; without, Fairlead's 612")
+	c.Flags().IntVar(&size.Years, "years", 2, "school years, the present one included")
 	c.Flags().StringVar(&at, "at", "2026-03-10T09:12", "moment at which the demonstration begins")
 	return c
 }
 
-func runDemo(ctx context.Context, addr, data string, start day.Instant) error {
+func runDemo(ctx context.Context, addr, data string, start day.Instant, size demo.Options) error {
 	db, err := store.Open(ctx, data)
 	if err != nil {
 		return err
 	}
 	defer db.Close()
-	school := demo.New()
+	school := demo.NewOf(size)
 	accounts, err := store.Accounts(ctx, db.Read())
 	if err != nil {
 		return err

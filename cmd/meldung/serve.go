@@ -68,6 +68,11 @@ func serve(ctx context.Context, addr, data string, zone *time.Location, secure *
 		return err
 	}
 	go tick(ctx, office)
+	go func() {
+		if err := office.Warm(ctx); err != nil && ctx.Err() == nil {
+			slog.Error("reading the marks of the school year", "error", err)
+		}
+	}()
 	return listen(ctx, addr, handler, secure, func(url string) {
 		fmt.Printf("Meldung is open at %s\n", url)
 		if password != "" {

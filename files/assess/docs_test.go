@@ -16,7 +16,7 @@ func TestTheRulesNameTestsThatExist(t *testing.T) {
 	page, err := os.ReadFile("../../docs/calculations.md")
 	require.NoError(t, err)
 	var all strings.Builder
-	for _, pattern := range []string{"../../core/*/*_test.go", "../../files/*/*_test.go", "../../demo/*_test.go", "../../cmd/meldung/*_test.go"} {
+	for _, pattern := range []string{"../../core/*/*_test.go", "../../files/*/*_test.go", "../../demo/*_test.go", "../../work/*_test.go", "../../work/*/*_test.go", "../../cmd/meldung/*_test.go"} {
 		names, err := filepath.Glob(pattern)
 		require.NoError(t, err)
 		for _, name := range names {

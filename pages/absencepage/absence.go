@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"sort"
+	"strings"
 
 	"meldung/core/absence"
 	"meldung/core/day"
@@ -46,6 +47,16 @@ type ReasonView struct {
 	Share string `json:"share" doc:"Per cent of the time missed, with one decimal"`
 }
 
+// BeforeView is how the same group stood a year before: everyone of then, or the year group
+// of then.
+type BeforeView struct {
+	Label    string     `json:"label" doc:"Its span in words"`
+	School   string     `json:"school" doc:"Its rate"`
+	Students int        `json:"students"`
+	Bands    []BandView `json:"bands"`
+	AsAt     string     `json:"asAt" doc:"The day up to which it is measured"`
+}
+
 // AbsenceView is the Absence page.
 type AbsenceView struct {
 	Policy     string          `json:"policy"`
@@ -63,6 +74,7 @@ type AbsenceView struct {
 	Group      string          `json:"group" doc:"The group in words; empty for everyone"`
 	Days       int             `json:"days"`
 	School     string          `json:"school" doc:"Rate of the whole group"`
+	Before     *BeforeView     `json:"before,omitempty" doc:"The year before to the same school day; for everyone and for a year group, of the year so far"`
 	Attendance string          `json:"attendance" doc:"Average daily attendance; empty without a school day"`
 	Membership string          `json:"membership" doc:"Average daily membership"`
 	Middle     string          `json:"middle" doc:"Half of the students missed at most this, in per cent; empty without rates"`
@@ -99,9 +111,42 @@ func Show(ctx context.Context, o *work.Office, asAt string, ask pages.AbsenceAsk
 		if err != nil {
 			return err
 		}
-		return measured(v, &out, measure, m, ask)
+		if err := measured(v, &out, measure, m, ask); err != nil {
+			return err
+		}
+		return before(ctx, v, &out, measure.Policy().ID, m, ask)
 	})
 	return out, err
+}
+
+// before measures the same group a year before, to the same school day, by the policy of then.
+func before(ctx context.Context, v work.Snapshot, out *AbsenceView, policyID string, m work.Moment, ask pages.AbsenceAsk) error {
+	kind, _, _ := strings.Cut(ask.Group, ":")
+	if !out.Whole || (kind != "" && kind != "year") {
+		return nil
+	}
+	was, span, ok, err := pages.LastYear(ctx, v, pages.EndedBy(v, m))
+	if err != nil || !ok {
+		return err
+	}
+	measure, err := was.Measure(policyID)
+	if err != nil {
+		return nil // the policy is younger than that
+	}
+	students, _, err := pages.GroupOf(was, was.On, ask.Group)
+	if err != nil {
+		return err
+	}
+	places := make([]int, len(students))
+	for i, s := range students {
+		places[i] = was.School.Place(s.ID)
+	}
+	g := measure.Group(places, span)
+	out.Before = &BeforeView{Label: "to " + was.On.Spoken() + was.On.Time().Format(" 2006"), School: g.Rate(), Students: len(students), Bands: bandViews(measure.Policy()), AsAt: was.On.String()}
+	for i, n := range g.Bands {
+		out.Before.Bands[i].Count = n
+	}
+	return nil
 }
 
 // measured fills the page by a policy.

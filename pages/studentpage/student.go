@@ -64,6 +64,7 @@ type StudentSheet struct {
 	Siblings  []pages.StudentRef   `json:"siblings"`
 	Place     pages.Place          `json:"place"`
 	Figures   pages.AbsenceFigures `json:"figures"`
+	Before    *YearBefore          `json:"before,omitempty" doc:"The year before, where the student was on the roll"`
 	Lates     int                  `json:"lates"`
 	LatesNow  int                  `json:"latesNow" doc:"In this grading period"`
 	Period    string               `json:"period"`
@@ -75,6 +76,16 @@ type StudentSheet struct {
 	Fetch     *pages.FetchView     `json:"fetch,omitempty" doc:"Where the student is to be fetched"`
 	MayFetch  bool                 `json:"mayFetch" doc:"The student is here, and nobody is to fetch them yet"`
 	Photo     bool                 `json:"photo" doc:"There is a photo"`
+}
+
+// YearBefore is how a student stood a year before, to the same school day and in all.
+type YearBefore struct {
+	Label    string `json:"label" doc:"Its span to the same school day, in words"`
+	Rate     string `json:"rate" doc:"To the same school day, in per cent; empty where nothing was possible"`
+	Absent   int    `json:"absent"`
+	Possible int    `json:"possible"`
+	Whole    string `json:"whole" doc:"Of the whole year"`
+	AsAt     string `json:"asAt" doc:"The last day of that year"`
 }
 
 // Show returns a student's sheet. A teacher sees their own students, without
@@ -119,6 +130,9 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 			return err
 		}
 		if err := addCourses(ctx, v, &out, id, m); err != nil {
+			return err
+		}
+		if err := addYearBefore(ctx, v, &out, id, m); err != nil {
 			return err
 		}
 		return addHistory(ctx, v, &out, p, s, m)
@@ -171,6 +185,27 @@ func addFigures(v work.Snapshot, out *StudentSheet, s store.Student, x *work.Day
 		out.LatesNow = ten.Student(place, absence.Span{From: from, To: span.To}).Lates
 	}
 	out.Days = dayBars(v, ten, place, x, m)
+	return nil
+}
+
+// addYearBefore says how the student stood a year before.
+func addYearBefore(ctx context.Context, v work.Snapshot, out *StudentSheet, id ids.Student, m work.Moment) error {
+	if v.School.Place(id) < 0 {
+		return nil
+	}
+	was, span, ok, err := pages.LastYear(ctx, v, pages.EndedBy(v, m))
+	if err != nil || !ok || was.School.Place(id) < 0 {
+		return err
+	}
+	ten, err := was.Measure(work.UsualPolicy)
+	if err != nil {
+		return err
+	}
+	_, last := was.School.Calendar.Span()
+	place := was.School.Place(id)
+	f := ten.Student(place, span)
+	out.Before = &YearBefore{Label: "to " + was.On.Spoken() + was.On.Time().Format(" 2006"), Rate: f.Rate(), Absent: f.Absent, Possible: f.Possible,
+		Whole: ten.Student(place, was.Ledger.YearTo(last)).Rate(), AsAt: last.String()}
 	return nil
 }
 

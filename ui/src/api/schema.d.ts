@@ -1501,6 +1501,8 @@ export interface components {
             /** @description Average daily attendance; empty without a school day */
             attendance: string;
             bands: components["schemas"]["BandView"][];
+            /** @description The year before to the same school day; for everyone and for a year group, of the year so far */
+            before?: components["schemas"]["BeforeView"];
             bins: components["schemas"]["Bin"][];
             /** Format: int64 */
             days: number;
@@ -1596,6 +1598,17 @@ export interface components {
             state: "unexcused" | "explained" | "late" | "unaccounted" | "left";
             /** Format: int64 */
             to: number;
+        };
+        BeforeView: {
+            /** @description The day up to which it is measured */
+            asAt: string;
+            bands: components["schemas"]["BandView"][];
+            /** @description Its span in words */
+            label: string;
+            /** @description Its rate */
+            school: string;
+            /** Format: int64 */
+            students: number;
         };
         Bin: {
             /** Format: int64 */
@@ -3156,6 +3169,8 @@ export interface components {
         StudentSheet: {
             /** @description For part-time and shared students */
             bases?: components["schemas"]["WhyBases"];
+            /** @description The year before, where the student was on the roll */
+            before?: components["schemas"]["YearBefore"];
             born: string;
             contacts: components["schemas"]["ContactRef"][];
             courses: components["schemas"]["CourseLine"][];
@@ -3456,6 +3471,20 @@ export interface components {
              * @description Absent days that were missed whole
              */
             wholeDay: number;
+        };
+        YearBefore: {
+            /** Format: int64 */
+            absent: number;
+            /** @description The last day of that year */
+            asAt: string;
+            /** @description Its span to the same school day, in words */
+            label: string;
+            /** Format: int64 */
+            possible: number;
+            /** @description To the same school day, in per cent; empty where nothing was possible */
+            rate: string;
+            /** @description Of the whole year */
+            whole: string;
         };
     };
     responses: never;

@@ -39,6 +39,12 @@ export function Figures({ s }: { s: Schemas["StudentSheet"] }) {
           </div>
         </div>
       </div>
+      {s.before && (
+        <p className="small muted">
+          The year before, {s.before.label}: <b>{s.before.rate ? `${s.before.rate} %` : "–"}</b>, {s.before.absent} of{" "}
+          {s.before.possible} days{s.before.whole && `; that whole year ${s.before.whole} %`}
+        </p>
+      )}
       {s.bases && <Bases b={s.bases} fullDay={false} />}
       {s.due.length > 0 && (
         <section aria-label="Reached and due" className="small">

@@ -126,6 +126,12 @@ function Summary({ p }: { p: Schemas["AbsenceView"] }) {
             ; on an average day <b>{p.attendance}</b> of <b>{p.membership}</b> attended
           </>
         )}
+        {p.before && (
+          <>
+            ; the year before, {p.before.label}, <b>{p.before.school ? `${p.before.school} %` : "–"}</b> of{" "}
+            {p.before.students} students
+          </>
+        )}
         .{p.unbanded > 0 && ` ${p.unbanded} have too few ${shareOf(p.unit)} for a band.`}
         {p.otherCodes && " The school's own codes count."}
       </p>
