@@ -46,8 +46,8 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, fmt.Errorf("making the data folder %s: %w", folder, err)
 	}
 	path := filepath.Join(folder, File)
-	dsn := "file:" + path + "?_pragma=busy_timeout(5000)&_pragma=foreign_keys(1)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=cache_size(-64000)&_txlock=immediate"
-	write, err := sqlx.Open("sqlite", dsn)
+	dsn := "file:" + path + "?_pragma=busy_timeout(5000)&_pragma=foreign_keys(1)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate"
+	write, err := sqlx.Open("sqlite", dsn+"&_pragma=cache_size(-64000)")
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, err)
 	}
@@ -63,7 +63,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if _, err := provider.Up(ctx); err != nil {
 		return nil, errors.Join(fmt.Errorf("bringing %s up to date: %w", path, err), write.Close())
 	}
-	read, err := sqlx.Open("sqlite", dsn+"&mode=ro")
+	read, err := sqlx.Open("sqlite", dsn+"&_pragma=cache_size(-16000)&mode=ro") // there are four of these
 	if err != nil {
 		return nil, fmt.Errorf("opening %s to read: %w", path, err)
 	}
