@@ -68,7 +68,7 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 	if err != nil {
 		return err
 	}
-	return db.Write(ctx, func(tx *sqlx.Tx) error {
+	return db.WriteBulk(ctx, func(tx *sqlx.Tx) error {
 		if err := store.AddSchool(ctx, tx, s.people.school); err != nil {
 			return fmt.Errorf("writing the invented school: %w", err)
 		}

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"reflect"
 
@@ -38,6 +39,19 @@ func inBatches(ctx context.Context, tx *sqlx.Tx, query string, rows any) error {
 		}
 	}
 	return nil
+}
+
+// WriteBulk is Write for very many rows that name one another rightly: references are not
+// looked up row by row. It is for the demonstration, which makes them itself.
+func (s *Store) WriteBulk(ctx context.Context, f func(tx *sqlx.Tx) error) (err error) {
+	if _, err := s.write.ExecContext(ctx, `PRAGMA foreign_keys = OFF`); err != nil {
+		return err
+	}
+	defer func() {
+		_, on := s.write.ExecContext(context.WithoutCancel(ctx), `PRAGMA foreign_keys = ON`)
+		err = errors.Join(err, on)
+	}()
+	return s.Write(ctx, f)
 }
 
 // WithoutStudentIndex writes very many marks: their second index is taken away
