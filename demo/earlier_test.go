@@ -15,6 +15,7 @@ import (
 	"meldung/pages/registerpage"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/roster"
 )
 
 // A week in which a teacher would believe: nobody has a subject twice on a day, and nobody
@@ -69,6 +70,14 @@ func TestTheYearBefore(t *testing.T) {
 	require.GreaterOrEqual(t, ansa, 0, "now in year 9")
 	assert.Equal(t, "8 Bowline", year9.Rows[ansa].Student.Form)
 	assert.Contains(t, registerTitles(t, o, "2025-03-11"), "12 Reef")
+	people, timetable := exported(t, o)
+	plan, err := roster.ImportRoster(t.Context(), o, demotest.Admin, "", people, roster.Options{})
+	require.NoError(t, err)
+	assert.Zero(t, plan.Changes(), "%v", plan.Parts)
+	assert.Empty(t, plan.Problems)
+	plan, err = roster.ImportTimetable(t.Context(), o, demotest.Admin, "", timetable, roster.Options{})
+	require.NoError(t, err)
+	assert.Zero(t, plan.Changes(), "%v", plan.Parts)
 	for _, at := range []string{"2025-07-17", "2025-09-12"} {
 		require.NoError(t, o.ReadOn(t.Context(), day.MustDate(at), func(v work.Snapshot) error {
 			assert.Empty(t, v.Misplaced(), at)

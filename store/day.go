@@ -74,6 +74,19 @@ func LastRegister(ctx context.Context, q Queryer) (d day.Date, ok bool, err erro
 	return *last, true, nil
 }
 
+// MarkedFrom returns the date of the last mark of every student who has one from a date on.
+func MarkedFrom(ctx context.Context, q Queryer, d day.Date) (map[ids.Student]day.Date, error) {
+	rows, err := list[struct {
+		Student ids.Student `db:"student_id"`
+		Last    day.Date    `db:"last"`
+	}](ctx, q, `SELECT student_id, max(date) AS last FROM mark WHERE date >= ? GROUP BY student_id`, d)
+	out := map[ids.Student]day.Date{}
+	for _, r := range rows {
+		out[r.Student] = r.Last
+	}
+	return out, err
+}
+
 // LastMark returns the date of the last mark; ok is false for none.
 func LastMark(ctx context.Context, q Queryer) (d day.Date, ok bool, err error) {
 	var last *day.Date

@@ -30,8 +30,8 @@ type Records struct {
 
 	decided  decisions
 	policies []PolicyFrom // the school's own
+	index    *index
 	years    []*Year
-	named    map[ids.Class][]store.ClassDetail
 	changes  []day.Date // the dates on which something begins or is over, in order
 	mu       sync.Mutex // guards made
 	made     map[int]*School
@@ -43,13 +43,9 @@ func (r *Records) With(rows store.School) (*Records, error) {
 }
 
 func newRecords(rows store.School, decided decisions, policies []PolicyFrom) (*Records, error) {
-	r := &Records{Rows: rows, Settings: decided.over(), decided: decided, policies: policies, made: map[int]*School{}}
+	r := &Records{Rows: rows, Settings: decided.over(), decided: decided, policies: policies, index: newIndex(rows), made: map[int]*School{}}
 	if err := r.makeYears(); err != nil {
 		return nil, err
-	}
-	r.named = map[ids.Class][]store.ClassDetail{}
-	for _, x := range rows.ClassDetails {
-		r.named[x.ClassID] = append(r.named[x.ClassID], x)
 	}
 	dates := map[day.Date]bool{}
 	note := func(h store.Held) {
@@ -84,7 +80,7 @@ func newRecords(rows store.School, decided decisions, policies []PolicyFrom) (*R
 
 // classTitle returns what a class was called on a date.
 func (r *Records) classTitle(class ids.Class, d day.Date) string {
-	x, _ := heldOn(r.named[class], d, func(x store.ClassDetail) store.Held { return x.Held })
+	x, _ := heldOn(r.index.named[class], d, func(x store.ClassDetail) store.Held { return x.Held })
 	return x.Title
 }
 
@@ -227,10 +223,16 @@ func (r *Records) On(d day.Date) *School {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if r.made[n] == nil {
+		if len(r.made) >= mostSchools {
+			clear(r.made)
+		}
 		r.made[n] = newSchool(r, d)
 	}
 	return r.made[n]
 }
+
+// mostSchools bounds for how many stretches of time the school is kept in memory.
+const mostSchools = 8
 
 // ledgerStudent returns what a ledger needs to know of a student over a span of dates.
 func (r *Records) ledgerStudent(s *School, st store.Student) absence.Student {

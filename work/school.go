@@ -19,59 +19,22 @@ type School struct {
 	Classes  []store.Class   // those that are over too
 	Meetings []store.Meeting
 
-	records           *Records
-	year              *Year
-	students          map[ids.Student]store.Student
-	classes           map[ids.Class]store.Class
-	details           map[ids.Student][]store.StudentDetail // whenever they held
-	slots             map[ids.Student][]store.StudentSlot   // whenever they held
-	enrollments       map[ids.Student][]store.Enrollment    // whenever they held
-	rolls             map[ids.Class][]store.Enrollment      // by class, whenever they held
-	staff             map[ids.Staff]store.Staff
-	teachers          map[ids.Class][]ids.Staff // by class
-	taught            map[ids.Staff][]ids.Class // classes by staff
-	contacts          map[ids.Contact]store.Contact
-	ties              map[ids.Student][]store.StudentContact
-	studentsOfContact map[ids.Contact][]ids.Student
-	warnings          map[ids.Student][]store.Warning
-	courses           map[ids.Course]store.Course
+	*index
+	records  *Records
+	year     *Year
+	students map[ids.Student]store.Student
+	classes  map[ids.Class]store.Class
+	teachers map[ids.Class][]ids.Staff // by class
+	taught   map[ids.Staff][]ids.Class // classes by staff
 }
 
 func newSchool(r *Records, d day.Date) *School {
-	rows := r.Rows
-	s := &School{records: r, year: r.yearOf(d), students: map[ids.Student]store.Student{}, classes: map[ids.Class]store.Class{},
-		details: map[ids.Student][]store.StudentDetail{}, slots: map[ids.Student][]store.StudentSlot{},
-		enrollments: map[ids.Student][]store.Enrollment{}, rolls: map[ids.Class][]store.Enrollment{}, staff: map[ids.Staff]store.Staff{},
-		teachers: map[ids.Class][]ids.Staff{}, taught: map[ids.Staff][]ids.Class{}, contacts: map[ids.Contact]store.Contact{},
-		ties: map[ids.Student][]store.StudentContact{}, studentsOfContact: map[ids.Contact][]ids.Student{}, warnings: map[ids.Student][]store.Warning{},
-		courses: map[ids.Course]store.Course{}}
-	for _, x := range rows.Slots {
-		s.slots[x.StudentID] = append(s.slots[x.StudentID], x)
-	}
+	s := &School{index: r.index, records: r, year: r.yearOf(d), students: map[ids.Student]store.Student{}, classes: map[ids.Class]store.Class{},
+		teachers: map[ids.Class][]ids.Staff{}, taught: map[ids.Staff][]ids.Class{}}
 	s.addStudents(d)
 	s.addClasses(d)
-	for _, e := range rows.Enrollments {
-		s.enrollments[e.StudentID] = append(s.enrollments[e.StudentID], e)
-		s.rolls[e.ClassID] = append(s.rolls[e.ClassID], e)
-	}
-	for _, p := range rows.Staff {
-		s.staff[p.ID] = p
-	}
-	for _, c := range rows.Contacts {
-		s.contacts[c.ID] = c
-	}
-	for _, c := range rows.StudentContacts {
-		s.ties[c.StudentID] = append(s.ties[c.StudentID], c)
-		s.studentsOfContact[c.ContactID] = append(s.studentsOfContact[c.ContactID], c.StudentID)
-	}
-	for _, w := range rows.Warnings {
-		s.warnings[w.StudentID] = append(s.warnings[w.StudentID], w)
-	}
-	for _, c := range rows.Courses {
-		s.courses[c.ID] = c
-	}
 	if s.year == nil {
-		for _, st := range rows.Students {
+		for _, st := range r.Rows.Students {
 			s.Students = append(s.Students, s.students[st.ID])
 		}
 		return s
@@ -86,16 +49,8 @@ func newSchool(r *Records, d day.Date) *School {
 // addStudents adds everyone who was ever on the roll, with what held on the date, or first
 // or last, where nothing did.
 func (s *School) addStudents(d day.Date) {
-	rows := s.records.Rows
-	spans := map[ids.Student][]day.Dates{}
-	for _, x := range rows.Spans {
-		spans[x.StudentID] = append(spans[x.StudentID], x.Dates())
-	}
-	for _, x := range rows.Details {
-		s.details[x.StudentID] = append(s.details[x.StudentID], x)
-	}
-	for _, st := range rows.Students {
-		st.Spans, st.ShareHere, st.ShareElsewhere = spans[st.ID], "1", "0"
+	for _, st := range s.records.Rows.Students {
+		st.Spans, st.ShareHere, st.ShareElsewhere = s.spans[st.ID], "1", "0"
 		if x, ok := heldOn(s.details[st.ID], d, func(x store.StudentDetail) store.Held { return x.Held }); ok {
 			st.Year, st.ShareHere, st.ShareElsewhere = x.Year, x.ShareHere, x.ShareElsewhere
 		}
@@ -109,7 +64,7 @@ func (s *School) addClasses(d day.Date) {
 	rows := s.records.Rows
 	for _, c := range rows.Classes {
 		c.Ended = true
-		if x, ok := heldOn(s.records.named[c.ID], d, func(x store.ClassDetail) store.Held { return x.Held }); ok {
+		if x, ok := heldOn(s.named[c.ID], d, func(x store.ClassDetail) store.Held { return x.Held }); ok {
 			c.Title, c.Code, c.Year, c.Room, c.Terms, c.Ended = x.Title, x.Code, x.Year, x.Room, x.Terms, !x.On(d)
 		}
 		s.classes[c.ID] = c

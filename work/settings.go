@@ -322,5 +322,5 @@ func (o *Office) decide(next Settings, from day.Date) {
 		at = len(d.settings)
 	}
 	d.settings = slices.Insert(d.settings, at, SettingsFrom{From: from, Settings: next})
-	o.records = &Records{Rows: r.Rows, Settings: d.over(), decided: d, policies: r.policies, years: r.years, named: r.named, changes: r.changes, made: map[int]*School{}}
+	o.records = &Records{Rows: r.Rows, Settings: d.over(), decided: d, policies: r.policies, index: r.index, years: r.years, changes: r.changes, made: map[int]*School{}}
 }

@@ -15,7 +15,7 @@ import (
 // change works out, from the school as it is, what files make of it.
 type change interface {
 	// plan says what would change, and returns the school's rows as they would be.
-	plan(v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error)
+	plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error)
 	// write stores what would change.
 	write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error
 }
@@ -32,7 +32,7 @@ func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, o
 		if err != nil {
 			return next, err
 		}
-		if plan, next, err = c.plan(v, lastSent, sent); err != nil || len(plan.Problems) > 0 || plan.Changes() == 0 {
+		if plan, next, err = c.plan(ctx, v, lastSent, sent); err != nil || len(plan.Problems) > 0 || plan.Changes() == 0 {
 			return next, err
 		}
 		records, err := v.School.Records().With(next)

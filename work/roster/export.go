@@ -34,6 +34,9 @@ func bundle(v work.Snapshot) oneroster.Bundle {
 		b.Orgs = append(b.Orgs, oneroster.Org{ID: o.SourcedID, Name: o.Name, Type: o.Type, Identifier: o.Identifier, Parent: o.Parent})
 	}
 	for _, x := range rows.Sessions {
+		if s.Calendar != nil && !overlaps(s.Calendar, x) {
+			continue // of another school year
+		}
 		b.Sessions = append(b.Sessions, oneroster.Session{ID: x.SourcedID, Title: x.Title, Type: x.Type, Start: x.Start, End: x.End, Parent: x.Parent, SchoolYear: x.SchoolYear})
 	}
 	for _, c := range rows.Courses {
@@ -75,6 +78,12 @@ func bundle(v work.Snapshot) oneroster.Bundle {
 		}
 	}
 	return b
+}
+
+// overlaps reports whether an academic session has a date of a calendar.
+func overlaps(c *day.Calendar, x store.AcademicSession) bool {
+	first, last := c.Span()
+	return x.Start <= last && first <= x.End
 }
 
 // written returns a date as files have it: nil for the beginning.

@@ -107,6 +107,11 @@ func beginning(usual day.Date, opt Options, lastSent day.Date, sent bool) (day.D
 // said says what is new of a kind of rows over some dates: rows of one key are one thing,
 // of which one at most holds on a date. Others are called by their name.
 func said[T, K comparable](p *Plan, what string, old, now []T, over day.Dates, key func(T) K, held func(*T) *store.Held, name func(T) string) []T {
+	return saidOver(p, what, old, now, func(T) day.Dates { return over }, key, held, name)
+}
+
+// saidOver is said with dates of its own for each row.
+func saidOver[T, K comparable](p *Plan, what string, old, now []T, over func(T) day.Dates, key func(T) K, held func(*T) *store.Held, name func(T) string) []T {
 	bare := func(x T) T {
 		*held(&x) = store.Held{}
 		return x
@@ -133,10 +138,14 @@ func said[T, K comparable](p *Plan, what string, old, now []T, over day.Dates, k
 	for _, k := range order {
 		was := before[k]
 		var to *T
+		dates := day.Dates{}
 		if x, ok := next[k]; ok {
 			to = &x
+			dates = over(x)
+		} else {
+			dates = over(was[0].What)
 		}
-		then := day.Supersede(was, to, over)
+		then := day.Supersede(was, to, dates)
 		for _, d := range then {
 			x := d.What
 			*held(&x) = store.HeldOn(d.On)

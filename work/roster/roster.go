@@ -32,8 +32,10 @@ type rosterChange struct {
 	// What is known once it is looked at.
 	p       *Plan
 	old     store.School
+	today   day.Date
 	over    day.Dates
-	changed store.School // of the rows that hold at all times, those to write
+	marked  map[ids.Student]day.Date // the last mark of those who have one from today on
+	changed store.School             // of the rows that hold at all times, those to write
 	next    store.School
 	name    string // of the school
 
@@ -44,9 +46,10 @@ type rosterChange struct {
 	contacts map[string]ids.Contact
 }
 
-func (c *rosterChange) plan(v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
+func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
 	p := newPlan(c.read.Problems, c.read.Notes)
 	c.p, c.old, c.next, c.changed = &p, v.School.Records().Rows, v.School.Records().Rows, store.School{}
+	c.today = v.Now.Date()
 	first, last := c.schoolYear()
 	usual := day.NoStart
 	if len(c.old.Students) > 0 {
@@ -60,6 +63,9 @@ func (c *rosterChange) plan(v work.Snapshot, lastSent day.Date, sent bool) (Plan
 	if slices.ContainsFunc(c.old.ClassDetails, func(x store.ClassDetail) bool { return x.From > last }) {
 		c.over.To = last // what is known of later years stays
 	}
+	if c.marked, err = store.MarkedFrom(ctx, v.Store(), max(from, 0)); err != nil {
+		return p, c.next, err
+	}
 	p.hold(c.over, lastSent, sent && c.opt.CorrectPast)
 	c.frame()
 	c.people()
@@ -68,15 +74,31 @@ func (c *rosterChange) plan(v work.Snapshot, lastSent day.Date, sent bool) (Plan
 	return p, c.next, nil
 }
 
-// schoolYear returns the first and last date of the roster's school year.
+// schoolYear returns the first and last date of the roster's school year: of several the
+// present one, or else the next to come, or the last.
 func (c *rosterChange) schoolYear() (first, last day.Date) {
 	first, last = day.NoStart, day.NoEnd
 	for _, s := range c.read.Bundle.Sessions {
-		if s.Type == "schoolYear" {
+		if s.Type != "schoolYear" {
+			continue
+		}
+		switch nearer := s.End >= c.today && (last < c.today || s.Start < first); {
+		case first == day.NoStart, nearer, last < c.today && s.End > last:
 			first, last = s.Start, s.End
 		}
 	}
 	return first, last
+}
+
+// overOf returns the dates over which something is said of a student. Who has a mark of today
+// was there by what held this morning: for them it holds from the day after, unless the
+// past is to be corrected.
+func (c *rosterChange) overOf(student ids.Student) day.Dates {
+	over := c.over
+	if last, marked := c.marked[student]; marked && !c.opt.CorrectPast {
+		over.From = max(over.From, last+1)
+	}
+	return over
 }
 
 // differ compares rows of one kind with those that are there. It gives ids, and returns the
@@ -265,7 +287,7 @@ func (c *rosterChange) details() {
 			kept = append(kept, x)
 		}
 	}
-	c.next.Details = said(c.p, "year and share of a student", c.old.Details, kept, c.over, func(x store.StudentDetail) ids.Student { return x.StudentID },
+	c.next.Details = saidOver(c.p, "year and share of a student", c.old.Details, kept, func(x store.StudentDetail) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentDetail) ids.Student { return x.StudentID },
 		func(x *store.StudentDetail) *store.Held { return &x.Held },
 		func(x store.StudentDetail) string {
 			shares := ""
@@ -274,7 +296,7 @@ func (c *rosterChange) details() {
 			}
 			return work.Join(", ", names[x.StudentID], work.Join(" ", "year", x.Year), shares)
 		})
-	c.next.Slots = said(c.p, "slot of a part-time student", c.old.Slots, slots, c.over, func(x store.StudentSlot) store.StudentSlot { return x },
+	c.next.Slots = saidOver(c.p, "slot of a part-time student", c.old.Slots, slots, func(x store.StudentSlot) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentSlot) store.StudentSlot { return x },
 		func(x *store.StudentSlot) *store.Held { return &x.Held },
 		func(x store.StudentSlot) string {
 			return work.Join(", ", names[x.StudentID], work.Join(" ", weekdayName(x.Weekday), x.Slot))

@@ -249,3 +249,23 @@ func TestACalendarIsOfOneSchoolYear(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes(), "%v", again.Parts)
 }
+
+// A roster that is taken in the course of the morning: who has a mark of today was there by
+// what held this morning, and leaves, or becomes part-time, from the day after.
+func TestARosterInTheCourseOfTheMorning(t *testing.T) {
+	t.Parallel()
+	s := newSmall(t)
+	s.sends("P", "P")
+	s.at("2026-03-09T10:00")
+	people, _ := firstYear()
+	people = with(people, "users.csv", "s2,student,Bo,Lone,70002,7\n", "s4,student,Dag,Ny,70004,7\n")
+	people = with(people, "enrollments.csv", "e2,k1,s2,student,,", "e4,k1,s4,student,,")
+	plan, err := roster.ImportRoster(t.Context(), s.Office, importer, "", people, roster.Options{Apply: true})
+	require.NoError(t, err)
+	require.Empty(t, plan.Problems)
+	assert.Contains(t, strings.Join(plan.Details, "\n"), "Bo Lone 70002 leaves after Mon 9 March 2026")
+	s.well()
+	s.at("2026-03-10T08:50")
+	s.sends("P", "P") // Ny, Øye
+	s.well()
+}

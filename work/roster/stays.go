@@ -97,7 +97,7 @@ func (c *rosterChange) stays() {
 	c.next.Spans = nil
 	for _, s := range c.next.Students {
 		was := old[s.ID]
-		then, past := now[s.ID].taken(was, c.over)
+		then, past := now[s.ID].taken(was, c.overOf(s.ID))
 		if past {
 			c.p.note("%s %s: the roster has the stay on the roll otherwise before %s; what was measured stays as it is", s.Name(), s.Number, spokenYear(c.over.From))
 		}

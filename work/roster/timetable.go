@@ -27,7 +27,7 @@ type timetableChange struct {
 	opt  Options
 }
 
-func (c *timetableChange) plan(v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
+func (c *timetableChange) plan(_ context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
 	p := newPlan(c.read.Problems, c.read.Notes)
 	rows := v.School.Records().Rows
 	first, last, ok := c.span()
