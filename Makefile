@@ -36,7 +36,7 @@ tools:
 test: tools lint test-ui test-go test-e2e
 
 lint: web/dist/index.html
-	test -z "$$(gofmt -l cmd core demo e2e files outside pages store web work)"
+	test -z "$$(gofmt -l cmd core demo e2e files held outside pages store web work)"
 	go vet ./...
 	go tool staticcheck ./...
 	cd ui && npm run lint

@@ -14,8 +14,8 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/register"
+	"meldung/held"
 	"meldung/store"
-	"meldung/work"
 	"meldung/work/accounts"
 	"meldung/work/school"
 )
@@ -72,7 +72,7 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		if err := store.AddSchool(ctx, tx, s.people.school); err != nil {
 			return fmt.Errorf("writing the invented school: %w", err)
 		}
-		settings := work.UsualSettings()
+		settings := held.UsualSettings()
 		settings.Name = "Fairlead School"
 		if err := store.SetSetting(ctx, tx, "school", settings); err != nil {
 			return err

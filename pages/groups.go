@@ -24,14 +24,14 @@ func GroupOf(v work.Snapshot, d day.Date, group string) (students []store.Studen
 		words = "Year " + name
 		takes = func(s store.Student) bool { return s.Year == name }
 	case "student":
-		one, err := v.School.Student(ids.Student(number))
+		one, err := v.Student(ids.Student(number))
 		if err != nil || numberErr != nil {
 			return nil, "", work.Wrongf("%q is no student", name)
 		}
 		words = one.Name()
 		takes = func(s store.Student) bool { return s.ID == one.ID }
 	case "class":
-		class, err := v.School.Class(ids.Class(number))
+		class, err := v.Class(ids.Class(number))
 		if err != nil || numberErr != nil {
 			return nil, "", work.Wrongf("%q is no class", name)
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"meldung/core/ids"
+	"meldung/held"
 	"meldung/pages/deskpage"
 	"meldung/work"
 	"meldung/work/desk"
@@ -27,7 +28,7 @@ func (s *server) deskRoutes() {
 	post(s, work.MayUndoMovement, "/movements/{id}/undo", "Take a movement back", func(ctx context.Context, in *KeyedByID[ids.Movement]) (*body[work.Receipt], error) {
 		return answer(desk.UndoMovement(ctx, s.office, person(ctx), in.Key, in.ID))
 	})
-	post(s, work.MayAddReason, "/reasons", "Add a reason", func(ctx context.Context, in *Keyed[work.Reason]) (*body[work.Receipt], error) {
+	post(s, work.MayAddReason, "/reasons", "Add a reason", func(ctx context.Context, in *Keyed[held.Reason]) (*body[work.Receipt], error) {
 		return answer(school.AddReason(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	get(s, work.MaySeeReasonKinds, "/reasons/kinds", "What a new reason may mean", func(ctx context.Context, _ *struct{}) (*body[[]deskpage.ReasonKind], error) {

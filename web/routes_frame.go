@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 
+	"meldung/held"
 	"meldung/pages/frame"
 	"meldung/work"
 	"meldung/work/quick"
@@ -12,7 +13,7 @@ func (s *server) frameRoutes() {
 	get(s, work.MaySeeRail, "/rail", "The day rail", func(ctx context.Context, in *LookedAt) (*body[frame.RailView], error) {
 		return answer(frame.ShowRail(ctx, s.office, in.At))
 	})
-	get(s, work.MaySeeSettings, "/settings", "What the school has decided", func(context.Context, *struct{}) (*body[work.Settings], error) {
+	get(s, work.MaySeeSettings, "/settings", "What the school has decided", func(context.Context, *struct{}) (*body[held.Settings], error) {
 		return answer(s.office.Settings(), nil)
 	})
 	get(s, work.MayFind, "/find", "Students by name, number, card or contact", func(ctx context.Context, in *struct {

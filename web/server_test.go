@@ -16,6 +16,7 @@ import (
 
 	"meldung/demo"
 	"meldung/demo/demotest"
+	"meldung/held"
 	"meldung/work"
 	"meldung/work/school"
 )
@@ -116,7 +117,7 @@ func TestWhatIsDoneIsTold(t *testing.T) {
 	lines := bufio.NewScanner(a.Body)
 	for lines.Scan() && lines.Text() != ": listening" {
 	}
-	_, err = school.AddReason(ctx, office, work.Person{Name: "test", Role: work.Officer}, "a reason of this test", work.Reason{Word: "storm", Absent: "X", Late: "LX"})
+	_, err = school.AddReason(ctx, office, work.Person{Name: "test", Role: work.Officer}, "a reason of this test", held.Reason{Word: "storm", Absent: "X", Late: "LX"})
 	require.NoError(t, err)
 	for lines.Scan() {
 		if data, ok := strings.CutPrefix(lines.Text(), "data: "); ok {

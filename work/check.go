@@ -6,6 +6,7 @@ import (
 
 	"meldung/core/absence"
 	"meldung/core/day"
+	"meldung/held"
 	"meldung/store"
 )
 
@@ -22,24 +23,24 @@ func (o *Office) Check(ctx context.Context) ([]string, error) {
 	}
 	o.writing.Lock()
 	defer o.writing.Unlock()
-	var lost []Misplaced
+	var lost []held.Misplaced
 	err = o.Read(ctx, func(v Snapshot) error {
 		next := day.NoStart
-		records := v.School.records
+		records := v.School.Records()
 		outside := func(to day.Date) error {
 			return store.EachSlot(ctx, v.Store(), day.Dates{From: next, To: to}, func(s store.SlotMarks) error {
 				for _, m := range s.Marks {
-					lost = append(lost, Misplaced{m, "that date lies in no school year"})
+					lost = append(lost, held.Misplaced{LedgerMark: m, Why: "that date lies in no school year"})
 				}
 				return nil
 			})
 		}
-		for _, y := range records.years {
+		for _, y := range records.Years() {
 			first, last := y.Calendar.Span()
 			if err := outside(first - 1); err != nil {
 				return err
 			}
-			fresh, without, err := records.fillLedger(ctx, v.Store(), records.On(first))
+			fresh, without, err := records.FillLedger(ctx, v.Store(), records.On(first))
 			if err != nil {
 				return err
 			}
@@ -56,7 +57,7 @@ func (o *Office) Check(ctx context.Context) ([]string, error) {
 }
 
 // differences compares a year's ledger in memory, where there is one, with a fresh one.
-func (o *Office) differences(y *Year, fresh *absence.Ledger) []string {
+func (o *Office) differences(y *held.Year, fresh *absence.Ledger) []string {
 	var wrong []string
 	for _, kept := range o.ledgers {
 		if kept.year != y || kept.ledger == nil {
@@ -82,7 +83,7 @@ func (o *Office) differences(y *Year, fresh *absence.Ledger) []string {
 }
 
 // misplacedLines tells the marks that enter no figure, a line each, and how many more.
-func misplacedLines(r *Records, lost []Misplaced) []string {
+func misplacedLines(r *held.Records, lost []held.Misplaced) []string {
 	var out []string
 	for _, m := range lost[:min(len(lost), mostMisplaced)] {
 		s := r.On(m.Date).StudentOf(m.StudentID)

@@ -10,6 +10,7 @@ import (
 	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/core/whereabouts"
+	"meldung/held"
 	"meldung/store"
 )
 
@@ -42,7 +43,7 @@ type markKey struct {
 type Day struct {
 	Date      day.Date
 	Codes     *policy.CodeSet // that hold on the date
-	Settings  Settings        // that hold on the date
+	Settings  held.Settings   // that hold on the date
 	School    day.SchoolDay
 	Index     int // of the open date
 	Open      bool
@@ -141,8 +142,8 @@ func (v Snapshot) Day(ctx context.Context, d day.Date) (*Day, error) {
 }
 
 func (v Snapshot) readDay(ctx context.Context, d day.Date) (*Day, error) {
-	v.On, v.School = d, v.School.records.On(d)
-	settings := v.School.records.SettingsOn(d)
+	v.On, v.School = d, v.School.Records().On(d)
+	settings := v.School.Records().SettingsOn(d)
 	v.Settings, v.Codes = settings.Settings, settings.Codes
 	x := &Day{Date: d, Codes: v.Codes, Settings: v.Settings, Evidence: map[ids.Student]*whereabouts.Evidence{}, registers: map[registerKey]*Register{}, versions: map[markKey][]store.Mark{}}
 	x.School, x.Index, x.Open = v.School.SchoolDay(d)
@@ -182,7 +183,7 @@ func (v Snapshot) readDay(ctx context.Context, d day.Date) (*Day, error) {
 			x.Evidence[s.ID] = &whereabouts.Evidence{}
 		}
 	}
-	SortStudents(x.Roll)
+	held.SortStudents(x.Roll)
 	v.addRegisters(x, sent)
 	v.addMarks(x)
 	x.addEvidence()
@@ -233,7 +234,7 @@ func (v Snapshot) addSent(x *Day, sent []store.Register) {
 			x.Registers = append(x.Registers, r)
 		}
 		r.Sent = &sent[i]
-		if slot, err := slotOf(k.slot, sent[i].Start, sent[i].End, sent[i].Kind); err == nil && slot.End.After(slot.Start) {
+		if slot, err := held.SlotOf(k.slot, sent[i].Start, sent[i].End, sent[i].Kind); err == nil && slot.End.After(slot.Start) {
 			r.Slot = slot
 		}
 	}
@@ -242,7 +243,7 @@ func (v Snapshot) addSent(x *Day, sent []store.Register) {
 			taken[markKey{m.StudentID, m.Slot}] = m.ClassID
 			if !slices.ContainsFunc(r.Roll, func(s store.Student) bool { return s.ID == m.StudentID }) {
 				r.Roll = append(r.Roll, v.School.StudentOf(m.StudentID))
-				SortStudents(r.Roll)
+				held.SortStudents(r.Roll)
 			}
 		}
 	}
@@ -321,12 +322,12 @@ func (v Snapshot) Position(x *Day, student ids.Student, m Moment) whereabouts.Po
 	if e == nil {
 		return whereabouts.Position{State: whereabouts.NotDue}
 	}
-	return whereabouts.At(*e, x.Settings.rules(), m.Minute, m.Known)
+	return whereabouts.At(*e, rulesOf(x.Settings), m.Minute, m.Known)
 }
 
 // Rules returns the school's margins for saying where a student is.
-func (v Snapshot) Rules() whereabouts.Rules { return v.Settings.rules() }
+func (v Snapshot) Rules() whereabouts.Rules { return rulesOf(v.Settings) }
 
-func (s Settings) rules() whereabouts.Rules {
+func rulesOf(s held.Settings) whereabouts.Rules {
 	return whereabouts.Rules{LateGrace: s.LateGrace, ReturnGrace: s.ReturnGrace, DayMargin: s.DayMargin}
 }

@@ -8,6 +8,7 @@ import (
 	"golang.org/x/text/unicode/norm"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/store"
 )
 
@@ -118,4 +119,22 @@ func fits(words []string, name string) bool {
 		}
 	}
 	return true
+}
+
+// Student returns the student with this id.
+func (v Snapshot) Student(id ids.Student) (store.Student, error) {
+	s, ok := v.School.Student(id)
+	if !ok {
+		return s, NotFoundf("there is no student %d", id)
+	}
+	return s, nil
+}
+
+// Class returns the class with this id.
+func (v Snapshot) Class(id ids.Class) (store.Class, error) {
+	c, ok := v.School.Class(id)
+	if !ok {
+		return c, NotFoundf("there is no class %d", id)
+	}
+	return c, nil
 }

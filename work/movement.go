@@ -9,6 +9,7 @@ import (
 	"meldung/core/ids"
 	"meldung/core/register"
 	"meldung/core/whereabouts"
+	"meldung/held"
 	"meldung/store"
 )
 
@@ -48,7 +49,7 @@ func (m Movement) Check(now day.Minute) error {
 // Summary says a movement in a receipt: "left at 10:05, appointment, back by 11:30".
 func (m Movement) Summary() string {
 	w := map[string]string{Arrived: "in at ", Departed: "left at ", Seen: "seen at "}[m.Kind] + m.At.String()
-	if m.Reason != "" && m.Reason != NoReason {
+	if m.Reason != "" && m.Reason != held.NoReason {
 		w += ", " + m.Reason
 	}
 	if !m.Returns.IsZero() {
@@ -110,7 +111,7 @@ func (tx *Tx) MoveAll(ctx context.Context, v Snapshot, x *Day, students []ids.St
 	}
 	out := tx.Receipt("")
 	for _, id := range students {
-		s, err := v.School.Student(id)
+		s, err := v.Student(id)
 		if err != nil {
 			return out, err
 		}

@@ -8,6 +8,7 @@ import (
 	"meldung/core/ids"
 	"meldung/core/register"
 	"meldung/core/whereabouts"
+	"meldung/held"
 	"meldung/store"
 )
 
@@ -23,7 +24,7 @@ func (n Notice) Check() error {
 	switch {
 	case n.Reason == "":
 		return Wrongf("a notice needs a reason; nothing was stored")
-	case n.Reason == OnTheWay && !n.Returns:
+	case n.Reason == held.OnTheWay && !n.Returns:
 		return Wrongf("on the way needs the time they are expected; nothing was stored")
 	case errors.Is(n.Span.Check(), whereabouts.ErrEndsBefore):
 		return Wrongf("the notice ends before it begins; nothing was stored")
@@ -94,7 +95,7 @@ func (tx *Tx) Notify(ctx context.Context, v Snapshot, s store.Student, n Notice)
 func (tx *Tx) NotifyAll(ctx context.Context, v Snapshot, students []ids.Student, n Notice) (Receipt, error) {
 	out := tx.Receipt("")
 	for _, id := range students {
-		s, err := v.School.Student(id)
+		s, err := v.Student(id)
 		if err != nil {
 			return out, err
 		}

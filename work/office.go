@@ -12,6 +12,7 @@ import (
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/policy"
+	"meldung/held"
 	"meldung/store"
 )
 
@@ -30,7 +31,7 @@ type Office struct {
 	listeners listeners
 
 	mu      sync.RWMutex // guards what follows
-	records *Records
+	records *held.Records
 
 	cacheMu sync.Mutex // guards what follows, for those who hold mu to read
 	days    map[day.Date]*Day
@@ -56,7 +57,7 @@ func (o *Office) Unix() int64 { return o.clock.Unix() }
 func (o *Office) Store() *store.Store { return o.store }
 
 // Settings returns what the school has decided, as it holds today.
-func (o *Office) Settings() Settings {
+func (o *Office) Settings() held.Settings {
 	o.mu.RLock()
 	defer o.mu.RUnlock()
 	return o.records.SettingsOn(o.clock.Now().Date()).Settings
@@ -66,7 +67,7 @@ func (o *Office) Settings() Settings {
 func (o *Office) Reload(ctx context.Context) error {
 	o.writing.Lock()
 	defer o.writing.Unlock()
-	records, err := o.read(ctx)
+	records, err := held.Load(ctx, o.store.Read())
 	if err != nil {
 		return err
 	}
@@ -75,7 +76,7 @@ func (o *Office) Reload(ctx context.Context) error {
 }
 
 // take has the office look at records from now on, with ledgers that are filled already.
-func (o *Office) take(records *Records, filled ledgers) {
+func (o *Office) take(records *held.Records, filled ledgers) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	o.records, o.days, o.ledgers = records, map[day.Date]*Day{}, filled
@@ -85,7 +86,7 @@ func (o *Office) take(records *Records, filled ledgers) {
 // stands, so that nobody has to wait for them.
 func (o *Office) Warm(ctx context.Context) error {
 	return o.Read(ctx, func(v Snapshot) error {
-		y := v.School.records.YearBefore(v.On)
+		y := v.School.Records().YearBefore(v.On)
 		if y == nil {
 			return nil
 		}
@@ -98,16 +99,16 @@ func (o *Office) Warm(ctx context.Context) error {
 // reload is Reload for who holds the lock on writing. The ledger of the present school year is
 // filled before the pages see any of it: they show what was until then.
 func (o *Office) reload(ctx context.Context) error {
-	records, err := o.read(ctx)
+	records, err := held.Load(ctx, o.store.Read())
 	if err != nil {
 		return err
 	}
 	school := records.On(o.clock.Now().Date())
-	if school.year == nil {
+	if school.Year() == nil {
 		o.take(records, nil)
 		return nil
 	}
-	l := &ledgerOf{year: school.year}
+	l := &ledgerOf{year: school.Year()}
 	if err := l.fill(ctx, o.store.Read(), school); err != nil {
 		return err
 	}
@@ -115,29 +116,12 @@ func (o *Office) reload(ctx context.Context) error {
 	return nil
 }
 
-// read reads the records from the store.
-func (o *Office) read(ctx context.Context) (*Records, error) {
-	decided, err := loadDecisions(ctx, o.store.Read())
-	if err != nil {
-		return nil, err
-	}
-	rows, err := store.LoadSchool(ctx, o.store.Read())
-	if err != nil {
-		return nil, fmt.Errorf("reading the school: %w", err)
-	}
-	policies, err := loadPolicies(ctx, o.store.Read())
-	if err != nil {
-		return nil, err
-	}
-	return newRecords(rows, decided, policies)
-}
-
 // Snapshot is a steady look at the school as it held on a date: nothing in it changes while
 // the function that was given it runs, and it must not be kept.
 type Snapshot struct {
 	On       day.Date
-	School   *School
-	Settings Settings
+	School   *held.School
+	Settings held.Settings
 	Codes    *policy.CodeSet
 	Ledger   *absence.Ledger // of the school year; nil without a calendar
 	Now      day.Instant
@@ -166,10 +150,10 @@ func (v Snapshot) At(ctx context.Context, d day.Date) (Snapshot, error) {
 	settings := v.office.records.SettingsOn(d)
 	v.On, v.School, v.Settings, v.Codes = d, v.office.records.On(d), settings.Settings, settings.Codes
 	v.held, v.Ledger = nil, nil
-	if v.School.year == nil {
+	if v.School.Year() == nil {
 		return v, nil
 	}
-	v.held = v.office.ledgerOf(v.School.year)
+	v.held = v.office.ledgerOf(v.School.Year())
 	err := v.held.fill(ctx, v.Store(), v.School)
 	v.Ledger = v.held.ledger
 	return v, err

@@ -201,8 +201,8 @@ func (v Snapshot) MaySee(p Person, student ids.Student) error {
 	if p.Role != Teacher {
 		return nil
 	}
-	present := v.School.records.On(v.Now.Date())
-	for _, e := range present.enrollments[student] {
+	present := v.School.Records().On(v.Now.Date())
+	for _, e := range present.EnrollmentsOf(student) {
 		if present.Teaches(p.Staff, e.ClassID) {
 			return nil
 		}

@@ -50,7 +50,7 @@ func (v Snapshot) TakerNames(x *Day, class ids.Class, slot string) string {
 
 // RegisterFor finds a register that the person may take.
 func (v Snapshot) RegisterFor(x *Day, p Person, class ids.Class, slot string) (*Register, error) {
-	c, err := v.School.Class(class)
+	c, err := v.Class(class)
 	if err != nil {
 		return nil, err
 	}

@@ -9,6 +9,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/held"
 	"meldung/store"
 )
 
@@ -20,9 +21,9 @@ type Tx struct {
 	Entry  ids.Entry // the journal's
 	Effects
 
-	marks    []store.Mark // stored so far
-	settings *Settings    // changed from the present day on; nil for not
-	changed  bool         // the school itself is another
+	marks    []store.Mark   // stored so far
+	settings *held.Settings // changed from the present day on; nil for not
+	changed  bool           // the school itself is another
 }
 
 // Effects are what follows a write once it is stored. By itself, the days in memory are
@@ -202,14 +203,14 @@ func (o *Office) follow(ctx context.Context, tx *Tx) error {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	if tx.settings != nil {
-		o.decide(*tx.settings, tx.Now.Date())
+		o.records = o.records.Decided(*tx.settings, tx.Now.Date())
 	}
 	for _, m := range tx.marks {
-		year := o.records.yearOf(m.Date)
+		year := o.records.YearOf(m.Date)
 		for _, l := range o.ledgers {
 			if l.year == year && l.ledger != nil {
 				// A mark that the ledger can't hold was refused before it was stored.
-				_ = o.records.setInLedger(l.ledger, o.records.On(m.Date), store.LedgerMark{Date: m.Date, Slot: m.Slot, StudentID: m.StudentID,
+				_ = o.records.SetInLedger(l.ledger, o.records.On(m.Date), store.LedgerMark{Date: m.Date, Slot: m.Slot, StudentID: m.StudentID,
 					ClassID: m.ClassID, Code: m.Code, AwayFrom: m.AwayFrom, AwayTo: m.AwayTo})
 			}
 		}

@@ -85,7 +85,7 @@ func ShowWhy(ctx context.Context, o *work.Office, p work.Person, student ids.Stu
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		s, err := v.School.Student(student)
+		s, err := v.Student(student)
 		if err != nil {
 			return err
 		}

@@ -10,6 +10,7 @@ import (
 	"meldung/core/ids"
 	passnumber "meldung/core/pass"
 	"meldung/core/whereabouts"
+	"meldung/held"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
@@ -40,7 +41,7 @@ type DeskView struct {
 	Late      int               `json:"late"`
 	Left      int               `json:"left"`
 	DueBack   []pages.DueBack   `json:"dueBack"`
-	Reasons   []work.Reason     `json:"reasons"`
+	Reasons   []held.Reason     `json:"reasons"`
 	Mostly    []ReasonCount     `json:"mostly"`
 	Fetches   []pages.FetchView `json:"fetches" doc:"Students to be fetched"`
 	Passes    []PassView        `json:"passes" doc:"Passes that are still out"`
@@ -90,7 +91,7 @@ func Show(ctx context.Context, o *work.Office, asAt string) (DeskView, error) {
 
 // add adds a movement to the list and the counts.
 func (out *DeskView) add(v work.Snapshot, x *work.Day, mv store.Movement, m work.Moment) {
-	s, err := v.School.Student(mv.StudentID)
+	s, err := v.Student(mv.StudentID)
 	if err != nil {
 		return
 	}

@@ -7,6 +7,7 @@ import (
 
 	"meldung/core/ids"
 	"meldung/core/whereabouts"
+	"meldung/held"
 	"meldung/pages"
 	"meldung/work"
 	"meldung/work/home"
@@ -49,8 +50,8 @@ func groups(v work.Snapshot, x *work.Day, m work.Moment) []GroupView {
 		g.Members = append(g.Members, GroupMember{Student: pages.Student(v, s, m.Date), Place: pages.PlaceOf(p), Likely: p.State == whereabouts.Unaccounted})
 	}
 	travelReason := ""
-	if slices.ContainsFunc(v.Settings.Offered(), func(r work.Reason) bool { return r.Word == work.FerryReason }) {
-		travelReason = work.FerryReason
+	if slices.ContainsFunc(v.Settings.Offered(), func(r held.Reason) bool { return r.Word == held.FerryReason }) {
+		travelReason = held.FerryReason
 	}
 	for _, s := range x.Roll {
 		if s.Travels != "" {

@@ -99,7 +99,7 @@ func passView(v work.Snapshot, x *work.Day, p store.Pass, m work.Moment) (PassVi
 	if mv == nil {
 		return PassView{}, work.NotFoundf("that pass belongs to no movement")
 	}
-	s, err := v.School.Student(mv.StudentID)
+	s, err := v.Student(mv.StudentID)
 	if err != nil {
 		return PassView{}, err
 	}

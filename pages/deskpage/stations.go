@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"meldung/core/ids"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/station"
@@ -62,7 +63,7 @@ func ShowStation(ctx context.Context, o *work.Office, token string) (StationPage
 		if r.Arrive {
 			out.Arrive = append(out.Arrive, r.Word)
 		}
-		if r.Leave && r.Word != work.NoReason {
+		if r.Leave && r.Word != held.NoReason {
 			out.Leave = append(out.Leave, r.Word)
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"context"
 
 	"meldung/files/paper"
+	"meldung/held"
 	"meldung/pages"
 	"meldung/work"
 )
@@ -28,7 +29,7 @@ func CardSheets(ctx context.Context, o *work.Office, ask CardsAsk) (pages.File, 
 			return err
 		}
 		words = group
-		work.SortStudents(students)
+		held.SortStudents(students)
 		for _, s := range students {
 			code := s.Card
 			if code == "" {

@@ -10,6 +10,7 @@ import (
 	"meldung/core/ids"
 	"meldung/core/punctuality"
 	"meldung/files/sheet"
+	"meldung/held"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
@@ -201,7 +202,7 @@ func (out *LatesView) sum() {
 	for _, r := range out.Rows {
 		k := slices.Index(out.Kinds, r.Kind)
 		reason, _, _ := strings.Cut(r.Reason, ": ")
-		if reason == "" || reason == work.NoReason {
+		if reason == "" || reason == held.NoReason {
 			reason = noReasonGiven
 		}
 		d := day.MustDate(r.Date)

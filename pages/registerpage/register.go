@@ -10,6 +10,7 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/register"
+	"meldung/held"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
@@ -56,7 +57,7 @@ type RegisterView struct {
 	Label    string           `json:"label"`
 	Rows     []RegisterRow    `json:"rows"`
 	Codes    []pages.CodeView `json:"codes"`
-	Reasons  []work.Reason    `json:"reasons"`
+	Reasons  []held.Reason    `json:"reasons"`
 	CanSend  bool             `json:"canSend"`
 	WhyNot   string           `json:"whyNot"`
 	Arriving Arriving         `json:"arriving"`

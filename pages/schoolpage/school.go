@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"meldung/core/policy"
+	"meldung/held"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
@@ -29,7 +30,7 @@ type SchoolView struct {
 	Misplaced []string           `json:"misplaced" doc:"Marks of the school year that enter no figure, the first of them, a line each"`
 	Lost      int                `json:"lost" doc:"How many marks of the school year enter no figure"`
 	Codes     CodesInUse         `json:"codes"`
-	Reasons   []work.Reason      `json:"reasons" doc:"The retired ones too"`
+	Reasons   []held.Reason      `json:"reasons" doc:"The retired ones too"`
 	Policies  []PolicyLine       `json:"policies" doc:"Those by which the school measures today, and its own of later"`
 	Imports   []ImportRecord     `json:"imports" doc:"What was taken from files, newest first"`
 	Accounts  []SchoolAccount    `json:"accounts"`
@@ -223,7 +224,7 @@ func policyLines(v work.Snapshot) ([]PolicyLine, error) {
 	if err != nil {
 		return nil, err
 	}
-	since := map[string]work.PolicyFrom{}
+	since := map[string]held.PolicyFrom{}
 	out := []PolicyLine{}
 	for _, p := range v.School.Records().OwnPolicies() {
 		if p.From <= v.On {

@@ -97,7 +97,7 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		s, err := v.School.Student(id)
+		s, err := v.Student(id)
 		if err != nil {
 			return err
 		}

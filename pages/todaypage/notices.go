@@ -91,7 +91,7 @@ func ShowNotices(ctx context.Context, o *work.Office, asAt string) ([]NoticeView
 			if n.Known > m.Known {
 				continue
 			}
-			s, err := v.School.Student(n.StudentID)
+			s, err := v.Student(n.StudentID)
 			if err != nil {
 				return err
 			}

@@ -66,7 +66,7 @@ func tasks(v work.Snapshot, x *work.Day, wrongNumbers []store.WrongNumber, m wor
 		}
 		task := Task{Key: fmt.Sprint("wrong number ", n.CallID), Kind: "wrong number", Text: c.Name() + " · " + n.Phone, Since: work.When(day.At(n.Date, n.Minute), m.Date) + work.By(n.By), Call: n.CallID, Students: []pages.StudentRef{}}
 		for _, id := range v.School.StudentsOfContact(c.ID) {
-			if s, err := v.School.Student(id); err == nil && s.EnrolledOn(m.Date) {
+			if s, err := v.Student(id); err == nil && s.EnrolledOn(m.Date) {
 				task.Students = append(task.Students, pages.Student(v, s, m.Date))
 			}
 		}

@@ -29,7 +29,7 @@ type Followup struct {
 func LogFollowup(ctx context.Context, o *work.Office, p work.Person, key string, f Followup) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayFollowUp, Kind: "follow-up", In: f, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
-		s, err := v.School.Student(f.Student)
+		s, err := v.Student(f.Student)
 		if err != nil {
 			return err
 		}

@@ -11,6 +11,7 @@ import (
 	"meldung/core/ids"
 	"meldung/demo"
 	"meldung/demo/demotest"
+	"meldung/held"
 	"meldung/pages/deskpage"
 	"meldung/pages/frame"
 	"meldung/pages/registerpage"
@@ -91,13 +92,13 @@ func TestReasonsAreTheSchoolsOwn(t *testing.T) {
 	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
-	_, err := school.AddReason(ctx, o, demotest.Maud, "reason key 1", work.Reason{Word: " ", Absent: "X", Late: "LX"})
+	_, err := school.AddReason(ctx, o, demotest.Maud, "reason key 1", held.Reason{Word: " ", Absent: "X", Late: "LX"})
 	assert.ErrorContains(t, err, "needs a word")
-	_, err = school.AddReason(ctx, o, demotest.Maud, "reason key 2", work.Reason{Word: "storm", Absent: "Q", Late: "LX"})
+	_, err = school.AddReason(ctx, o, demotest.Maud, "reason key 2", held.Reason{Word: "storm", Absent: "Q", Late: "LX"})
 	assert.ErrorContains(t, err, `no code "Q"`)
-	_, err = school.AddReason(ctx, o, demotest.Maud, "reason key 3", work.Reason{Word: "storm", Absent: "X", Late: "LX", Excused: true, Arrive: true})
+	_, err = school.AddReason(ctx, o, demotest.Maud, "reason key 3", held.Reason{Word: "storm", Absent: "X", Late: "LX", Excused: true, Arrive: true})
 	require.NoError(t, err)
-	_, err = school.AddReason(ctx, o, demotest.Maud, "reason key 4", work.Reason{Word: "storm", Absent: "X", Late: "LX"})
+	_, err = school.AddReason(ctx, o, demotest.Maud, "reason key 4", held.Reason{Word: "storm", Absent: "X", Late: "LX"})
 	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
 	require.NoError(t, o.Reload(ctx))
 	shown, err := deskpage.Show(ctx, o, "")

@@ -98,7 +98,7 @@ func again(v work.Snapshot, c Call, now day.Minute) (day.Minute, error) {
 // mayRing refuses to log a call to someone who must not be called.
 func mayRing(v work.Snapshot, c Call) error {
 	for _, id := range c.Students {
-		s, err := v.School.Student(id)
+		s, err := v.Student(id)
 		if err != nil {
 			return err
 		}
@@ -125,7 +125,7 @@ func believe(ctx context.Context, tx *work.Tx, v work.Snapshot, c Call, who stri
 		return work.Wrongf("expected %s has passed, it is %s; nothing was stored", n.ToMinute, tx.Now.Minute())
 	}
 	for _, id := range students {
-		s, err := v.School.Student(id)
+		s, err := v.Student(id)
 		if err != nil {
 			return err
 		}

@@ -23,7 +23,7 @@ type NewFetch struct {
 func StartFetch(ctx context.Context, o *work.Office, p work.Person, key string, f NewFetch) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayStartFetch, Kind: "fetch", In: f, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		s, err := v.School.Student(f.Student)
+		s, err := v.Student(f.Student)
 		if err != nil {
 			return err
 		}
@@ -69,7 +69,7 @@ func fetchCall(v work.Snapshot, x *work.Day, c Call, row *store.Call, now day.In
 	if i < 0 || !slices.Equal(c.Students, []ids.Student{x.Fetches[i].StudentID}) {
 		return "", work.NotFoundf("nobody is to be fetched under that number today; nothing was stored")
 	}
-	s, err := v.School.Student(x.Fetches[i].StudentID)
+	s, err := v.Student(x.Fetches[i].StudentID)
 	if err != nil {
 		return "", err
 	}

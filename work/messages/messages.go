@@ -43,7 +43,7 @@ func Send(ctx context.Context, o *work.Office, p work.Person, key string, msg Me
 // sendToTakers writes to everyone who takes a register: on their pages, and by text
 // or, without a phone on file, by e-mail.
 func sendToTakers(ctx context.Context, tx *work.Tx, v work.Snapshot, x *work.Day, msg Message) (work.Receipt, error) {
-	c, err := v.School.Class(msg.Class)
+	c, err := v.Class(msg.Class)
 	if err != nil {
 		return work.Receipt{}, err
 	}

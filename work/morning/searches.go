@@ -21,7 +21,7 @@ type NewSearch struct {
 func StartSearch(ctx context.Context, o *work.Office, p work.Person, key string, n NewSearch) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayStartSearch, Kind: "search", In: n, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		s, err := v.School.Student(n.Student)
+		s, err := v.Student(n.Student)
 		if err != nil {
 			return err
 		}
@@ -48,7 +48,7 @@ type SearchEnd struct {
 func EndSearch(ctx context.Context, o *work.Office, p work.Person, key string, e SearchEnd) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayEndSearch, Kind: "search ended", In: e, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		s, err := v.School.Student(e.Student)
+		s, err := v.Student(e.Student)
 		if err != nil {
 			return err
 		}

@@ -20,7 +20,7 @@ type Settlement struct {
 func Settle(ctx context.Context, o *work.Office, p work.Person, key string, c Settlement) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MaySettle, Kind: "settled", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, _ *work.Day) error {
-		s, err := v.School.Student(c.Student)
+		s, err := v.Student(c.Student)
 		if err != nil {
 			return err
 		}

@@ -63,7 +63,7 @@ func Read(v work.Snapshot, x *work.Day, m work.Moment, p work.Person, line Quick
 	}
 	names := make([]string, len(out.Chosen))
 	for i, id := range out.Chosen {
-		s, err := v.School.Student(id)
+		s, err := v.Student(id)
 		if err != nil {
 			return out, err
 		}

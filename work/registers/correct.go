@@ -32,7 +32,7 @@ func Correct(ctx context.Context, o *work.Office, p work.Person, key string, c C
 		return out, work.Wrongf("a correction needs a reason; the mark stays as it is")
 	}
 	err = o.WriteOn(ctx, d, work.Job{By: p, Key: key, Needs: work.MayCorrect, Kind: "correction", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		s, err := v.School.Student(c.Student)
+		s, err := v.Student(c.Student)
 		if err != nil {
 			return err
 		}

@@ -8,6 +8,7 @@ import (
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/policy"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -76,7 +77,7 @@ func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, o
 
 // compare says which figures would be others by next: for every school year that has begun,
 // how many students' change under each policy, and the marks that would enter no figure.
-func compare(ctx context.Context, v work.Snapshot, next *work.Records) ([]string, error) {
+func compare(ctx context.Context, v work.Snapshot, next *held.Records) ([]string, error) {
 	out := []string{}
 	for _, y := range next.Years() {
 		first, last := y.Calendar.Span()

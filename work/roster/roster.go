@@ -12,6 +12,7 @@ import (
 	"meldung/core/ids"
 	"meldung/files/oneroster"
 	"meldung/files/table"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -382,7 +383,7 @@ func (c *rosterChange) write(ctx context.Context, tx *work.Tx, v work.Snapshot, 
 	if err := store.SaveRoster(ctx, tx.Tx, c.changed, next); err != nil {
 		return err
 	}
-	if c.name == "" || v.Settings.Name != work.UsualSettings().Name {
+	if c.name == "" || v.Settings.Name != held.UsualSettings().Name {
 		return nil
 	}
 	settings := v.Settings

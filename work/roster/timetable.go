@@ -9,6 +9,7 @@ import (
 	"meldung/core/ids"
 	"meldung/files/table"
 	"meldung/files/timetable"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -132,7 +133,7 @@ func weekdayName(n int) string {
 }
 
 // classes finds the classes of a date by sourcedId, code or title.
-func (c *timetableChange) classes(s *work.School) map[string]ids.Class {
+func (c *timetableChange) classes(s *held.School) map[string]ids.Class {
 	out := map[string]ids.Class{}
 	for _, name := range []func(store.Class) string{
 		func(c store.Class) string { return c.Title },

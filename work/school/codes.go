@@ -10,6 +10,7 @@ import (
 	"meldung/core/day"
 	"meldung/core/policy"
 	"meldung/files/policyfile"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -90,8 +91,8 @@ func ChooseCodes(ctx context.Context, o *work.Office, p work.Person, key string,
 }
 
 // plan works out what the choice means.
-func (c CodesChoice) plan(ctx context.Context, v work.Snapshot, out *CodesPlan) (work.CodesChosen, error) {
-	chosen := work.CodesChosen{Set: c.Set, Table: map[string]string{}}
+func (c CodesChoice) plan(ctx context.Context, v work.Snapshot, out *CodesPlan) (held.CodesChosen, error) {
+	chosen := held.CodesChosen{Set: c.Set, Table: map[string]string{}}
 	set, err := c.read(ctx, v)
 	if err != nil {
 		return chosen, err
@@ -217,7 +218,7 @@ func SetReasons(ctx context.Context, o *work.Office, p work.Person, key string, 
 			return err
 		}
 		for _, old := range v.Settings.Reasons {
-			if !slices.ContainsFunc(next, func(n work.Reason) bool { return n.Word == old.Word }) {
+			if !slices.ContainsFunc(next, func(n held.Reason) bool { return n.Word == old.Word }) {
 				old.Retired = true
 				next = append(next, old)
 			}
@@ -233,15 +234,15 @@ func SetReasons(ctx context.Context, o *work.Office, p work.Person, key string, 
 // Reasons are the school's reasons as they are to be.
 type Reasons struct {
 	Seen    []string      `json:"seen" maxItems:"200" doc:"The words that were seen when they were changed, in their order"`
-	Reasons []work.Reason `json:"reasons" maxItems:"200" doc:"As they are to be, in their order; those left out are retired"`
+	Reasons []held.Reason `json:"reasons" maxItems:"200" doc:"As they are to be, in their order; those left out are retired"`
 }
 
 // needed are the reasons that the program gives by itself.
-var needed = []string{work.NoReason, work.OnTheWay}
+var needed = []string{held.NoReason, held.OnTheWay}
 
 // checkReasons refuses reasons without a word, twice, with a code that is none, with one key
 // for two, and without those that the program itself gives.
-func checkReasons(v work.Snapshot, list []work.Reason) error {
+func checkReasons(v work.Snapshot, list []held.Reason) error {
 	words, keys := map[string]bool{}, map[string]string{}
 	for _, r := range list {
 		switch {
@@ -263,7 +264,7 @@ func checkReasons(v work.Snapshot, list []work.Reason) error {
 		}
 	}
 	for _, word := range needed {
-		if !slices.ContainsFunc(list, func(r work.Reason) bool { return r.Word == word && !r.Retired }) {
+		if !slices.ContainsFunc(list, func(r held.Reason) bool { return r.Word == word && !r.Retired }) {
 			return work.Wrongf("%q is a reason that the program gives by itself: it stays; nothing was changed", word)
 		}
 	}

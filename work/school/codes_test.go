@@ -15,6 +15,7 @@ import (
 	"meldung/files/assess"
 	"meldung/files/policyfile"
 	"meldung/files/table"
+	"meldung/held"
 	"meldung/pages"
 	"meldung/pages/absencepage"
 	"meldung/pages/deskpage"
@@ -350,7 +351,7 @@ func TestReasonsAreRenamedOrderedAndRetired(t *testing.T) {
 	_, err := home.Notify(ctx, s.Office, office, "", home.Notice{Students: []ids.Student{s.who["Bo"]}, Reason: "family"})
 	require.NoError(t, err)
 
-	next := append([]work.Reason{}, reasons...)
+	next := append([]held.Reason{}, reasons...)
 	next[0], next[1] = next[1], next[0]
 	for i := range next {
 		if next[i].Word == "family" {
@@ -375,20 +376,20 @@ func TestReasonsAreRenamedOrderedAndRetired(t *testing.T) {
 		assert.NotEqual(t, "family", r.Word)
 	}
 	for _, c := range []struct {
-		change func(r []work.Reason) []work.Reason
+		change func(r []held.Reason) []held.Reason
 		want   string
 	}{
-		{func(r []work.Reason) []work.Reason { r[0].Word = ""; return r }, "needs a word"},
-		{func(r []work.Reason) []work.Reason { r[0].Word = r[1].Word; return r }, "is there twice"},
-		{func(r []work.Reason) []work.Reason { r[0].Key, r[1].Key = "q", "q"; return r }, "the key q picks both"},
-		{func(r []work.Reason) []work.Reason { r[0].Absent = "QQ"; return r }, "names the code"},
-		{func(r []work.Reason) []work.Reason { return r[:1] }, "a reason that the program gives by itself"},
+		{func(r []held.Reason) []held.Reason { r[0].Word = ""; return r }, "needs a word"},
+		{func(r []held.Reason) []held.Reason { r[0].Word = r[1].Word; return r }, "is there twice"},
+		{func(r []held.Reason) []held.Reason { r[0].Key, r[1].Key = "q", "q"; return r }, "the key q picks both"},
+		{func(r []held.Reason) []held.Reason { r[0].Absent = "QQ"; return r }, "names the code"},
+		{func(r []held.Reason) []held.Reason { return r[:1] }, "a reason that the program gives by itself"},
 	} {
 		seen = nil
 		for _, r := range now.Reasons {
 			seen = append(seen, r.Word)
 		}
-		_, err := school.SetReasons(ctx, s.Office, office, "", school.Reasons{Seen: seen, Reasons: c.change(append([]work.Reason{}, now.Reasons...))})
+		_, err := school.SetReasons(ctx, s.Office, office, "", school.Reasons{Seen: seen, Reasons: c.change(append([]held.Reason{}, now.Reasons...))})
 		assert.ErrorContains(t, err, c.want)
 	}
 }

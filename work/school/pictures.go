@@ -57,7 +57,7 @@ func SetPhoto(ctx context.Context, o *work.Office, p work.Person, key string, st
 		return out, err
 	}
 	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetPhoto, Kind: "photo", Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
-		s, err := v.School.Student(student)
+		s, err := v.Student(student)
 		if err != nil {
 			return err
 		}

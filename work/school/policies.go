@@ -9,6 +9,7 @@ import (
 	"meldung/core/day"
 	"meldung/core/policy"
 	"meldung/files/policyfile"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -88,7 +89,7 @@ func (c PolicyChoice) plan(ctx context.Context, v work.Snapshot, out *PolicyPlan
 		out.Instead, out.Title = before[old].Title, before[old].Title
 	}
 	switch {
-	case next == nil && !slices.ContainsFunc(v.School.Records().OwnPolicies(), func(p work.PolicyFrom) bool { return p.ID == c.ID }):
+	case next == nil && !slices.ContainsFunc(v.School.Records().OwnPolicies(), func(p held.PolicyFrom) bool { return p.ID == c.ID }):
 		return row, work.NotFoundf("the school has no policy of its own called %q; nothing was changed", c.ID)
 	case next == nil && old < 0:
 		return row, work.Conflictf("%q is taken away already; nothing was changed", c.ID)
@@ -115,7 +116,7 @@ func (c PolicyChoice) read(ctx context.Context, v work.Snapshot) (*policy.Policy
 	if err != nil {
 		return nil, err
 	}
-	next, err := work.ParsePolicy([]byte(c.Text), own)
+	next, err := held.ParsePolicy([]byte(c.Text), own)
 	if err == nil {
 		_, err = policyfile.WithCodes([]byte(c.Text), v.Codes.ID)
 	}

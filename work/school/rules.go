@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"meldung/core/day"
+	"meldung/held"
 	"meldung/work"
 )
 
@@ -31,7 +32,7 @@ func SetRegisterRules(ctx context.Context, o *work.Office, p work.Person, key st
 }
 
 // AddReason adds to the school's reasons while working.
-func AddReason(ctx context.Context, o *work.Office, p work.Person, key string, r work.Reason) (work.Receipt, error) {
+func AddReason(ctx context.Context, o *work.Office, p work.Person, key string, r held.Reason) (work.Receipt, error) {
 	var out work.Receipt
 	r.Word = strings.TrimSpace(r.Word)
 	if r.Word == "" {

@@ -7,6 +7,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/whereabouts"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -134,13 +135,13 @@ func Move(ctx context.Context, o *work.Office, token, key string, mv StationMove
 			break
 		}
 		reason := v.Settings.Reason(mv.Reason)
-		offered := slices.ContainsFunc(v.Settings.Offered(), func(r work.Reason) bool {
+		offered := slices.ContainsFunc(v.Settings.Offered(), func(r held.Reason) bool {
 			return r.Word == mv.Reason && (mv.Kind == work.Arrived && r.Arrive || mv.Kind == work.Departed && r.Leave)
 		})
 		switch {
 		case mv.Kind == work.Departed && who.Kind == work.Arrived:
 			return work.Refusedf("you are not signed in: see the office")
-		case mv.Reason != "" && !offered, mv.Kind == work.Departed && (mv.Reason == "" || reason.Word == work.NoReason):
+		case mv.Reason != "" && !offered, mv.Kind == work.Departed && (mv.Reason == "" || reason.Word == held.NoReason):
 			return work.Wrongf("choose a reason")
 		}
 		_, err := tx.Move(ctx, v, x, s, work.Movement{Kind: mv.Kind, At: tx.Now.Minute(), Reason: mv.Reason, Station: station.ID})

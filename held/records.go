@@ -1,4 +1,4 @@
-package work
+package held
 
 import (
 	"context"
@@ -35,6 +35,23 @@ type Records struct {
 	changes  []day.Date // the dates on which something begins or is over, in order
 	mu       sync.Mutex // guards made
 	made     map[int]*School
+}
+
+// Load reads the records from a store.
+func Load(ctx context.Context, q store.Queryer) (*Records, error) {
+	decided, err := loadDecisions(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := store.LoadSchool(ctx, q)
+	if err != nil {
+		return nil, fmt.Errorf("reading the school: %w", err)
+	}
+	policies, err := loadPolicies(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	return newRecords(rows, decided, policies)
 }
 
 // With returns the records of a school with other rows; it refuses a calendar that can't be.
@@ -147,7 +164,7 @@ func patternsOf(rows []store.PatternSlot) ([]day.Pattern, error) {
 				if !r.On(since) {
 					continue
 				}
-				slot, err := slotOf(r.Slot, r.Start, r.End, r.Kind)
+				slot, err := SlotOf(r.Slot, r.Start, r.End, r.Kind)
 				if err != nil {
 					return nil, err
 				}
@@ -161,7 +178,8 @@ func patternsOf(rows []store.PatternSlot) ([]day.Pattern, error) {
 	return out, nil
 }
 
-func slotOf(name string, start, end day.Minute, kind string) (day.Slot, error) {
+// SlotOf returns a slot as it is stored.
+func SlotOf(name string, start, end day.Minute, kind string) (day.Slot, error) {
 	k, err := day.ParseKind(kind)
 	return day.Slot{Name: name, Start: start, End: end, Kind: k}, err
 }
@@ -172,21 +190,21 @@ func (r *Records) Years() []*Year { return r.years }
 // Ledger returns the ledger of the school year of a date, filled by these records, and the
 // marks that it has no place for.
 func (r *Records) Ledger(ctx context.Context, q store.Queryer, d day.Date) (*absence.Ledger, []Misplaced, error) {
-	return r.fillLedger(ctx, q, r.On(d))
+	return r.FillLedger(ctx, q, r.On(d))
 }
 
 // YearBefore returns the school year before that of a date; nil where none is known.
 func (r *Records) YearBefore(d day.Date) *Year {
-	n := slices.Index(r.years, r.yearOf(d))
+	n := slices.Index(r.years, r.YearOf(d))
 	if n < 1 {
 		return nil
 	}
 	return r.years[n-1]
 }
 
-// yearOf returns the school year that a date lies in, or else the last that began before
+// YearOf returns the school year that a date lies in, or else the last that began before
 // it, or the first; nil without any.
-func (r *Records) yearOf(d day.Date) *Year {
+func (r *Records) YearOf(d day.Date) *Year {
 	if len(r.years) == 0 {
 		return nil
 	}

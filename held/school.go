@@ -1,4 +1,7 @@
-package work
+// Package held is the school as it held on a date: its people, classes and calendar, what it had
+// decided, its codes and policies, and the ledger of a school year. It reads rows and answers;
+// it must not know who asks, nor write.
+package held
 
 import (
 	"sort"
@@ -29,7 +32,7 @@ type School struct {
 }
 
 func newSchool(r *Records, d day.Date) *School {
-	s := &School{index: r.index, records: r, year: r.yearOf(d), students: map[ids.Student]store.Student{}, classes: map[ids.Class]store.Class{},
+	s := &School{index: r.index, records: r, year: r.YearOf(d), students: map[ids.Student]store.Student{}, classes: map[ids.Class]store.Class{},
 		teachers: map[ids.Class][]ids.Staff{}, taught: map[ids.Staff][]ids.Class{}}
 	s.addStudents(d)
 	s.addClasses(d)
@@ -94,6 +97,10 @@ func heldOn[T any](rows []T, d day.Date, held func(T) store.Held) (row T, ok boo
 	return row, ok
 }
 
+// Year returns the school year that the date lies in, or else the last before it; nil without
+// any.
+func (s *School) Year() *Year { return s.year }
+
 // Records returns all that is stored of the school, whenever it held.
 func (s *School) Records() *Records { return s.records }
 
@@ -110,20 +117,16 @@ func (s *School) slotPlace(d day.Date, slot string) (dayIndex, pos int, why stri
 	return dayIndex, pos, ""
 }
 
-// Student returns the student with this id.
-func (s *School) Student(id ids.Student) (store.Student, error) {
-	st, ok := s.students[id]
-	if !ok {
-		return store.Student{}, NotFoundf("there is no student %d", id)
-	}
-	return st, nil
+// Student returns the student with this id; ok is false where there is none.
+func (s *School) Student(id ids.Student) (st store.Student, ok bool) {
+	st, ok = s.students[id]
+	return st, ok
 }
 
 // StudentOf returns the student whom a stored row names; the zero Student where it
 // names nobody.
 func (s *School) StudentOf(id ids.Student) store.Student {
-	st, _ := s.Student(id)
-	return st
+	return s.students[id]
 }
 
 // Names names students in a sentence.
@@ -147,13 +150,10 @@ func (s *School) Place(student ids.Student) int {
 	return -1
 }
 
-// Class returns the class with this id.
-func (s *School) Class(id ids.Class) (store.Class, error) {
-	c, ok := s.classes[id]
-	if !ok {
-		return store.Class{}, NotFoundf("there is no class %d", id)
-	}
-	return c, nil
+// Class returns the class with this id; ok is false where there is none.
+func (s *School) Class(id ids.Class) (c store.Class, ok bool) {
+	c, ok = s.classes[id]
+	return c, ok
 }
 
 // ClassOf returns the class that a stored row names.
@@ -265,6 +265,9 @@ func beforeByYear(a, b store.Class) bool {
 	}
 	return a.Title < b.Title
 }
+
+// EnrollmentsOf returns a student's places in classes, also those that are over.
+func (s *School) EnrollmentsOf(student ids.Student) []store.Enrollment { return s.enrollments[student] }
 
 // EnrolledIn returns the places in a class, also those that are over.
 func (s *School) EnrolledIn(class ids.Class) []store.Enrollment { return s.rolls[class] }

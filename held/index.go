@@ -1,4 +1,4 @@
-package work
+package held
 
 import (
 	"meldung/core/day"

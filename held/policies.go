@@ -1,4 +1,4 @@
-package work
+package held
 
 import (
 	"context"
@@ -99,8 +99,8 @@ func (r *Records) PolicyText(id string, d day.Date) ([]byte, error) {
 // hold.
 func (r *Records) OwnPolicies() []PolicyFrom { return r.policies }
 
-// policyKey tells the policies of one date from those of another.
-func policyKey(list []*policy.Policy) string {
+// PolicyKey tells the policies of one date from those of another.
+func PolicyKey(list []*policy.Policy) string {
 	var b strings.Builder
 	for _, p := range list {
 		b.WriteString(p.ID + "@" + p.Version + " ")

@@ -1,0 +1,136 @@
+package held
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+
+	"meldung/core/absence"
+	"meldung/core/day"
+	"meldung/store"
+)
+
+// Misplaced is a mark in force that enters no figure, since there is no place for it.
+type Misplaced struct {
+	store.LedgerMark
+	Why string
+}
+
+// FillLedger builds the ledger of a school's year from every mark in force, and returns
+// those that it has no place for.
+func (r *Records) FillLedger(ctx context.Context, q store.Queryer, s *School) (*absence.Ledger, []Misplaced, error) {
+	first, last := s.Calendar.Span()
+	over := day.Dates{From: first, To: last}
+	sets := r.CodesOver(over)
+	var later []absence.CodesFrom
+	for _, x := range sets[1:] {
+		later = append(later, absence.CodesFrom{From: x.From, Set: x.Codes})
+	}
+	l := absence.NewLedger(s.Calendar, sets[0].Codes, later...)
+	for _, st := range s.Students {
+		l.AddStudent(r.ledgerStudent(s, st))
+	}
+	lost, err := r.eachSlot(ctx, q, over, func(of store.SlotMarks) []Misplaced { return r.setSlot(l, s, of) })
+	return l, lost, err
+}
+
+// eachSlot gives the marks of some dates to set, one slot at a time, while two connections
+// read the next; it returns in order what set could not place.
+func (r *Records) eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(store.SlotMarks) []Misplaced) ([]Misplaced, error) {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	slots, ends := make(chan store.SlotMarks, 64), make(chan error)
+	last, marked, err := store.LastMark(ctx, q)
+	if err != nil || !marked {
+		return nil, err
+	}
+	middle := over.From + (min(over.To, max(over.From, last))-over.From)/2
+	for _, half := range []day.Dates{{From: over.From, To: middle}, {From: middle + 1, To: over.To}} {
+		go func() {
+			ends <- store.EachSlot(ctx, q, half, func(s store.SlotMarks) error {
+				select {
+				case slots <- s:
+					return nil
+				case <-ctx.Done():
+					return ctx.Err()
+				}
+			})
+		}()
+	}
+	var lost []Misplaced
+	var failed error
+	for running := 2; running > 0; {
+		select {
+		case s := <-slots:
+			lost = append(lost, set(s)...)
+		case err := <-ends:
+			running--
+			if err != nil && failed == nil {
+				failed = err
+				cancel()
+			}
+		}
+	}
+	for len(slots) > 0 {
+		lost = append(lost, set(<-slots)...)
+	}
+	slices.SortStableFunc(lost, func(a, b Misplaced) int {
+		return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.Slot, b.Slot), cmp.Compare(a.StudentID, b.StudentID))
+	})
+	return lost, failed
+}
+
+// setSlot puts the marks of a slot into the ledger and returns those without a place.
+func (r *Records) setSlot(l *absence.Ledger, s *School, of store.SlotMarks) (lost []Misplaced) {
+	d, pos, why := s.slotPlace(of.Date, of.Slot)
+	if why != "" {
+		for _, m := range of.Marks {
+			lost = append(lost, Misplaced{m, why})
+		}
+		return lost
+	}
+	var code int
+	known, last := false, ""
+	for _, m := range of.Marks {
+		if m.Code != last {
+			code, known = l.Codes(d).Index(m.Code)
+			last = m.Code
+		}
+		if why := r.setMark(l, s, m, d, pos, code, known); why != "" {
+			lost = append(lost, Misplaced{m, why})
+		}
+	}
+	return lost
+}
+
+// SetInLedger puts a mark into the ledger, or says why there is no place for it.
+func (r *Records) SetInLedger(l *absence.Ledger, s *School, m store.LedgerMark) (why string) {
+	d, pos, why := s.slotPlace(m.Date, m.Slot)
+	if why != "" {
+		return why
+	}
+	code, known := l.Codes(d).Index(m.Code)
+	return r.setMark(l, s, m, d, pos, code, known)
+}
+
+func (r *Records) setMark(l *absence.Ledger, s *School, m store.LedgerMark, d, pos, code int, known bool) (why string) {
+	i := s.Place(m.StudentID)
+	if i >= 0 && known {
+		mark := absence.Mark{Code: code, From: m.AwayFrom, To: m.AwayTo}
+		if l.Codes(d).Codes[code].Late {
+			mark.Class = r.classTitle(m.ClassID, m.Date) // is kept of lates alone
+		}
+		if l.Set(i, d, pos, mark) == nil {
+			return ""
+		}
+	}
+	switch {
+	case i < 0 || !l.Enrolled(i, d):
+		return "the student was not on the roll"
+	case !known:
+		return fmt.Sprintf("the code %s is not in the codes of that date", m.Code)
+	default:
+		return "the student was not due in " + m.Slot
+	}
+}
