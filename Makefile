@@ -3,7 +3,7 @@
 # make build   the binary, with the interface in it, at bin/meldung
 
 UI := ui/node_modules/.package-lock.json
-GO_FILES := $(shell find cmd core demo files outside pages store web work -name '*.go' -o -name '*.sql' -o -name '*.yaml')
+GO_FILES := $(shell find cmd core demo files held outside pages store web work -name '*.go' -o -name '*.sql' -o -name '*.yaml')
 UI_FILES := $(shell find ui/src ui/public -type f) ui/index.html ui/vite.config.ts
 
 .PHONY: demo test build types tools lint test-go test-ui test-e2e race bench screenshots clean
