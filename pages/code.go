@@ -50,6 +50,10 @@ const leaving = policy.UseLeft | policy.UseLeftWithReason
 // otherKeys are letters that do something else on a register.
 const otherKeys = "afs"
 
+// keyOfPresent gives the code for being there where that is no letter. The stroke, which is
+// the usual sign of it, goes to the quick line on every page.
+const keyOfPresent = "."
+
 // Codes returns the codes of a set that are used in a slot, in their order.
 func Codes(set *policy.CodeSet, slot day.Slot) []CodeView {
 	out := []CodeView{}
@@ -62,15 +66,15 @@ func Codes(set *policy.CodeSet, slot day.Slot) []CodeView {
 	return out
 }
 
-// keyOf returns the key that gives a code: its own letter, or the stroke for being there
-// where that is no letter.
+// keyOf returns the key that gives a code: its own letter, or one of its own for being
+// there where that is no letter.
 func keyOf(c policy.Code) string {
 	key := strings.ToLower(c.Code)
 	switch letter := len(key) == 1 && key >= "a" && key <= "z"; {
 	case c.Uses&leaving != 0:
 		return ""
 	case c.Uses&policy.UsePresent != 0 && !letter:
-		return "/"
+		return keyOfPresent
 	case !letter || strings.Contains(otherKeys, key):
 		return ""
 	}

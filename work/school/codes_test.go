@@ -165,7 +165,7 @@ func TestAMorningOnSessions(t *testing.T) {
 		buttons[c.Button] = c.Code
 		assert.NotEqual(t, `\`, c.Code, "that is for the afternoon")
 	}
-	assert.Equal(t, "/", keys["/"])
+	assert.Equal(t, ".", keys["/"], "the stroke goes to the quick line")
 	assert.Equal(t, []string{"/", "L", "N", "C", "I", "V"}, []string{buttons[1], buttons[2], buttons[3], buttons[4], buttons[5], buttons[6]})
 	assert.Equal(t, registerpage.Arriving{In: "/", Late: "L", InUntil: "08:50"}, v.Arriving)
 	s.sends("AM", map[string]registers.SentMark{"Cai": {Code: "N"}, "Dot": {Code: "N"}, "Fay": {Code: "N"}})

@@ -8,6 +8,11 @@ export function isTyping(target: EventTarget | null): boolean {
   );
 }
 
+/** Whether a key does nothing to a chosen option, which takes arrows and the space bar only. */
+function passesBy(target: EventTarget | null, name: string): boolean {
+  return target instanceof HTMLInputElement && target.type === "radio" && name !== " " && !name.startsWith("Arrow");
+}
+
 export type Keys = Record<string, (event: KeyboardEvent) => void>;
 
 /** The name under which a key press is listed: "a", "ArrowDown", "Ctrl+Enter". */
@@ -25,7 +30,7 @@ export function useKeys(keys: Keys, active = true) {
     const onKey = (event: KeyboardEvent) => {
       const name = keyName(event);
       if (event.altKey || event.defaultPrevented) return;
-      if (isTyping(event.target) && !name.startsWith("Ctrl+")) return;
+      if (isTyping(event.target) && !name.startsWith("Ctrl+") && !passesBy(event.target, name)) return;
       if (event.target instanceof HTMLElement && event.target.closest("[role=dialog]")) return;
       if (event.key === "Enter" && !event.ctrlKey && event.target instanceof HTMLButtonElement) return;
       const act = latest.current[name];

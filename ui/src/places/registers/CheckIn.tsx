@@ -3,6 +3,7 @@ import { useState } from "react";
 import { type Schemas, useWrite, type Writing, write } from "../../api/client";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
+import { marksWith } from "./codes";
 import { rowOf } from "./draft";
 import { RepeatCheckIn } from "./RepeatCheckIn";
 import { ShowCode } from "./ShowCode";
@@ -21,7 +22,8 @@ export function CheckIn({ taking }: { taking: Taking }) {
     failed: (e) => message.error(e.message, 6),
   });
   const open = view.checkIn?.open ? view.checkIn : undefined;
-  useKeys({ c: () => open && setShowing(true) }, view.canSend);
+  const byKey = !marksWith(view, "c");
+  useKeys({ c: () => open && setShowing(true) }, view.canSend && byKey);
   if (!view.canSend && !view.checkIn) return null;
   return (
     <Panel title="Check-in by phone" extra={view.checkIn && <span className="small">{stateWords(view.checkIn)}</span>}>
@@ -29,7 +31,7 @@ export function CheckIn({ taking }: { taking: Taking }) {
         {open ? (
           <div className="row">
             <Button type="primary" size="small" onClick={() => setShowing(true)}>
-              Show the code <kbd>C</kbd>
+              Show the code {byKey && <kbd>C</kbd>}
             </Button>
             <Button
               size="small"

@@ -116,6 +116,25 @@ describe("taking a register", () => {
     expect(marks.find((m) => m.student === 3)?.seen).toBe(2); // L, then its minutes
   });
 
+  it("marks with every key that the school's own codes have, and nothing else with it", async () => {
+    const own = [
+      { ...code("/", "present in the morning", "in", "present", 1), key: "." },
+      code("C", "leave for a reason", "explained", "away", 2),
+      code("T", "travelling", "explained", "travelling"),
+    ];
+    const { user } = open(register(4, { codes: own }));
+    await user.click(await screen.findByText("Seats"));
+    expect(screen.getByRole("button", { name: "Arrange the seats" })).toBeInTheDocument();
+    await user.click(screen.getByText("List"));
+    await user.keyboard(".ct");
+    expect(tally()).toContain("1 in");
+    expect(tally()).toContain("2 explained");
+    expect(screen.getByRole("button", { name: "Student 2: leave for a reason" })).toHaveAttribute(
+      "aria-pressed",
+      "true",
+    );
+  });
+
   it("fills in what is known with its source, and says where eyes and books differ", async () => {
     const { user } = open(register(5));
     expect(await screen.findByText("ill · home")).toBeInTheDocument();

@@ -18,7 +18,7 @@ import { type ReactNode, useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
 import { useKeys } from "../../parts/keys";
-import { codeFor } from "./codes";
+import { codeFor, marksWith } from "./codes";
 import { rowOf } from "./draft";
 import { Dispute, Words } from "./Roll";
 import { nearest, rowBeside } from "./seating";
@@ -75,6 +75,7 @@ export function Seats({
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: byArrows }),
   );
+  const byKey = !marksWith(view, "t");
   const arrow = (event: KeyboardEvent) => setCurrent(rowBeside(view, current, event.key));
   useKeys(
     {
@@ -82,11 +83,14 @@ export function Seats({
       ArrowRight: arrow,
       ArrowUp: arrow,
       ArrowDown: arrow,
-      t: () => setArranging(true),
+      ...(byKey && { t: () => setArranging(true) }),
     },
     !arranging,
   );
-  useKeys({ Escape: () => setArranging(false), t: () => setArranging(false) }, arranging && lifted === undefined);
+  useKeys(
+    { Escape: () => setArranging(false), ...(byKey && { t: () => setArranging(false) }) },
+    arranging && lifted === undefined,
+  );
 
   // A seat stays where it was put until the page has looked again.
   const placeOf = (r: RegisterRow) => (moved?.of === view && moved.student === r.student.id ? moved.place : r.seat);
@@ -137,7 +141,7 @@ export function Seats({
               </Button>
             )}
             <Button size="small" type="primary" onClick={() => setArranging(false)}>
-              Done <kbd>T</kbd>
+              Done <kbd>{byKey ? "T" : "Esc"}</kbd>
             </Button>
           </>
         ) : (
@@ -151,7 +155,7 @@ export function Seats({
               options={brushes.map((c) => ({ value: c.code, label: `${c.code} ${c.word}` }))}
             />
             <Button size="small" onClick={() => setArranging(true)}>
-              Arrange the seats <kbd>T</kbd>
+              Arrange the seats {byKey && <kbd>T</kbd>}
             </Button>
           </>
         )}

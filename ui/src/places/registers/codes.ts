@@ -7,6 +7,11 @@ export function codeFor(view: View, use: string): Schemas["CodeView"] | undefine
   return view.codes.find((c) => c.uses.includes(use));
 }
 
+/** Whether a letter that would do something else on a register marks there instead. */
+export function marksWith(view: View, key: string): boolean {
+  return view.codes.some((c) => c.key === key);
+}
+
 /** The codes with a button in every row, in their order; the others have keys. */
 export function buttonsOf(view: View): Schemas["CodeView"][] {
   return view.codes.filter((c) => c.button > 0).sort((a, b) => a.button - b.button);
