@@ -107,10 +107,10 @@ func TestImportByCommand(t *testing.T) {
 	assert.Contains(t, string(users), `"Van der Meer, jr"`)
 }
 
-// serveEmpty starts the real server on an empty folder and returns it with the
-// administrator's one-time password.
-func serveEmpty(t *testing.T) (*school, string) {
-	s := &school{t: t, addr: freeAddress(t), data: filepath.Join(t.TempDir(), "data")}
+// serveOn starts the real server on a folder that nobody has signed in to yet, and returns
+// it with the administrator's one-time password.
+func serveOn(t *testing.T, data string) (*school, string) {
+	s := &school{t: t, addr: freeAddress(t), data: data}
 	s.url = "http://" + s.addr
 	s.cmd = exec.Command(binary, "serve", "--addr", s.addr, "--data", s.data, "--zone", "Local")
 	out, err := s.cmd.StdoutPipe()
@@ -131,8 +131,9 @@ func serveEmpty(t *testing.T) (*school, string) {
 	return s, password
 }
 
-func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
-	s, password := serveEmpty(t)
+// asAdmin opens a window of the administrator's, at the one-time password.
+func (s *school) asAdmin(password string) *window {
+	t := s.t
 	profile, err := browser.Incognito()
 	require.NoError(t, err)
 	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
@@ -143,6 +144,12 @@ func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
 	w.field("Password").MustInput(password)
 	w.keys(input.Enter)
 	w.see("choose a password of your own")
+	return w
+}
+
+func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
+	s, password := serveOn(t, filepath.Join(t.TempDir(), "data"))
+	w := s.asAdmin(password)
 	w.field("Password").MustInput("short")
 	w.keys(input.Enter)
 	w.see("at least 10 characters; the old one still holds")
@@ -176,4 +183,41 @@ func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
 	w.see("on roll")
 	assert.Equal(t, 3, w.count()["roll"])
 	w.see("no contact on file")
+}
+
+// A school whose codes are others from the first day on: its letters are the keys, and the
+// stroke, which is the sign of being there, is given by one of its own.
+func TestARegisterOnOtherCodes(t *testing.T) {
+	data := filepath.Join(t.TempDir(), "data")
+	classes, _ := folderOf(t, roster())
+	days, _ := folderOf(t, timetable())
+	for _, args := range [][]string{{"oneroster", classes}, {"timetable", days}} {
+		out, err := exec.Command(binary, "import", args[0], args[1], "--data", data, "--apply").CombinedOutput()
+		require.NoError(t, err, string(out))
+	}
+	s, password := serveOn(t, data)
+	w := s.asAdmin(password)
+	w.field("Password").MustSelectAllText().MustInput("long enough for a school")
+	w.keys(input.Enter)
+	w.MustElement(".band nav")
+
+	w.goTo("/school")
+	w.MustElement(`select[aria-label="Another code set"]`).MustSelect("sessions-2024")
+	w.see("With sessions-2024 nobody can attend at a distance")
+	w.MustElementR("button", "Use sessions-2024 at all times").MustClick()
+	w.see("The 34 codes of the set")
+
+	w.goTo("/registers")
+	w.MustElementR("a", "7 Gannet").MustClick()
+	w.see("3 to mark")
+	w.typed(".ct")
+	w.see("0 to mark")
+	assert.Equal(t, "3", w.MustEval(`() => String(document.querySelectorAll("[aria-pressed=true], .other-code").length)`).Str())
+	w.control(input.Enter)
+	w.see("A change is a correction with a reason")
+	w.goTo("/today")
+	w.see("on roll")
+	count := w.count()
+	assert.Equal(t, 3, count["roll"])
+	assert.Equal(t, 1, count["in"])
 }

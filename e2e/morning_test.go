@@ -181,7 +181,7 @@ func resolveMismatches(w *window) {
 		time.Sleep(400 * time.Millisecond)
 		w.count()
 	}
-	w.t.Fatal("contradictions do not end")
+	w.t.Fatalf("contradictions do not end; the page says:\n%s", w.text())
 }
 
 // ringEveryHome works down the call list by keys: the first home does not answer,

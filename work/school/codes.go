@@ -201,16 +201,12 @@ func (c CodesChoice) begin(ctx context.Context, v work.Snapshot) (day.Date, erro
 
 // SetReasons replaces the school's reasons: renamed, in another order, some retired and some
 // new. A reason with which something was said is never taken away, but retired: what it said
-// stands. seen are the words that its maker saw, so that two who change them at once lose
+// stands. r.Seen are those that its maker saw, so that two who change them at once lose
 // nothing.
 func SetReasons(ctx context.Context, o *work.Office, p work.Person, key string, r Reasons) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetReasons, Kind: "reasons", In: r, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
-		var words []string
-		for _, old := range v.Settings.Reasons {
-			words = append(words, old.Word)
-		}
-		if !slices.Equal(words, r.Seen) {
+		if !slices.Equal(v.Settings.Reasons, r.Seen) {
 			return work.Conflictf("somebody else has changed the reasons in between; nothing was changed, look at them again")
 		}
 		next := slices.Clone(r.Reasons)
@@ -233,7 +229,7 @@ func SetReasons(ctx context.Context, o *work.Office, p work.Person, key string, 
 
 // Reasons are the school's reasons as they are to be.
 type Reasons struct {
-	Seen    []string      `json:"seen" maxItems:"200" doc:"The words that were seen when they were changed, in their order"`
+	Seen    []held.Reason `json:"seen" maxItems:"200" doc:"As they were when the change was begun, in their order"`
 	Reasons []held.Reason `json:"reasons" maxItems:"200" doc:"As they are to be, in their order; those left out are retired"`
 }
 

@@ -1,4 +1,5 @@
 import type { QueryClient } from "@tanstack/react-query";
+import { lookAgain } from "./again";
 
 const channelName = "meldung-live";
 
@@ -8,7 +9,7 @@ type Changed = { seq: number; kind: string; scope?: string };
 /** Looks again at what an event concerns: one register where it names one, else everything. */
 export function refresh(queries: QueryClient, event: Partial<Changed>): void {
   if (!event.scope) {
-    void queries.invalidateQueries();
+    void lookAgain(queries);
     return;
   }
   const [date, group, ...words] = event.scope.split(" ");

@@ -2762,8 +2762,8 @@ export interface components {
         Reasons: {
             /** @description As they are to be, in their order; those left out are retired */
             reasons: components["schemas"]["Reason"][];
-            /** @description The words that were seen when they were changed, in their order */
-            seen: string[];
+            /** @description As they were when the change was begun, in their order */
+            seen: components["schemas"]["Reason"][];
         };
         Receipt: {
             /** @description What was made, for taking it back */

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Modal } from "antd";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation } from "react-router";
+import { lookAgain } from "../api/again";
 import { type Schemas, useRead, write } from "../api/client";
 import { followLive } from "../api/live";
 import { followOutboxes, outboxesOf } from "../api/outbox";
@@ -157,7 +158,7 @@ function useUnsent(account: number): number {
     return followOutboxes(account, look, (words, ok) => {
       if (ok) message.success(words);
       else message.error(words, 8);
-      void queries.invalidateQueries();
+      void lookAgain(queries);
     });
   }, [account, message, queries]);
   return unsent;
@@ -176,7 +177,7 @@ function Me({ who }: { who: Schemas["Who"] }) {
     const done = message.loading("The day is being played …", 0);
     try {
       await write({ path: "/api/demo/clock", body: { to } });
-      await queries.invalidateQueries();
+      await lookAgain(queries);
     } catch (e) {
       message.error((e as Error).message);
     } finally {

@@ -15,16 +15,18 @@ const flags: [Flag, string][] = [
 /** The school's reasons: their words, their order, what they give, and which are offered no more. */
 export function Reasons({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
   const { message } = App.useApp();
-  const [changed, setChanged] = useState<Reason[]>();
+  const [changed, put] = useState<{ list: Reason[]; seen: Reason[] }>();
   const store = useWrite({
     done: (r) => {
       message.success(r.text);
-      setChanged(undefined);
+      put(undefined);
       refresh();
     },
     failed: (e) => message.error(e.message, 8),
   });
-  const list = changed ?? s.reasons;
+  const list = changed?.list ?? s.reasons;
+  // What was there when the change was begun, whatever the page has learned since.
+  const setChanged = (next: Reason[]) => put({ list: next, seen: changed?.seen ?? s.reasons });
   const change = (i: number, part: Partial<Reason>) =>
     setChanged(list.map((r, n) => (n === i ? { ...r, ...part } : r)));
   const up = (i: number) => {
@@ -119,12 +121,12 @@ export function Reasons({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () 
           disabled={!changed}
           loading={store.isPending}
           onClick={() =>
-            store.mutate({ path: "/api/school/reasons", body: { seen: s.reasons.map((r) => r.word), reasons: list } })
+            store.mutate({ path: "/api/school/reasons", body: { seen: changed?.seen ?? [], reasons: list } })
           }
         >
           Save the reasons
         </Button>
-        <Button size="small" disabled={!changed} onClick={() => setChanged(undefined)}>
+        <Button size="small" disabled={!changed} onClick={() => put(undefined)}>
           Cancel
         </Button>
       </div>
