@@ -19,7 +19,7 @@ const folder = "../docs/screenshots"
 
 // TestScreenshots renews the pictures of the main views.
 func TestScreenshots(t *testing.T) {
-	s := startDemo(t, "09:12")
+	s := start(t, "demo", "--at", "2026-03-10T09:12") // with the year before, which pages compare with
 	w := s.open("tolvan")
 	for _, view := range []struct{ name, path, wait string }{
 		{"today", "/today", "Call home"},
