@@ -55,6 +55,7 @@ func (w *window) clockTo(to string) {
 		r := w.MustEval(`() => fetch("/api/rail").then((r) => r.json()).then((r) => r.now.slice(11))`).Str()
 		return r >= to, "the clock to show " + to
 	})
+	time.Sleep(2 * time.Second) // the pages look again in rounds; the last one shows the day as it was played
 }
 
 // gone waits until the page no longer shows a text.
@@ -146,13 +147,14 @@ func textIsAnswered(t *testing.T, w *window) {
 	w.clockTo("09:17")
 	w.see("Homes have answered")
 	answers := w.MustEval(`() => fetch("/api/today").then((r) => r.json()).then((t) => t.answers.length)`).Int()
-	for w.MustElement(".answers .line select").MustProperty("value").Str() == "" {
-		w.MustElementR(".answers .line button", "No reason").MustClick()
-		time.Sleep(300 * time.Millisecond)
-	}
 	before := w.count()["unaccounted"]
-	w.typed("e")
 	w.until(func() (bool, string) {
+		if w.MustElement(".answers .line select").MustProperty("value").Str() == "" {
+			w.MustElementR(".answers .line button", "No reason").MustClick()
+		} else {
+			w.typed("e")
+		}
+		time.Sleep(400 * time.Millisecond)
 		now := w.MustEval(`() => fetch("/api/today").then((r) => r.json()).then((t) => t.answers.length)`).Int()
 		return now < answers && w.count()["unaccounted"] < before, "the answer to be a notice"
 	})

@@ -1,6 +1,6 @@
 import { QueryClient, QueryObserver } from "@tanstack/react-query";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import { lookAgain } from "./again";
+import { lookAgain, lookNow } from "./again";
 
 /** A page that follows a number on a server whose answers take a while. */
 function page(takes: number) {
@@ -60,6 +60,20 @@ it("asks again for a first answer that was on its way when something changed", a
   const seen = lookAgain(queries).then(shown);
   await vi.advanceTimersByTimeAsync(1_000);
   await expect(seen).resolves.toBe(7);
+  leave();
+});
+
+it("does not make whoever has written wait for the round before", async () => {
+  const { queries, server, leave, shown } = page(500);
+  await vi.advanceTimersByTimeAsync(500);
+  void lookAgain(queries);
+  void lookAgain(queries);
+  await vi.advanceTimersByTimeAsync(400);
+  server.n = 7;
+  const seen = lookNow(queries).then(shown);
+  await vi.advanceTimersByTimeAsync(500);
+  await expect(seen).resolves.toBe(7);
+  expect(server.asked).toBe(3);
   leave();
 });
 

@@ -2,7 +2,8 @@ import type { QueryClient } from "@tanstack/react-query";
 
 const patience = 3_000; // ms after which a slow answer no longer holds up the next round
 
-type Round = { done: Promise<void>; next?: Promise<void> };
+/** A round, the one that is to follow it, and one that was begun while it was going. */
+type Round = { done: Promise<void>; next?: Promise<void>; since?: Promise<void> };
 const rounds = new WeakMap<QueryClient, Round>();
 
 /**
@@ -14,8 +15,16 @@ const rounds = new WeakMap<QueryClient, Round>();
 export function lookAgain(queries: QueryClient): Promise<void> {
   const going = rounds.get(queries);
   if (!going) return begin(queries);
-  going.next ??= going.done.then(() => begin(queries));
+  going.next ??= going.done.then(() => going.since ?? begin(queries));
   return going.next;
+}
+
+/** Begins a round at once, for whoever has just written something and waits for it. */
+export function lookNow(queries: QueryClient): Promise<void> {
+  const going = rounds.get(queries);
+  const done = begin(queries);
+  if (going) going.since = done;
+  return done;
 }
 
 function begin(queries: QueryClient): Promise<void> {
@@ -26,7 +35,7 @@ function begin(queries: QueryClient): Promise<void> {
   const round: Round = {
     done: Promise.race([lookAtAll(queries), late]).finally(() => {
       clearTimeout(timer);
-      if (!round.next) rounds.delete(queries);
+      if (!round.next && rounds.get(queries) === round) rounds.delete(queries);
     }),
   };
   rounds.set(queries, round);

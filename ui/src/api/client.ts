@@ -1,6 +1,6 @@
 import { type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import createClient from "openapi-fetch";
-import { lookAgain } from "./again";
+import { lookNow } from "./again";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -136,7 +136,7 @@ export function useWrite(tell: { done?: (receipt: Schemas["Receipt"]) => void; f
     mutationFn: (one) => write(one as WriteTo<WritePath>) as Promise<Schemas["Receipt"]>,
     onSuccess: async (receipt) => {
       tell.done?.(receipt);
-      await lookAgain(queries);
+      await lookNow(queries);
     },
     onError: (error) => {
       tell.failed?.(error); // not awaited: a message is a promise until it closes, and the next try must not wait for it

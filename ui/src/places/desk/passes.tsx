@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { App, Button, Segmented } from "antd";
 import { useState } from "react";
-import { lookAgain } from "../../api/again";
+import { lookNow } from "../../api/again";
 import { type Schemas, useWrite, write } from "../../api/client";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -25,7 +25,7 @@ export function usePass(): (movement: number) => Promise<void> {
       const pass = await write({ path: "/api/movements/{id}/pass", params: { id: movement } });
       window.open(`/api/passes/${pass.number}/sheet?stock=${stock()}`, "_blank");
       message.success(`Pass ${pass.number} for ${pass.student.name}`);
-      await lookAgain(queries);
+      await lookNow(queries);
     } catch (e) {
       message.error((e as Error).message, 8);
     }
