@@ -66,12 +66,7 @@ type LedgerMark struct {
 
 // LastRegister returns the date of the last register that is in; ok is false for none.
 func LastRegister(ctx context.Context, q Queryer) (d day.Date, ok bool, err error) {
-	var last *day.Date
-	err = sqlx.GetContext(ctx, q, &last, `SELECT max(date) FROM register`)
-	if err != nil || last == nil {
-		return 0, false, err
-	}
-	return *last, true, nil
+	return lastDate(ctx, q, `SELECT max(date) FROM register`)
 }
 
 // MarkedFrom returns the date of the last mark of every student who has one from a date on.
@@ -89,9 +84,13 @@ func MarkedFrom(ctx context.Context, q Queryer, d day.Date) (map[ids.Student]day
 
 // LastMark returns the date of the last mark; ok is false for none.
 func LastMark(ctx context.Context, q Queryer) (d day.Date, ok bool, err error) {
+	return lastDate(ctx, q, `SELECT max(date) FROM mark`)
+}
+
+// lastDate returns the one date that a query asks for; ok is false for none.
+func lastDate(ctx context.Context, q Queryer, query string) (d day.Date, ok bool, err error) {
 	var last *day.Date
-	err = sqlx.GetContext(ctx, q, &last, `SELECT max(date) FROM mark`)
-	if err != nil || last == nil {
+	if err := sqlx.GetContext(ctx, q, &last, query); err != nil || last == nil {
 		return 0, false, err
 	}
 	return *last, true, nil
