@@ -9,7 +9,7 @@ export default defineConfig({
     environment: "jsdom",
     setupFiles: ["src/test-setup.ts"],
     pool: "threads",
-    fileParallelism: false,
+    maxWorkers: 2,
     testTimeout: 60_000,
   },
 });
