@@ -8,6 +8,7 @@ import (
 
 	"meldung/core/absence"
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/store"
 )
 
@@ -17,12 +18,13 @@ type Misplaced struct {
 	Why string
 }
 
-// FillLedger builds the ledger of a school's year from every mark in force, and returns
-// those that it has no place for.
-func (r *Records) FillLedger(ctx context.Context, q store.Queryer, s *School) (*absence.Ledger, []Misplaced, error) {
+// Ledger builds the ledger of a section's year from every mark in force of its students, and
+// returns those that it has no place for.
+func (s *Section) Ledger(ctx context.Context, q store.Queryer) (*absence.Ledger, []Misplaced, error) {
 	first, last := s.Calendar.Span()
 	over := day.Dates{From: first, To: last}
-	sets := r.CodesOver(over)
+	r := s.school.records
+	sets := s.CodesOver(over)
 	var later []absence.CodesFrom
 	for _, x := range sets[1:] {
 		later = append(later, absence.CodesFrom{From: x.From, Set: x.Codes})
@@ -31,13 +33,13 @@ func (r *Records) FillLedger(ctx context.Context, q store.Queryer, s *School) (*
 	for _, st := range s.Students {
 		l.AddStudent(r.ledgerStudent(s, st))
 	}
-	lost, err := r.eachSlot(ctx, q, over, func(of store.SlotMarks) []Misplaced { return r.setSlot(l, s, of) })
+	lost, err := eachSlot(ctx, q, over, func(of store.SlotMarks) []Misplaced { return s.setSlot(l, of) })
 	return l, lost, err
 }
 
 // eachSlot gives the marks of some dates to set, one slot at a time, while two connections
 // read the next; it returns in order what set could not place.
-func (r *Records) eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(store.SlotMarks) []Misplaced) ([]Misplaced, error) {
+func eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(store.SlotMarks) []Misplaced) ([]Misplaced, error) {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	slots, ends := make(chan store.SlotMarks, 64), make(chan error)
@@ -81,45 +83,61 @@ func (r *Records) eachSlot(ctx context.Context, q store.Queryer, over day.Dates,
 	return lost, failed
 }
 
-// setSlot puts the marks of a slot into the ledger and returns those without a place.
-func (r *Records) setSlot(l *absence.Ledger, s *School, of store.SlotMarks) (lost []Misplaced) {
+// setSlot puts the section's marks of a slot into the ledger and returns those without a place.
+func (s *Section) setSlot(l *absence.Ledger, of store.SlotMarks) (lost []Misplaced) {
 	d, pos, why := s.slotPlace(of.Date, of.Slot)
 	if why != "" {
 		for _, m := range of.Marks {
-			lost = append(lost, Misplaced{m, why})
+			if s.Has(m.StudentID, m.Date) {
+				lost = append(lost, Misplaced{m, why})
+			}
 		}
 		return lost
 	}
 	var code int
 	known, last := false, ""
 	for _, m := range of.Marks {
+		if !s.Has(m.StudentID, m.Date) {
+			continue // is in another section's ledger
+		}
 		if m.Code != last {
 			code, known = l.Codes(d).Index(m.Code)
 			last = m.Code
 		}
-		if why := r.setMark(l, s, m, d, pos, code, known); why != "" {
+		if why := s.setMark(l, m, d, pos, code, known); why != "" {
 			lost = append(lost, Misplaced{m, why})
 		}
 	}
 	return lost
 }
 
-// SetInLedger puts a mark into the ledger, or says why there is no place for it.
-func (r *Records) SetInLedger(l *absence.Ledger, s *School, m store.LedgerMark) (why string) {
+// Has reports whether a student belongs to the section on a date.
+func (s *SectionRecords) Has(student ids.Student, d day.Date) bool {
+	for _, on := range s.members[student] {
+		if on.Has(d) {
+			return true
+		}
+	}
+	return false
+}
+
+// SetInLedger puts a mark of one of the section's students into its ledger, or says why there
+// is no place for it.
+func (s *Section) SetInLedger(l *absence.Ledger, m store.LedgerMark) (why string) {
 	d, pos, why := s.slotPlace(m.Date, m.Slot)
 	if why != "" {
 		return why
 	}
 	code, known := l.Codes(d).Index(m.Code)
-	return r.setMark(l, s, m, d, pos, code, known)
+	return s.setMark(l, m, d, pos, code, known)
 }
 
-func (r *Records) setMark(l *absence.Ledger, s *School, m store.LedgerMark, d, pos, code int, known bool) (why string) {
+func (s *Section) setMark(l *absence.Ledger, m store.LedgerMark, d, pos, code int, known bool) (why string) {
 	i := s.Place(m.StudentID)
 	if i >= 0 && known {
 		mark := absence.Mark{Code: code, From: m.AwayFrom, To: m.AwayTo}
 		if l.Codes(d).Codes[code].Late {
-			mark.Class = r.classTitle(m.ClassID, m.Date) // is kept of lates alone
+			mark.Class = s.school.records.classTitle(m.ClassID, m.Date) // is kept of lates alone
 		}
 		if l.Set(i, d, pos, mark) == nil {
 			return ""

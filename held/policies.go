@@ -7,12 +7,13 @@ import (
 	"strings"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/files/policyfile"
 	"meldung/store"
 )
 
-// PolicyFrom is a policy of the school's own from a date on; without a policy it is taken away.
+// PolicyFrom is a policy of a section's own from a date on; without a policy it is taken away.
 type PolicyFrom struct {
 	ID     string
 	From   day.Date
@@ -20,8 +21,8 @@ type PolicyFrom struct {
 	Policy *policy.Policy // nil where it is taken away
 }
 
-// loadPolicies reads the school's own policies.
-func loadPolicies(ctx context.Context, q store.Queryer) ([]PolicyFrom, error) {
+// loadPolicies reads the own policies of each section.
+func loadPolicies(ctx context.Context, q store.Queryer) (map[ids.Section][]PolicyFrom, error) {
 	files, err := store.PolicyFiles(ctx, q)
 	if err != nil {
 		return nil, err
@@ -30,7 +31,7 @@ func loadPolicies(ctx context.Context, q store.Queryer) ([]PolicyFrom, error) {
 	if err != nil {
 		return nil, err
 	}
-	var out []PolicyFrom
+	out := map[ids.Section][]PolicyFrom{}
 	for _, f := range files {
 		p := PolicyFrom{ID: f.Policy, From: f.From, Text: f.Text}
 		if f.Text != "" {
@@ -38,7 +39,7 @@ func loadPolicies(ctx context.Context, q store.Queryer) ([]PolicyFrom, error) {
 				return nil, fmt.Errorf("reading the policy %s from %s on: %w", f.Policy, f.From, err)
 			}
 		}
-		out = append(out, p)
+		out[f.SectionID] = append(out[f.SectionID], p)
 	}
 	return out, nil
 }
@@ -48,12 +49,12 @@ func ParsePolicy(text []byte, own map[string]string) (*policy.Policy, error) {
 	return policyfile.Parse(text, func(name string) (*policy.CodeSet, error) { return codeSet(name, own) })
 }
 
-// PoliciesOn returns the policies by which the school measures on a date: the shipped ones
+// PoliciesOn returns the policies by which the section measures on a date: the shipped ones
 // and its own, of which one takes the place of a shipped one of the same id.
-func (r *Records) PoliciesOn(d day.Date) ([]*policy.Policy, error) {
+func (s *SectionRecords) PoliciesOn(d day.Date) ([]*policy.Policy, error) {
 	latest := map[string]PolicyFrom{}
 	var order []string
-	for _, p := range r.policies {
+	for _, p := range s.policies {
 		if p.From <= d {
 			if _, known := latest[p.ID]; !known {
 				order = append(order, p.ID)
@@ -82,9 +83,9 @@ func (r *Records) PoliciesOn(d day.Date) ([]*policy.Policy, error) {
 }
 
 // PolicyText returns a policy as it is written, as it holds on a date.
-func (r *Records) PolicyText(id string, d day.Date) ([]byte, error) {
+func (s *SectionRecords) PolicyText(id string, d day.Date) ([]byte, error) {
 	text := ""
-	for _, p := range r.policies {
+	for _, p := range s.policies {
 		if p.ID == id && p.From <= d {
 			text = p.Text
 		}
@@ -95,9 +96,9 @@ func (r *Records) PolicyText(id string, d day.Date) ([]byte, error) {
 	return policyfile.Text(id)
 }
 
-// OwnPolicies returns the school's own policies, in the order of the dates from which they
+// OwnPolicies returns the section's own policies, in the order of the dates from which they
 // hold.
-func (r *Records) OwnPolicies() []PolicyFrom { return r.policies }
+func (s *SectionRecords) OwnPolicies() []PolicyFrom { return s.policies }
 
 // PolicyKey tells the policies of one date from those of another.
 func PolicyKey(list []*policy.Policy) string {

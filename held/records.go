@@ -14,24 +14,13 @@ import (
 	"meldung/store"
 )
 
-// Year is a school year: its calendar, and who was on the roll at any time of it, in the
-// order of its ledger.
-type Year struct {
-	Calendar *day.Calendar
-	Students []ids.Student
-	places   map[ids.Student]int
-}
-
 // Records are all that is stored of the school, whenever it held, from which the school of
 // any date is made. They do not change: others take their place when something does.
 type Records struct {
-	Rows     store.School
-	Settings []SettingsFrom // in the order of the dates from which they hold; there is one at least
+	Rows store.School
 
-	decided  decisions
-	policies []PolicyFrom // the school's own
+	sections []*SectionRecords // in their order; there is one at least
 	index    *index
-	years    []*Year
 	changes  []day.Date // the dates on which something begins or is over, in order
 	mu       sync.Mutex // guards made
 	made     map[int]*School
@@ -39,30 +28,42 @@ type Records struct {
 
 // Load reads the records from a store.
 func Load(ctx context.Context, q store.Queryer) (*Records, error) {
-	decided, err := loadDecisions(ctx, q)
-	if err != nil {
-		return nil, err
-	}
 	rows, err := store.LoadSchool(ctx, q)
 	if err != nil {
 		return nil, fmt.Errorf("reading the school: %w", err)
+	}
+	decided, err := loadDecisions(ctx, q, rows.Sections)
+	if err != nil {
+		return nil, err
 	}
 	policies, err := loadPolicies(ctx, q)
 	if err != nil {
 		return nil, err
 	}
-	return newRecords(rows, decided, policies)
+	return newRecords(rows, func(s ids.Section) (decisions, []PolicyFrom) { return decided[s], policies[s] })
 }
 
 // With returns the records of a school with other rows; it refuses a calendar that can't be.
 func (r *Records) With(rows store.School) (*Records, error) {
-	return newRecords(rows, r.decided, r.policies)
+	return newRecords(rows, func(id ids.Section) (decisions, []PolicyFrom) {
+		s, known := r.Section(id)
+		if !known {
+			s = r.sections[0] // as whose a new one decides
+		}
+		return s.decided, s.policies
+	})
 }
 
-func newRecords(rows store.School, decided decisions, policies []PolicyFrom) (*Records, error) {
-	r := &Records{Rows: rows, Settings: decided.over(), decided: decided, policies: policies, index: newIndex(rows), made: map[int]*School{}}
-	if err := r.makeYears(); err != nil {
-		return nil, err
+func newRecords(rows store.School, of func(ids.Section) (decisions, []PolicyFrom)) (*Records, error) {
+	r := &Records{Rows: rows, index: newIndex(rows), made: map[int]*School{}}
+	members := membersOf(rows)
+	for _, x := range rows.Sections {
+		decided, policies := of(x.ID)
+		s := &SectionRecords{Section: x, Settings: decided.over(), decided: decided, policies: policies, members: members[x.ID]}
+		if err := s.makeYears(rows, r.index.spans); err != nil {
+			return nil, err
+		}
+		r.sections = append(r.sections, s)
 	}
 	dates := map[day.Date]bool{}
 	note := func(h store.Held) {
@@ -84,9 +85,11 @@ func newRecords(rows store.School, decided decisions, policies []PolicyFrom) (*R
 	for _, x := range rows.Timetable {
 		note(x.Held)
 	}
-	for _, y := range r.years {
-		first, last := y.Calendar.Span()
-		dates[first], dates[last+1] = true, true
+	for _, s := range r.sections {
+		for _, y := range s.years {
+			first, last := y.Calendar.Span()
+			dates[first], dates[last+1] = true, true
+		}
 	}
 	for d := range dates {
 		r.changes = append(r.changes, d)
@@ -101,138 +104,44 @@ func (r *Records) classTitle(class ids.Class, d day.Date) string {
 	return x.Title
 }
 
-// makeYears makes the calendar of each school year.
-func (r *Records) makeYears() error {
-	patterns, err := patternsOf(r.Rows.PatternSlots)
-	if err != nil {
-		return err
-	}
-	for _, y := range r.Rows.Years {
-		var rows []day.Row
-		for _, c := range r.Rows.Calendar {
-			if c.Date >= y.First && c.Date <= y.Last {
-				rows = append(rows, day.Row{Date: c.Date, Pattern: c.Pattern, Term: c.Term, GradingPeriod: c.GradingPeriod})
-			}
-		}
-		cal, err := day.NewCalendar(patterns, rows)
-		if err != nil {
-			return fmt.Errorf("the school year from %s: %w", y.First, err)
-		}
-		r.years = append(r.years, &Year{Calendar: cal})
-	}
-	for _, y := range r.years {
-		first, last := y.Calendar.Span()
-		y.places = map[ids.Student]int{}
-		for _, x := range r.Rows.Spans {
-			_, there := y.places[x.StudentID]
-			if !there && !x.Dates().Common(day.Dates{From: first, To: last}).Empty() {
-				y.places[x.StudentID] = 0
-				y.Students = append(y.Students, x.StudentID)
-			}
-		}
-		slices.Sort(y.Students)
-		for i, id := range y.Students {
-			y.places[id] = i
+// Sections returns the sections, whenever they held, in their order.
+func (r *Records) Sections() []*SectionRecords { return r.sections }
+
+// Section returns the section with this id; ok is false where there is none.
+func (r *Records) Section(id ids.Section) (s *SectionRecords, ok bool) {
+	for _, s := range r.sections {
+		if s.ID == id {
+			return s, true
 		}
 	}
-	return nil
+	return nil, false
 }
 
-// patternsOf puts the stored slots together: each pattern as often as it was another.
-func patternsOf(rows []store.PatternSlot) ([]day.Pattern, error) {
-	of := map[string][]store.PatternSlot{}
-	var names []string
-	for _, r := range rows {
-		if of[r.Pattern] == nil {
-			names = append(names, r.Pattern)
-		}
-		of[r.Pattern] = append(of[r.Pattern], r)
-	}
-	var out []day.Pattern
-	for _, name := range names {
-		var begins []day.Date
-		for _, r := range of[name] {
-			begins = append(begins, r.From)
-			if r.To != nil {
-				begins = append(begins, *r.To+1)
-			}
-		}
-		slices.Sort(begins)
-		for _, since := range slices.Compact(begins) {
-			p := day.Pattern{Name: name, Since: since}
-			for _, r := range of[name] {
-				if !r.On(since) {
-					continue
-				}
-				slot, err := SlotOf(r.Slot, r.Start, r.End, r.Kind)
-				if err != nil {
-					return nil, err
-				}
-				p.Slots = append(p.Slots, slot)
-			}
-			if len(p.Slots) > 0 {
-				out = append(out, p)
-			}
+// SchoolDayBefore returns the last school day before a date of any of the sections, all where
+// none is given.
+func (r *Records) SchoolDayBefore(d day.Date, of ...ids.Section) (before day.Date, ok bool) {
+	for _, s := range r.sections {
+		if b, there := s.schoolDayBefore(d); there && InScope(of, s.ID) && (!ok || b > before) {
+			before, ok = b, true
 		}
 	}
-	return out, nil
+	return before, ok
 }
 
-// SlotOf returns a slot as it is stored.
-func SlotOf(name string, start, end day.Minute, kind string) (day.Slot, error) {
-	k, err := day.ParseKind(kind)
-	return day.Slot{Name: name, Start: start, End: end, Kind: k}, err
-}
-
-// Years returns the school years in their order.
-func (r *Records) Years() []*Year { return r.years }
-
-// Ledger returns the ledger of the school year of a date, filled by these records, and the
-// marks that it has no place for.
-func (r *Records) Ledger(ctx context.Context, q store.Queryer, d day.Date) (*absence.Ledger, []Misplaced, error) {
-	return r.FillLedger(ctx, q, r.On(d))
-}
-
-// YearBefore returns the school year before that of a date; nil where none is known.
-func (r *Records) YearBefore(d day.Date) *Year {
-	n := slices.Index(r.years, r.YearOf(d))
-	if n < 1 {
-		return nil
-	}
-	return r.years[n-1]
-}
-
-// YearOf returns the school year that a date lies in, or else the last that began before
-// it, or the first; nil without any.
-func (r *Records) YearOf(d day.Date) *Year {
-	if len(r.years) == 0 {
-		return nil
-	}
-	n := sort.Search(len(r.years), func(i int) bool {
-		first, _ := r.years[i].Calendar.Span()
-		return first > d
-	})
-	return r.years[max(0, n-1)]
-}
-
-// SchoolDayBefore returns the last school day before a date, of whichever year.
-func (r *Records) SchoolDayBefore(d day.Date) (day.Date, bool) {
-	for n := len(r.years) - 1; n >= 0; n-- {
-		if c := r.years[n].Calendar; c.UpTo(d-1) >= 0 {
-			return c.Day(c.UpTo(d - 1)).Date, true
+// SchoolDayAfter returns the first school day after a date of any of the sections, all where
+// none is given.
+func (r *Records) SchoolDayAfter(d day.Date, of ...ids.Section) (after day.Date, ok bool) {
+	for _, s := range r.sections {
+		if a, there := s.schoolDayAfter(d); there && InScope(of, s.ID) && (!ok || a < after) {
+			after, ok = a, true
 		}
 	}
-	return 0, false
+	return after, ok
 }
 
-// SchoolDayAfter returns the first school day after a date, of whichever year.
-func (r *Records) SchoolDayAfter(d day.Date) (day.Date, bool) {
-	for _, y := range r.years {
-		if c := y.Calendar; c.From(d+1) < c.Days() {
-			return c.Day(c.From(d + 1)).Date, true
-		}
-	}
-	return 0, false
+// InScope reports whether a section is one of those given, or none is.
+func InScope(of []ids.Section, section ids.Section) bool {
+	return len(of) == 0 || slices.Contains(of, section)
 }
 
 // On returns the school as it held on a date.
@@ -252,17 +161,17 @@ func (r *Records) On(d day.Date) *School {
 // mostSchools bounds for how many stretches of time the school is kept in memory.
 const mostSchools = 8
 
-// ledgerStudent returns what a ledger needs to know of a student over a span of dates.
-func (r *Records) ledgerStudent(s *School, st store.Student) absence.Student {
-	out := absence.Student{ID: st.SourcedID, Enrolled: st.Spans, ShareHere: policy.NewFraction(1, 1)}
-	for _, x := range s.details[st.ID] {
+// ledgerStudent returns what the ledger of a section's year needs to know of a student.
+func (r *Records) ledgerStudent(s *Section, st store.Student) absence.Student {
+	out := absence.Student{ID: st.SourcedID, Enrolled: s.onRoll(st.ID, st.Spans, s.Calendar), ShareHere: policy.NewFraction(1, 1)}
+	for _, x := range r.index.details[st.ID] {
 		here, elsewhere := sharesOf(x)
 		out.Shares = append(out.Shares, absence.Shares{Here: here, Elsewhere: elsewhere, On: x.Dates()})
 	}
 	if n := len(out.Shares); n == 1 && out.Shares[0].On == day.Always {
 		out.ShareHere, out.ShareElsewhere, out.Shares = out.Shares[0].Here, out.Shares[0].Elsewhere, nil
 	}
-	out.Schedule = r.scheduleOf(s.slots[st.ID])
+	out.Schedule = r.scheduleOf(r.index.slots[st.ID])
 	return out
 }
 

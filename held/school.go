@@ -14,17 +14,16 @@ import (
 	"meldung/store"
 )
 
-// School is the school as it held on a date: its people, classes and the calendar of the
-// school year, ready to look things up. It does not change.
+// School is the school as it held on a date: its people, classes and sections, ready to look
+// things up. It does not change.
 type School struct {
-	Calendar *day.Calendar   // of the school year; nil until one is imported
-	Students []store.Student // on the roll at some time of the year, in the order of its ledger
+	Students []store.Student // on the roll at some time of their section's school year
 	Classes  []store.Class   // those that are over too
 	Meetings []store.Meeting
 
 	*index
 	records  *Records
-	year     *Year
+	sections []*Section
 	students map[ids.Student]store.Student
 	classes  map[ids.Class]store.Class
 	teachers map[ids.Class][]ids.Staff // by class
@@ -32,21 +31,47 @@ type School struct {
 }
 
 func newSchool(r *Records, d day.Date) *School {
-	s := &School{index: r.index, records: r, year: r.YearOf(d), students: map[ids.Student]store.Student{}, classes: map[ids.Class]store.Class{},
+	s := &School{index: r.index, records: r, students: map[ids.Student]store.Student{}, classes: map[ids.Class]store.Class{},
 		teachers: map[ids.Class][]ids.Staff{}, taught: map[ids.Staff][]ids.Class{}}
 	s.addStudents(d)
 	s.addClasses(d)
-	if s.year == nil {
-		for _, st := range r.Rows.Students {
+	there := map[ids.Student]bool{}
+	for _, x := range r.sections {
+		section := x.section(s, d)
+		s.sections = append(s.sections, section)
+		for _, st := range section.Students {
+			there[st.ID] = true
+		}
+	}
+	for _, st := range r.Rows.Students {
+		if there[st.ID] {
 			s.Students = append(s.Students, s.students[st.ID])
 		}
-		return s
-	}
-	s.Calendar = s.year.Calendar
-	for _, id := range s.year.Students {
-		s.Students = append(s.Students, s.students[id])
 	}
 	return s
+}
+
+// Sections returns the sections in their order; there is one at least.
+func (s *School) Sections() []*Section { return s.sections }
+
+// SectionOf returns the section that a student belongs to.
+func (s *School) SectionOf(student ids.Student) *Section {
+	return s.Section(s.students[student].Section)
+}
+
+// SectionOfClass returns the section that a class belongs to.
+func (s *School) SectionOfClass(class ids.Class) *Section {
+	return s.Section(s.classes[class].Section)
+}
+
+// Section returns the section with this id, or else the first.
+func (s *School) Section(id ids.Section) *Section {
+	for _, x := range s.sections {
+		if x.ID == id {
+			return x
+		}
+	}
+	return s.sections[0]
 }
 
 // addStudents adds everyone who was ever on the roll, with what held on the date, or first
@@ -55,7 +80,7 @@ func (s *School) addStudents(d day.Date) {
 	for _, st := range s.records.Rows.Students {
 		st.Spans, st.ShareHere, st.ShareElsewhere = s.spans[st.ID], "1", "0"
 		if x, ok := heldOn(s.details[st.ID], d, func(x store.StudentDetail) store.Held { return x.Held }); ok {
-			st.Year, st.ShareHere, st.ShareElsewhere = x.Year, x.ShareHere, x.ShareElsewhere
+			st.Section, st.Year, st.ShareHere, st.ShareElsewhere = x.SectionID, x.Year, x.ShareHere, x.ShareElsewhere
 		}
 		s.students[st.ID] = st
 	}
@@ -68,7 +93,7 @@ func (s *School) addClasses(d day.Date) {
 	for _, c := range rows.Classes {
 		c.Ended = true
 		if x, ok := heldOn(s.named[c.ID], d, func(x store.ClassDetail) store.Held { return x.Held }); ok {
-			c.Title, c.Code, c.Year, c.Room, c.Terms, c.Ended = x.Title, x.Code, x.Year, x.Room, x.Terms, !x.On(d)
+			c.Section, c.Title, c.Code, c.Year, c.Room, c.Terms, c.Ended = x.SectionID, x.Title, x.Code, x.Year, x.Room, x.Terms, !x.On(d)
 		}
 		s.classes[c.ID] = c
 		s.Classes = append(s.Classes, c)
@@ -97,25 +122,8 @@ func heldOn[T any](rows []T, d day.Date, held func(T) store.Held) (row T, ok boo
 	return row, ok
 }
 
-// Year returns the school year that the date lies in, or else the last before it; nil without
-// any.
-func (s *School) Year() *Year { return s.year }
-
 // Records returns all that is stored of the school, whenever it held.
 func (s *School) Records() *Records { return s.records }
-
-// slotPlace finds a slot's place in the ledger, −1 and why where there is none.
-func (s *School) slotPlace(d day.Date, slot string) (dayIndex, pos int, why string) {
-	dayIndex, open := s.Calendar.Index(d)
-	if !open {
-		return -1, 0, "that was no school day"
-	}
-	pos, ok := s.Calendar.Day(dayIndex).Pattern.Position(slot)
-	if !ok {
-		return -1, 0, "there was no " + slot + " on that day"
-	}
-	return dayIndex, pos, ""
-}
 
 // Student returns the student with this id; ok is false where there is none.
 func (s *School) Student(id ids.Student) (st store.Student, ok bool) {
@@ -138,18 +146,6 @@ func (s *School) Names(students []ids.Student) string {
 	return strings.Join(out, ", ")
 }
 
-// Place returns where a student stands in Students and in the ledger; −1 for who was not
-// on the roll in the school year.
-func (s *School) Place(student ids.Student) int {
-	if s.year == nil {
-		return -1
-	}
-	if i, ok := s.year.places[student]; ok {
-		return i
-	}
-	return -1
-}
-
 // Class returns the class with this id; ok is false where there is none.
 func (s *School) Class(id ids.Class) (c store.Class, ok bool) {
 	c, ok = s.classes[id]
@@ -158,18 +154,6 @@ func (s *School) Class(id ids.Class) (c store.Class, ok bool) {
 
 // ClassOf returns the class that a stored row names.
 func (s *School) ClassOf(id ids.Class) store.Class { return s.classes[id] }
-
-// SchoolDay returns an open date of the calendar.
-func (s *School) SchoolDay(d day.Date) (day.SchoolDay, int, bool) {
-	if s.Calendar == nil {
-		return day.SchoolDay{}, 0, false
-	}
-	i, ok := s.Calendar.Index(d)
-	if !ok {
-		return day.SchoolDay{}, i, false
-	}
-	return s.Calendar.Day(i), i, true
-}
 
 // Form returns the title of the student's form on a date; empty for none.
 func (s *School) Form(student ids.Student, d day.Date) string {
@@ -232,28 +216,6 @@ func SortStudents(list []store.Student) {
 		}
 		return x.Number < y.Number
 	})
-}
-
-// MeetingsOn returns the classes that meet on an open date, by slot in time order.
-func (s *School) MeetingsOn(sd day.SchoolDay) []store.Meeting {
-	var out []store.Meeting
-	for _, m := range s.Meetings {
-		if (m.Pattern != "" && m.Pattern != sd.Pattern.Name) || (m.Weekday != 0 && m.Weekday != sd.Date.Weekday()) {
-			continue
-		}
-		if _, ok := sd.Pattern.Position(m.Slot); ok && !s.classes[m.ClassID].Ended {
-			out = append(out, m)
-		}
-	}
-	sort.SliceStable(out, func(a, b int) bool {
-		x, _ := sd.Pattern.Position(out[a].Slot)
-		y, _ := sd.Pattern.Position(out[b].Slot)
-		if x != y {
-			return x < y
-		}
-		return beforeByYear(s.classes[out[a].ClassID], s.classes[out[b].ClassID])
-	})
-	return out
 }
 
 // beforeByYear puts year 7 before year 10, then titles in order.
@@ -367,12 +329,4 @@ func (s *School) Siblings(student ids.Student, d day.Date) []store.Student {
 	}
 	SortStudents(out)
 	return out
-}
-
-// DayNumber returns the date's number among the school days, and how many there are.
-func (s *School) DayNumber(d day.Date) (n, of int) {
-	if s.Calendar == nil {
-		return 0, 0
-	}
-	return s.Calendar.UpTo(d) + 1, s.Calendar.Days()
 }

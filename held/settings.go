@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/core/register"
 	"meldung/files/policyfile"
@@ -164,20 +165,41 @@ func (c CodesChosen) mapped(reasons []Reason) []Reason {
 	return out
 }
 
-// decisions are what the school has decided over all time, as it is stored: settings, and
+// decisions are what a section has decided over all time, as it is stored: settings, and
 // code sets, each in the order of the dates from which they hold.
 type decisions struct {
 	settings []SettingsFrom // without codes; there is one at least
 	codes    []CodesChosen  // there is one at least
 }
 
-// loadDecisions reads what the school has decided over all time.
-func loadDecisions(ctx context.Context, q store.Queryer) (decisions, error) {
-	var out decisions
-	rows, err := store.SettingsOver(ctx, q, SettingsName)
+// loadDecisions reads what each section has decided over all time.
+func loadDecisions(ctx context.Context, q store.Queryer, sections []store.Section) (map[ids.Section]decisions, error) {
+	settings, err := store.SettingsOver(ctx, q, SettingsName)
 	if err != nil {
-		return out, err
+		return nil, err
 	}
+	own, err := store.CodeSets(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	chosen, err := store.SettingsOver(ctx, q, CodesName)
+	if err != nil {
+		return nil, err
+	}
+	of := func(r store.SettingFrom) ids.Section { return r.SectionID }
+	settingsOf, chosenOf := grouped(settings, of), grouped(chosen, of)
+	out := map[ids.Section]decisions{}
+	for _, s := range sections {
+		if out[s.ID], err = readDecisions(settingsOf[s.ID], chosenOf[s.ID], own); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// readDecisions reads the settings and code sets of a section as they are stored.
+func readDecisions(rows, chosen []store.SettingFrom, own map[string]string) (decisions, error) {
+	var out decisions
 	if len(rows) == 0 || rows[0].From > 0 {
 		rows = append([]store.SettingFrom{{Value: "{}"}}, rows...)
 	}
@@ -187,14 +209,6 @@ func loadDecisions(ctx context.Context, q store.Queryer) (decisions, error) {
 			return out, fmt.Errorf("reading the settings from %s on: %w", r.From, err)
 		}
 		out.settings = append(out.settings, s)
-	}
-	own, err := store.CodeSets(ctx, q)
-	if err != nil {
-		return out, err
-	}
-	chosen, err := store.SettingsOver(ctx, q, CodesName)
-	if err != nil {
-		return out, err
 	}
 	out.codes = []CodesChosen{{Set: out.settings[0].Settings.Codes}}
 	for _, r := range chosen {
@@ -208,9 +222,11 @@ func loadDecisions(ctx context.Context, q store.Queryer) (decisions, error) {
 		out.codes = append(out.codes, c)
 	}
 	for i := range out.codes {
-		if out.codes[i].set, err = codeSet(out.codes[i].Set, own); err != nil {
+		set, err := codeSet(out.codes[i].Set, own)
+		if err != nil {
 			return out, err
 		}
+		out.codes[i].set = set
 	}
 	return out, nil
 }
@@ -258,12 +274,12 @@ func codeSet(name string, own map[string]string) (*policy.CodeSet, error) {
 	return policyfile.ShippedCodes(name)
 }
 
-// SettingsOn returns what the school had decided by a date.
-func (r *Records) SettingsOn(d day.Date) SettingsFrom {
-	out := r.Settings[0]
-	for _, s := range r.Settings {
-		if s.From <= d {
-			out = s
+// SettingsOn returns what the section had decided by a date.
+func (s *SectionRecords) SettingsOn(d day.Date) SettingsFrom {
+	out := s.Settings[0]
+	for _, x := range s.Settings {
+		if x.From <= d {
+			out = x
 		}
 	}
 	return out
@@ -271,11 +287,11 @@ func (r *Records) SettingsOn(d day.Date) SettingsFrom {
 
 // CodesOver returns the settings by which marks of some dates are read: the first, with the
 // dates' beginning, and each that brought other codes, with its own.
-func (r *Records) CodesOver(over day.Dates) []SettingsFrom {
-	first := r.SettingsOn(over.From)
+func (s *SectionRecords) CodesOver(over day.Dates) []SettingsFrom {
+	first := s.SettingsOn(over.From)
 	first.From = over.From
 	out := []SettingsFrom{first}
-	for _, x := range r.Settings {
+	for _, x := range s.Settings {
 		if x.From > over.From && x.From <= over.To && x.Settings.Codes != out[len(out)-1].Settings.Codes {
 			out = append(out, x)
 		}
@@ -285,25 +301,35 @@ func (r *Records) CodesOver(over day.Dates) []SettingsFrom {
 
 // Retied returns the settings by the dates from which they were decided, as if their reasons
 // had been tied to a code set all along.
-func (r *Records) Retied(c CodesChosen) iter.Seq2[day.Date, Settings] {
+func (s *SectionRecords) Retied(c CodesChosen) iter.Seq2[day.Date, Settings] {
 	return func(yield func(day.Date, Settings) bool) {
-		for _, s := range r.decided.settings {
-			s.Reasons = c.mapped(s.Reasons)
-			if !yield(s.From, s.Settings) {
+		for _, x := range s.decided.settings {
+			x.Reasons = c.mapped(x.Reasons)
+			if !yield(x.From, x.Settings) {
 				return
 			}
 		}
 	}
 }
 
-// Decided returns the records of a school that has decided otherwise from a date on.
-func (r *Records) Decided(next Settings, from day.Date) *Records {
-	d := decisions{codes: r.decided.codes}
-	d.settings = slices.DeleteFunc(slices.Clone(r.decided.settings), func(s SettingsFrom) bool { return s.From == from })
-	at := slices.IndexFunc(d.settings, func(s SettingsFrom) bool { return s.From > from })
-	if at < 0 {
-		at = len(d.settings)
+// Decided returns the records of a school of which a section has decided otherwise from a date
+// on.
+func (r *Records) Decided(section ids.Section, next Settings, from day.Date) *Records {
+	out := &Records{Rows: r.Rows, index: r.index, changes: r.changes, made: map[int]*School{}, sections: slices.Clone(r.sections)}
+	for i, s := range out.sections {
+		if s.ID != section {
+			continue
+		}
+		d := decisions{codes: s.decided.codes}
+		d.settings = slices.DeleteFunc(slices.Clone(s.decided.settings), func(x SettingsFrom) bool { return x.From == from })
+		at := slices.IndexFunc(d.settings, func(x SettingsFrom) bool { return x.From > from })
+		if at < 0 {
+			at = len(d.settings)
+		}
+		d.settings = slices.Insert(d.settings, at, SettingsFrom{From: from, Settings: next})
+		changed := *s
+		changed.decided, changed.Settings = d, d.over()
+		out.sections[i] = &changed
 	}
-	d.settings = slices.Insert(d.settings, at, SettingsFrom{From: from, Settings: next})
-	return &Records{Rows: r.Rows, Settings: d.over(), decided: d, policies: r.policies, index: r.index, years: r.years, changes: r.changes, made: map[int]*School{}}
+	return out
 }

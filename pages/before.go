@@ -7,11 +7,11 @@ import (
 	"meldung/work"
 )
 
-// LastYear returns the school as it held a year before, and the span of that year to the same
+// LastYear returns the section as it held a year before, and the span of that year to the same
 // school day as one of the snapshot's year; ok is false where no year before is known, or it
 // had not so many days.
-func LastYear(ctx context.Context, v work.Snapshot, upTo int) (before work.Snapshot, span absence.Span, ok bool, err error) {
-	y := v.School.Records().YearBefore(v.On)
+func LastYear(ctx context.Context, v work.Section, upTo int) (before work.Section, span absence.Span, ok bool, err error) {
+	y := v.YearBefore(v.On)
 	if y == nil || upTo < 0 || upTo >= y.Calendar.Days() {
 		return before, span, false, nil
 	}

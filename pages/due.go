@@ -22,10 +22,10 @@ type DueView struct {
 }
 
 // Due lists what the students reached within a span, newest first.
-func Due(v work.Snapshot, measure *absence.Measure, students []store.Student, m work.Moment, span absence.Span) []DueView {
+func Due(v work.Section, measure *absence.Measure, students []store.Student, m work.Moment, span absence.Span) []DueView {
 	out := []DueView{}
 	for _, s := range students {
-		out = append(out, DueOf(v, measure, measure.Year(v.School.Place(s.ID), span.To), s, m, span)...)
+		out = append(out, DueOf(v, measure, measure.Year(v.Place(s.ID), span.To), s, m, span)...)
 	}
 	sort.SliceStable(out, func(a, b int) bool { return out[a].Date > out[b].Date })
 	return out
@@ -33,14 +33,14 @@ func Due(v work.Snapshot, measure *absence.Measure, students []store.Student, m 
 
 // DueOf lists what one student reached within a span, by what a policy says of the
 // year up to its end.
-func DueOf(v work.Snapshot, measure *absence.Measure, year absence.Result, s store.Student, m work.Moment, span absence.Span) []DueView {
+func DueOf(v work.Section, measure *absence.Measure, year absence.Result, s store.Student, m work.Moment, span absence.Span) []DueView {
 	var out []DueView
 	add := func(kind, title, words string, on int, holds bool) {
 		if on < span.From || on > span.To {
 			return
 		}
-		d := v.School.Calendar.Day(on).Date
-		out = append(out, DueView{Student: Student(v, s, m.Date), Policy: measure.Policy().Title, Kind: kind, Title: title, Text: words, Date: d.String(), When: d.Spoken(), Holds: holds})
+		d := v.Calendar.Day(on).Date
+		out = append(out, DueView{Student: Student(v.Snapshot, s, m.Date), Policy: measure.Policy().Title, Kind: kind, Title: title, Text: words, Date: d.String(), When: d.Spoken(), Holds: holds})
 	}
 	for _, r := range year.Triggers {
 		if r.Ever {
@@ -51,7 +51,7 @@ func DueOf(v work.Snapshot, measure *absence.Measure, year absence.Result, s sto
 		add("step", actionText(step.Do), lateText(step), step.Day, true)
 	}
 	if f := year.Figures; f.Band >= measure.Policy().LineBand() {
-		if since, ok := measure.BandSince(v.School.Place(s.ID), span.To, f.Band); ok {
+		if since, ok := measure.BandSince(v.Place(s.ID), span.To, f.Band); ok {
 			add("band", "Came to "+measure.Policy().Bands[f.Band].Name, fmt.Sprintf("now %s %%", f.Rate()), since, true)
 		}
 	}

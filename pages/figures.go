@@ -64,8 +64,8 @@ type WhyBases struct {
 
 // Bases compares both bases for a student whose full time is not all here; nil
 // for others.
-func Bases(v work.Snapshot, measure *absence.Measure, s store.Student, span absence.Span) *WhyBases {
-	place := v.School.Place(s.ID)
+func Bases(v work.Section, measure *absence.Measure, s store.Student, span absence.Span) *WhyBases {
+	place := v.Place(s.ID)
 	if place < 0 || (v.School.ScheduleOf(s.ID, v.On) == nil && s.ShareHere == "1") {
 		return nil
 	}
@@ -87,7 +87,7 @@ func PercentOf(f policy.Fraction) string {
 	return text
 }
 
-// EndedBy is the last school day that was over at a moment; −1 for none.
-func EndedBy(v work.Snapshot, m work.Moment) int {
-	return v.School.Calendar.EndedBy(m.Date, m.Minute)
+// EndedBy is the section's last school day that was over at a moment; −1 for none.
+func EndedBy(v work.Section, m work.Moment) int {
+	return v.Calendar.EndedBy(m.Date, m.Minute)
 }

@@ -12,9 +12,9 @@ import (
 	"meldung/work"
 )
 
-// GroupOf finds the students who are asked for, on the roll on a date, and says in words
-// who they are; empty for everyone.
-func GroupOf(v work.Snapshot, d day.Date, group string) (students []store.Student, words string, err error) {
+// GroupOf finds the students of a scope who are asked for, on the roll on a date, and says in
+// words who they are; empty for everyone.
+func GroupOf(v work.Snapshot, scope work.Scope, d day.Date, group string) (students []store.Student, words string, err error) {
 	kind, name, _ := strings.Cut(group, ":")
 	number, numberErr := strconv.ParseInt(name, 10, 64)
 	takes := func(store.Student) bool { return true }
@@ -45,19 +45,19 @@ func GroupOf(v work.Snapshot, d day.Date, group string) (students []store.Studen
 		return nil, "", work.Wrongf("%q is no group: a year, a class or a student is expected", group)
 	}
 	for _, s := range v.School.Students {
-		if s.EnrolledOn(d) && takes(s) {
+		if scope.Has(s.Section) && s.EnrolledOn(d) && takes(s) {
 			students = append(students, s)
 		}
 	}
 	return students, words, nil
 }
 
-// GroupChoices offers the years, forms and classes.
-func GroupChoices(v work.Snapshot) []Choice {
+// GroupChoices offers the years, forms and classes of a scope.
+func GroupChoices(v work.Snapshot, scope work.Scope) []Choice {
 	out := []Choice{}
 	var years []string
 	for _, s := range v.School.Students {
-		if s.Year != "" && !slices.Contains(years, s.Year) {
+		if s.Year != "" && scope.Has(s.Section) && !slices.Contains(years, s.Year) {
 			years = append(years, s.Year)
 		}
 	}
@@ -75,7 +75,7 @@ func GroupChoices(v work.Snapshot) []Choice {
 	for _, form := range []bool{true, false} {
 		kind := map[bool]string{true: "form", false: "class"}[form]
 		for _, c := range v.School.Classes {
-			if c.Form() == form && !c.Ended {
+			if c.Form() == form && !c.Ended && scope.Has(c.Section) {
 				out = append(out, Choice{Value: fmt.Sprintf("class:%d", c.ID), Label: c.Title, Kind: kind})
 			}
 		}

@@ -34,8 +34,8 @@ type Span struct {
 }
 
 // SpanOf reads the span that is asked for, up to the last day that is over at a moment.
-func SpanOf(v work.Snapshot, m work.Moment, ask AbsenceAsk) (Span, error) {
-	c := v.School.Calendar
+func SpanOf(v work.Section, m work.Moment, ask AbsenceAsk) (Span, error) {
+	c := v.Calendar
 	out := Span{Span: absence.Span{From: 0, To: EndedBy(v, m)}, Whole: true}
 	if ask.From != "" || ask.To != "" {
 		first, last := c.Span()
@@ -86,8 +86,8 @@ func dateOr(text string, other day.Date) (day.Date, error) {
 
 // SpanChoices offers the year so far and the terms, grading periods and months that have
 // begun by a school day, the newest first.
-func SpanChoices(v work.Snapshot, last int) []Choice {
-	c := v.School.Calendar
+func SpanChoices(v work.Section, last int) []Choice {
+	c := v.Calendar
 	out := []Choice{}
 	if last < 0 {
 		return out

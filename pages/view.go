@@ -22,13 +22,14 @@ type Place struct {
 
 // StudentRef is enough of a student to name and find them.
 type StudentRef struct {
-	ID     ids.Student `json:"id"`
-	Name   string      `json:"name"`
-	Given  string      `json:"given"`
-	Sorted string      `json:"sorted" doc:"Family, Given"`
-	Number string      `json:"number"`
-	Form   string      `json:"form"`
-	Year   string      `json:"year"`
+	ID      ids.Student `json:"id"`
+	Name    string      `json:"name"`
+	Given   string      `json:"given"`
+	Sorted  string      `json:"sorted" doc:"Family, Given"`
+	Number  string      `json:"number"`
+	Form    string      `json:"form"`
+	Year    string      `json:"year"`
+	Section string      `json:"section" doc:"The section by name; empty where the school has one"`
 }
 
 // ContactRef is a contact in a student's call order.
@@ -54,7 +55,7 @@ func Contacts(list []followup.Contact) []ContactRef {
 
 // Student returns a student as pages name them on a date.
 func Student(v work.Snapshot, s store.Student, d day.Date) StudentRef {
-	return StudentRef{ID: s.ID, Name: s.Name(), Given: s.Given, Sorted: s.Family + ", " + s.Given, Number: s.Number, Form: v.School.Form(s.ID, d), Year: s.Year}
+	return StudentRef{ID: s.ID, Name: s.Name(), Given: s.Given, Sorted: s.Family + ", " + s.Given, Number: s.Number, Form: v.School.Form(s.ID, d), Year: s.Year, Section: v.Among(s.Section)}
 }
 
 // PlaceOf returns where a student is as pages show it.

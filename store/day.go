@@ -486,14 +486,15 @@ func AddMessageEvent(ctx context.Context, tx *sqlx.Tx, e MessageEvent) error {
 	return err
 }
 
-// Closing says that someone closed safe arrival, or opened it again.
+// Closing says that someone closed safe arrival of a section, or opened it again.
 type Closing struct {
-	ID       ids.Closing `db:"id"`
-	Date     day.Date    `db:"date"`
-	Slot     string      `db:"slot"`
-	Minute   day.Minute  `db:"minute"`
-	Reopened bool        `db:"reopened"`
-	Reason   string      `db:"reason"` // why it was opened again
+	ID        ids.Closing `db:"id"`
+	SectionID ids.Section `db:"section_id"`
+	Date      day.Date    `db:"date"`
+	Slot      string      `db:"slot"`
+	Minute    day.Minute  `db:"minute"`
+	Reopened  bool        `db:"reopened"`
+	Reason    string      `db:"reason"` // why it was opened again
 	Origin
 }
 
@@ -504,5 +505,5 @@ func ClosingsOn(ctx context.Context, q Queryer, d day.Date) ([]Closing, error) {
 
 // AddClosing writes that safe arrival was closed or opened again.
 func AddClosing(ctx context.Context, tx *sqlx.Tx, c Closing) (ids.Closing, error) {
-	return insert[ids.Closing](ctx, tx, `INSERT INTO closing (date, slot, minute, reopened, reason, journal_id) VALUES (:date, :slot, :minute, :reopened, :reason, :journal_id)`, c)
+	return insert[ids.Closing](ctx, tx, `INSERT INTO closing (section_id, date, slot, minute, reopened, reason, journal_id) VALUES (:section_id, :date, :slot, :minute, :reopened, :reason, :journal_id)`, c)
 }

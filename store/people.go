@@ -24,6 +24,7 @@ type Student struct {
 	Email     string      `db:"email"`
 
 	// What held on the date looked at, or is known of it; no columns of the table.
+	Section        ids.Section `db:"-"`
 	Year           string      `db:"-"`
 	ShareHere      string      `db:"-"`
 	ShareElsewhere string      `db:"-"`
@@ -100,6 +101,7 @@ type StudentSpan struct {
 // StudentDetail is what changes about a student and enters lists and figures.
 type StudentDetail struct {
 	StudentID      ids.Student `db:"student_id"`
+	SectionID      ids.Section `db:"section_id"`
 	Year           string      `db:"year"`
 	ShareHere      string      `db:"share_here"`
 	ShareElsewhere string      `db:"share_elsewhere"`
@@ -180,22 +182,24 @@ type Class struct {
 	CourseID  ids.Course `db:"course_id"`
 
 	// What held on the date looked at, or was known last before it; no columns of the table.
-	Title string `db:"-"`
-	Code  string `db:"-"`
-	Year  string `db:"-"`
-	Room  string `db:"-"`
-	Terms string `db:"-"`
-	Ended bool   `db:"-"` // it is over, or has not begun
+	Section ids.Section `db:"-"`
+	Title   string      `db:"-"`
+	Code    string      `db:"-"`
+	Year    string      `db:"-"`
+	Room    string      `db:"-"`
+	Terms   string      `db:"-"`
+	Ended   bool        `db:"-"` // it is over, or has not begun
 }
 
 // ClassDetail is what a class is called from a date on; without one that holds it is over.
 type ClassDetail struct {
-	ClassID ids.Class `db:"class_id"`
-	Title   string    `db:"title"`
-	Code    string    `db:"code"`
-	Year    string    `db:"year"`
-	Room    string    `db:"room"`
-	Terms   string    `db:"terms"`
+	ClassID   ids.Class   `db:"class_id"`
+	SectionID ids.Section `db:"section_id"`
+	Title     string      `db:"title"`
+	Code      string      `db:"code"`
+	Year      string      `db:"year"`
+	Room      string      `db:"room"`
+	Terms     string      `db:"terms"`
 	Held
 }
 
@@ -220,28 +224,44 @@ type ClassTeacher struct {
 	Held
 }
 
-// SchoolYear is a school year from its first date to its last.
-type SchoolYear struct {
-	First day.Date `db:"first_date"`
-	Last  day.Date `db:"last_date"`
+// Section is a section or site of the school.
+type Section struct {
+	ID        ids.Section `db:"id"`
+	SourcedID string      `db:"sourced_id"` // of its organisation; empty before the first roster
+	Name      string      `db:"name"`
 }
 
-// PatternSlot is a slot of a day pattern.
+// StaffSection says that a member of staff works in a section.
+type StaffSection struct {
+	StaffID   ids.Staff   `db:"staff_id"`
+	SectionID ids.Section `db:"section_id"`
+}
+
+// SchoolYear is a school year of a section from its first date to its last.
+type SchoolYear struct {
+	SectionID ids.Section `db:"section_id"`
+	First     day.Date    `db:"first_date"`
+	Last      day.Date    `db:"last_date"`
+}
+
+// PatternSlot is a slot of a section's day pattern.
 type PatternSlot struct {
-	Pattern string     `db:"pattern"`
-	Slot    string     `db:"slot"`
-	Start   day.Minute `db:"starts"`
-	End     day.Minute `db:"ends"`
-	Kind    string     `db:"kind"`
+	SectionID ids.Section `db:"section_id"`
+	Pattern   string      `db:"pattern"`
+	Slot      string      `db:"slot"`
+	Start     day.Minute  `db:"starts"`
+	End       day.Minute  `db:"ends"`
+	Kind      string      `db:"kind"`
 	Held
 }
 
-// CalendarDay is a date of the school year.
+// CalendarDay is a date of a section's school year.
 type CalendarDay struct {
-	Date          day.Date `db:"date"`
-	Pattern       string   `db:"pattern"`
-	Term          string   `db:"term"`
-	GradingPeriod string   `db:"grading_period"`
+	SectionID     ids.Section `db:"section_id"`
+	Date          day.Date    `db:"date"`
+	Pattern       string      `db:"pattern"`
+	Term          string      `db:"term"`
+	GradingPeriod string      `db:"grading_period"`
 }
 
 // Meeting is when a class meets.
@@ -289,6 +309,7 @@ type Account struct {
 
 // School is all that changes seldom: people, classes, calendar, timetable.
 type School struct {
+	Sections        []Section
 	Organisations   []Organisation
 	Sessions        []AcademicSession
 	Years           []SchoolYear
@@ -300,6 +321,7 @@ type School struct {
 	Contacts        []Contact
 	StudentContacts []StudentContact
 	Staff           []Staff
+	StaffSections   []StaffSection
 	Courses         []Course
 	Classes         []Class
 	ClassDetails    []ClassDetail
@@ -318,9 +340,10 @@ func LoadSchool(ctx context.Context, q Queryer) (School, error) {
 		dest  any
 		query string
 	}{
+		{&s.Sections, `SELECT * FROM section ORDER BY id`},
 		{&s.Organisations, `SELECT * FROM organisation ORDER BY id`},
 		{&s.Sessions, `SELECT * FROM academic_session ORDER BY id`},
-		{&s.Years, `SELECT * FROM school_year ORDER BY first_date`},
+		{&s.Years, `SELECT * FROM school_year ORDER BY section_id, first_date`},
 		{&s.Students, `SELECT * FROM student ORDER BY id`},
 		{&s.Spans, `SELECT * FROM student_span ORDER BY student_id, from_date`},
 		{&s.Details, `SELECT * FROM student_detail ORDER BY student_id, from_date`},
@@ -329,13 +352,14 @@ func LoadSchool(ctx context.Context, q Queryer) (School, error) {
 		{&s.Contacts, `SELECT * FROM contact ORDER BY id`},
 		{&s.StudentContacts, `SELECT * FROM student_contact ORDER BY student_id, call_order`},
 		{&s.Staff, `SELECT * FROM staff ORDER BY id`},
+		{&s.StaffSections, `SELECT * FROM staff_section ORDER BY staff_id, section_id`},
 		{&s.Courses, `SELECT * FROM course ORDER BY id`},
 		{&s.Classes, `SELECT * FROM class ORDER BY id`},
 		{&s.ClassDetails, `SELECT * FROM class_detail ORDER BY class_id, from_date`},
 		{&s.Enrollments, `SELECT * FROM enrollment ORDER BY id`},
 		{&s.Teachers, `SELECT * FROM class_teacher ORDER BY class_id, main DESC, staff_id, from_date`},
-		{&s.PatternSlots, `SELECT * FROM pattern_slot ORDER BY pattern, starts, slot, from_date`},
-		{&s.Calendar, `SELECT * FROM calendar ORDER BY date`},
+		{&s.PatternSlots, `SELECT * FROM pattern_slot ORDER BY section_id, pattern, starts, slot, from_date`},
+		{&s.Calendar, `SELECT * FROM calendar ORDER BY section_id, date`},
 		{&s.Timetable, `SELECT * FROM timetable ORDER BY class_id, pattern, weekday, slot, from_date`},
 	} {
 		if err := read(part.dest, part.query); err != nil {
@@ -352,24 +376,26 @@ func AddSchool(ctx context.Context, tx *sqlx.Tx, s School) error {
 		n     int
 		query string
 	}{
+		{s.Sections, len(s.Sections), `INSERT INTO section (id, sourced_id, name) VALUES (:id, :sourced_id, :name) ON CONFLICT (id) DO UPDATE SET sourced_id = excluded.sourced_id, name = excluded.name`},
 		{s.Organisations, len(s.Organisations), `INSERT INTO organisation (id, sourced_id, name, type, identifier, parent) VALUES (:id, :sourced_id, :name, :type, :identifier, :parent)`},
 		{s.Sessions, len(s.Sessions), `INSERT INTO academic_session (id, sourced_id, title, type, start_date, end_date, parent, school_year) VALUES (:id, :sourced_id, :title, :type, :start_date, :end_date, :parent, :school_year)`},
-		{s.Years, len(s.Years), `INSERT INTO school_year (first_date, last_date) VALUES (:first_date, :last_date)`},
+		{s.Years, len(s.Years), `INSERT INTO school_year (section_id, first_date, last_date) VALUES (:section_id, :first_date, :last_date)`},
 		{s.Students, len(s.Students), `INSERT INTO student (id, sourced_id, number, family, given, middle, born, card, travels, email) VALUES (:id, :sourced_id, :number, :family, :given, :middle, :born, :card, :travels, :email)`},
 		{s.Spans, len(s.Spans), `INSERT INTO student_span (student_id, from_date, to_date) VALUES (:student_id, :from_date, :to_date)`},
-		{s.Details, len(s.Details), `INSERT INTO student_detail (student_id, year, share_here, share_elsewhere, from_date, to_date) VALUES (:student_id, :year, :share_here, :share_elsewhere, :from_date, :to_date)`},
+		{s.Details, len(s.Details), `INSERT INTO student_detail (student_id, section_id, year, share_here, share_elsewhere, from_date, to_date) VALUES (:student_id, :section_id, :year, :share_here, :share_elsewhere, :from_date, :to_date)`},
 		{s.Slots, len(s.Slots), `INSERT INTO student_slot (student_id, slot, weekday, from_date, to_date) VALUES (:student_id, :slot, :weekday, :from_date, :to_date)`},
 		{s.Warnings, len(s.Warnings), `INSERT INTO warning (student_id, words, care_first) VALUES (:student_id, :words, :care_first)`},
 		{s.Contacts, len(s.Contacts), `INSERT INTO contact (id, sourced_id, family, given, phone, sms, email, ended) VALUES (:id, :sourced_id, :family, :given, :phone, :sms, :email, :ended)`},
 		{s.StudentContacts, len(s.StudentContacts), `INSERT INTO student_contact (student_id, contact_id, call_order, relation, may_collect, lives_with, do_not_call) VALUES (:student_id, :contact_id, :call_order, :relation, :may_collect, :lives_with, :do_not_call)`},
 		{s.Staff, len(s.Staff), `INSERT INTO staff (id, sourced_id, number, family, given, role, email, phone, ended) VALUES (:id, :sourced_id, :number, :family, :given, :role, :email, :phone, :ended)`},
+		{s.StaffSections, len(s.StaffSections), `INSERT INTO staff_section (staff_id, section_id) VALUES (:staff_id, :section_id)`},
 		{s.Courses, len(s.Courses), `INSERT INTO course (id, sourced_id, title, code, grades, subject, ended) VALUES (:id, :sourced_id, :title, :code, :grades, :subject, :ended)`},
 		{s.Classes, len(s.Classes), `INSERT INTO class (id, sourced_id, type, course_id) VALUES (:id, :sourced_id, :type, :course_id)`},
-		{s.ClassDetails, len(s.ClassDetails), `INSERT INTO class_detail (class_id, title, code, year, room, terms, from_date, to_date) VALUES (:class_id, :title, :code, :year, :room, :terms, :from_date, :to_date)`},
+		{s.ClassDetails, len(s.ClassDetails), `INSERT INTO class_detail (class_id, section_id, title, code, year, room, terms, from_date, to_date) VALUES (:class_id, :section_id, :title, :code, :year, :room, :terms, :from_date, :to_date)`},
 		{s.Enrollments, len(s.Enrollments), `INSERT INTO enrollment (id, sourced_id, class_id, student_id, from_date, to_date) VALUES (:id, :sourced_id, :class_id, :student_id, :from_date, :to_date)`},
 		{s.Teachers, len(s.Teachers), `INSERT INTO class_teacher (sourced_id, class_id, staff_id, main, from_date, to_date) VALUES (:sourced_id, :class_id, :staff_id, :main, :from_date, :to_date)`},
-		{s.PatternSlots, len(s.PatternSlots), `INSERT INTO pattern_slot (pattern, slot, starts, ends, kind, from_date, to_date) VALUES (:pattern, :slot, :starts, :ends, :kind, :from_date, :to_date)`},
-		{s.Calendar, len(s.Calendar), `INSERT INTO calendar (date, pattern, term, grading_period) VALUES (:date, :pattern, :term, :grading_period)`},
+		{s.PatternSlots, len(s.PatternSlots), `INSERT INTO pattern_slot (section_id, pattern, slot, starts, ends, kind, from_date, to_date) VALUES (:section_id, :pattern, :slot, :starts, :ends, :kind, :from_date, :to_date)`},
+		{s.Calendar, len(s.Calendar), `INSERT INTO calendar (section_id, date, pattern, term, grading_period) VALUES (:section_id, :date, :pattern, :term, :grading_period)`},
 		{s.Timetable, len(s.Timetable), `INSERT INTO timetable (class_id, pattern, weekday, slot, room, from_date, to_date) VALUES (:class_id, :pattern, :weekday, :slot, :room, :from_date, :to_date)`},
 	} {
 		if part.n == 0 {

@@ -43,10 +43,24 @@ func save[T any](ctx context.Context, tx *sqlx.Tx, t keyedTable, rows []T) error
 	return nil
 }
 
+// CopyDecisions has a new section decide as another does: its settings, codes and policies.
+func CopyDecisions(ctx context.Context, tx *sqlx.Tx, from, to ids.Section) error {
+	for _, query := range []string{
+		`INSERT INTO setting (section_id, name, from_date, value) SELECT ?, name, from_date, value FROM setting WHERE section_id = ?`,
+		`INSERT INTO policy_file (section_id, policy, from_date, text, journal_id) SELECT ?, policy, from_date, text, journal_id FROM policy_file WHERE section_id = ?`,
+	} {
+		if _, err := tx.ExecContext(ctx, query, to, from); err != nil {
+			return fmt.Errorf("having a new section decide as the first does: %w", err)
+		}
+	}
+	return nil
+}
+
 // SaveRoster adds or changes the people, courses and classes of changed, which carry their
 // ids, and replaces whatever holds on dates, and what ties students to contacts, by all.
 func SaveRoster(ctx context.Context, tx *sqlx.Tx, changed, all School) error {
 	for _, part := range []func() error{
+		func() error { return AddSchool(ctx, tx, School{Sections: changed.Sections}) },
 		func() error { return save(ctx, tx, organisations, changed.Organisations) },
 		func() error { return save(ctx, tx, sessionTable, changed.Sessions) },
 		func() error { return save(ctx, tx, staffTable, changed.Staff) },
@@ -60,8 +74,8 @@ func SaveRoster(ctx context.Context, tx *sqlx.Tx, changed, all School) error {
 		}
 	}
 	return replace(ctx, tx, School{Spans: all.Spans, Details: all.Details, Slots: all.Slots, Warnings: all.Warnings, StudentContacts: all.StudentContacts,
-		ClassDetails: all.ClassDetails, Enrollments: all.Enrollments, Teachers: all.Teachers},
-		"student_span", "student_detail", "student_slot", "warning", "student_contact", "class_detail", "enrollment", "class_teacher")
+		ClassDetails: all.ClassDetails, Enrollments: all.Enrollments, Teachers: all.Teachers, StaffSections: all.StaffSections},
+		"staff_section", "student_span", "student_detail", "student_slot", "warning", "student_contact", "class_detail", "enrollment", "class_teacher")
 }
 
 // ReplaceTimetable replaces school years, calendar, slots and timetable, whenever they held.
@@ -99,24 +113,25 @@ func AddCodeSet(ctx context.Context, tx *sqlx.Tx, name, text string, journal ids
 	return err
 }
 
-// PolicyFile is a policy of the school's own, as it is written, from a date on; an empty text
+// PolicyFile is a policy of a section's own, as it is written, from a date on; an empty text
 // takes it away.
 type PolicyFile struct {
-	Policy  string    `db:"policy"`
-	From    day.Date  `db:"from_date"`
-	Text    string    `db:"text"`
-	Journal ids.Entry `db:"journal_id"`
+	SectionID ids.Section `db:"section_id"`
+	Policy    string      `db:"policy"`
+	From      day.Date    `db:"from_date"`
+	Text      string      `db:"text"`
+	Journal   ids.Entry   `db:"journal_id"`
 }
 
-// PolicyFiles returns the school's own policies, in the order of the dates from which they
+// PolicyFiles returns the own policies of each section, in the order of the dates from which they
 // hold.
 func PolicyFiles(ctx context.Context, q Queryer) ([]PolicyFile, error) {
-	return list[PolicyFile](ctx, q, `SELECT * FROM policy_file ORDER BY from_date, policy`)
+	return list[PolicyFile](ctx, q, `SELECT * FROM policy_file ORDER BY section_id, from_date, policy`)
 }
 
 // SetPolicyFile keeps a policy from a date on, in place of one of that date.
 func SetPolicyFile(ctx context.Context, tx *sqlx.Tx, p PolicyFile) error {
-	_, err := tx.NamedExecContext(ctx, `INSERT INTO policy_file (policy, from_date, text, journal_id) VALUES (:policy, :from_date, :text, :journal_id)
-		ON CONFLICT (policy, from_date) DO UPDATE SET text = excluded.text, journal_id = excluded.journal_id`, p)
+	_, err := tx.NamedExecContext(ctx, `INSERT INTO policy_file (section_id, policy, from_date, text, journal_id) VALUES (:section_id, :policy, :from_date, :text, :journal_id)
+		ON CONFLICT (section_id, policy, from_date) DO UPDATE SET text = excluded.text, journal_id = excluded.journal_id`, p)
 	return err
 }

@@ -114,10 +114,10 @@ func insert[ID ~int64](ctx context.Context, tx *sqlx.Tx, query string, row any) 
 	return ID(id), err
 }
 
-// Setting reads a setting, as it was last set, into v and reports whether it is there.
+// Setting reads a setting of the whole school, as it was last set, into v and reports whether it is there.
 func Setting(ctx context.Context, q Queryer, name string, v any) (bool, error) {
 	var text string
-	switch err := sqlx.GetContext(ctx, q, &text, `SELECT value FROM setting WHERE name = ? ORDER BY from_date DESC LIMIT 1`, name); {
+	switch err := sqlx.GetContext(ctx, q, &text, `SELECT value FROM setting WHERE section_id = 0 AND name = ? ORDER BY from_date DESC LIMIT 1`, name); {
 	case errors.Is(err, sql.ErrNoRows):
 		return false, nil
 	case err != nil:
@@ -129,30 +129,32 @@ func Setting(ctx context.Context, q Queryer, name string, v any) (bool, error) {
 	return true, nil
 }
 
-// SettingFrom is a setting, as JSON, with the date from which it holds; 0 is the beginning.
+// SettingFrom is a setting of a section, as JSON, with the date from which it holds; 0 is the
+// beginning.
 type SettingFrom struct {
-	From  day.Date `db:"from_date"`
-	Value string   `db:"value"`
+	SectionID ids.Section `db:"section_id"`
+	From      day.Date    `db:"from_date"`
+	Value     string      `db:"value"`
 }
 
-// SettingsOver returns a setting over all time, in the order of the dates from which each
-// holds.
+// SettingsOver returns a setting of each section over all time, in the order of the dates from
+// which each holds.
 func SettingsOver(ctx context.Context, q Queryer, name string) ([]SettingFrom, error) {
-	return list[SettingFrom](ctx, q, `SELECT from_date, value FROM setting WHERE name = ? ORDER BY from_date`, name)
+	return list[SettingFrom](ctx, q, `SELECT section_id, from_date, value FROM setting WHERE name = ? ORDER BY section_id, from_date`, name)
 }
 
-// SetSetting writes a setting that holds at all times.
+// SetSetting writes a setting of the whole school that holds at all times.
 func SetSetting(ctx context.Context, tx *sqlx.Tx, name string, v any) error {
-	return SetSettingFrom(ctx, tx, name, v, 0)
+	return SetSettingFrom(ctx, tx, 0, name, v, 0)
 }
 
-// SetSettingFrom writes a setting that holds from a date on.
-func SetSettingFrom(ctx context.Context, tx *sqlx.Tx, name string, v any, from day.Date) error {
+// SetSettingFrom writes a setting of a section that holds from a date on.
+func SetSettingFrom(ctx context.Context, tx *sqlx.Tx, section ids.Section, name string, v any, from day.Date) error {
 	text, err := json.Marshal(v)
 	if err != nil {
 		return fmt.Errorf("writing the setting %s: %w", name, err)
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO setting (name, from_date, value) VALUES (?, ?, ?) ON CONFLICT (name, from_date) DO UPDATE SET value = excluded.value`, name, from, string(text))
+	_, err = tx.ExecContext(ctx, `INSERT INTO setting (section_id, name, from_date, value) VALUES (?, ?, ?, ?) ON CONFLICT (section_id, name, from_date) DO UPDATE SET value = excluded.value`, section, name, from, string(text))
 	return err
 }
 

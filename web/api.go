@@ -15,6 +15,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
 
+	"meldung/core/ids"
 	"meldung/pages"
 	"meldung/work"
 )
@@ -55,6 +56,26 @@ type server struct {
 // parameters that others embed, since the API's library skips those that are not.
 type LookedAt struct {
 	At string `query:"at" doc:"As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then" example:"2026-03-10T09:12"`
+}
+
+// Scoped is which sections of the school a page covers.
+type Scoped struct {
+	Section []int64 `query:"section" maxItems:"50" doc:"Ids of sections, separated by commas; none is every one"`
+}
+
+// scope returns the sections as they are asked for.
+func (s Scoped) scope() []ids.Section {
+	var out []ids.Section
+	for _, id := range s.Section {
+		out = append(out, ids.Section(id))
+	}
+	return out
+}
+
+// LookedIn is the moment that a page looks at, and which sections it covers.
+type LookedIn struct {
+	LookedAt
+	Scoped
 }
 
 // Measured is by which policy absence is measured, and over which dates.

@@ -19,8 +19,8 @@ type PassNumber struct {
 // deskRoutes are the desk's day, movements and what comes of them: passes.
 
 func (s *server) deskRoutes() {
-	get(s, work.MaySeeDesk, "/desk", "The desk's day", func(ctx context.Context, in *LookedAt) (*body[deskpage.DeskView], error) {
-		return answer(deskpage.Show(ctx, s.office, in.At))
+	get(s, work.MaySeeDesk, "/desk", "The desk's day", func(ctx context.Context, in *LookedIn) (*body[deskpage.DeskView], error) {
+		return answer(deskpage.Show(ctx, s.office, in.At, in.scope()...))
 	})
 	post(s, work.MayMove, "/movements", "Students arriving or leaving", func(ctx context.Context, in *Keyed[desk.Movement]) (*body[work.Receipt], error) {
 		return answer(desk.Move(ctx, s.office, person(ctx), in.Key, in.Body))

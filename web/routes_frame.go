@@ -10,11 +10,11 @@ import (
 )
 
 func (s *server) frameRoutes() {
-	get(s, work.MaySeeRail, "/rail", "The day rail", func(ctx context.Context, in *LookedAt) (*body[frame.RailView], error) {
-		return answer(frame.ShowRail(ctx, s.office, in.At))
+	get(s, work.MaySeeRail, "/rail", "The day rail", func(ctx context.Context, in *LookedIn) (*body[frame.RailView], error) {
+		return answer(frame.ShowRail(ctx, s.office, in.At, in.scope()...))
 	})
-	get(s, work.MaySeeSettings, "/settings", "What the school has decided", func(context.Context, *struct{}) (*body[held.Settings], error) {
-		return answer(s.office.Settings(), nil)
+	get(s, work.MaySeeSettings, "/settings", "What the school has decided", func(_ context.Context, in *Scoped) (*body[held.Settings], error) {
+		return answer(s.office.Settings(in.scope()...), nil)
 	})
 	get(s, work.MayFind, "/find", "Students by name, number, card or contact", func(ctx context.Context, in *struct {
 		LookedAt

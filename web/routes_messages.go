@@ -13,8 +13,8 @@ func (s *server) messageRoutes() {
 	get(s, work.MaySeeNotes, "/notes", "What the office wants of whoever is signed in", func(ctx context.Context, _ *struct{}) (*body[[]todaypage.MessageView], error) {
 		return answer(todaypage.ShowNotes(ctx, s.office, person(ctx)))
 	})
-	get(s, work.MaySeeOutbox, "/outbox", "What went out", func(ctx context.Context, in *LookedAt) (*body[[]todaypage.MessageView], error) {
-		return answer(todaypage.ShowOutbox(ctx, s.office, person(ctx), in.At))
+	get(s, work.MaySeeOutbox, "/outbox", "What went out", func(ctx context.Context, in *LookedIn) (*body[[]todaypage.MessageView], error) {
+		return answer(todaypage.ShowOutbox(ctx, s.office, person(ctx), in.At, in.scope()...))
 	})
 	post(s, work.MayWriteToClass, "/messages/students", "Write to students of a register", func(ctx context.Context, in *Keyed[messages.StudentMessage]) (*body[work.Receipt], error) {
 		return answer(messages.WriteToStudents(ctx, s.office, person(ctx), in.Key, in.Body))

@@ -13,7 +13,7 @@ import (
 
 // LatesAsked is which late arrivals and early departures are listed.
 type LatesAsked struct {
-	LookedAt
+	LookedIn
 	From  string `query:"from" maxLength:"10" doc:"First date; empty is Monday"`
 	To    string `query:"to" maxLength:"10" doc:"Last date; empty is today"`
 	Group string `query:"group" maxLength:"100" doc:"year:NAME, class:ID or student:ID; empty is everyone"`
@@ -32,13 +32,13 @@ type Picture struct {
 // paperRoutes are lists and papers to keep or print.
 func (s *server) paperRoutes() {
 	get(s, work.MaySeeLates, "/lates", "Late arrivals and early departures", func(ctx context.Context, in *LatesAsked) (*body[paperpage.LatesView], error) {
-		return answer(paperpage.ShowLates(ctx, s.office, in.At, in.ask()))
+		return answer(paperpage.ShowLates(ctx, s.office, in.At, in.ask(), in.scope()...))
 	})
 	get(s, work.MayKeepLates, "/lates/file", "Late arrivals and early departures as a file", func(ctx context.Context, in *struct {
 		LatesAsked
 		Format string `query:"format" enum:"csv,xlsx" required:"true"`
 	}) (*fileBody, error) {
-		f, err := paperpage.LatesFile(ctx, s.office, in.At, in.ask(), in.Format)
+		f, err := paperpage.LatesFile(ctx, s.office, in.At, in.ask(), in.Format, in.scope()...)
 		return answerFile(f, err, "attachment")
 	})
 	get(s, work.MayPrintPass, "/passes/{number}/sheet", "A pass to print", func(ctx context.Context, in *struct {
@@ -49,11 +49,12 @@ func (s *server) paperRoutes() {
 		return answerFile(f, err, "inline")
 	})
 	get(s, work.MayPrintCards, "/cards", "Students' cards to print", func(ctx context.Context, in *struct {
+		Scoped
 		Group  string `query:"group" maxLength:"100"`
 		Symbol string `query:"symbol" enum:"code39,qr" default:"code39"`
 		Sheets bool   `query:"sheets" doc:"Many on a sheet, else one a page"`
 	}) (*fileBody, error) {
-		f, err := paperpage.CardSheets(ctx, s.office, paperpage.CardsAsk{Group: in.Group, Symbol: in.Symbol, Sheets: in.Sheets})
+		f, err := paperpage.CardSheets(ctx, s.office, paperpage.CardsAsk{Group: in.Group, Symbol: in.Symbol, Sheets: in.Sheets}, in.scope()...)
 		return answerFile(f, err, "inline")
 	})
 	get(s, work.MaySeePhoto, "/students/{id}/photo", "A student's photo", func(ctx context.Context, in *struct {

@@ -10,8 +10,8 @@ import (
 )
 
 func (s *server) registerRoutes() {
-	get(s, work.MaySeeRegisters, "/registers", "A day's registers", func(ctx context.Context, in *LookedAt) (*body[registerpage.RegistersView], error) {
-		return answer(registerpage.ShowAll(ctx, s.office, person(ctx), in.At))
+	get(s, work.MaySeeRegisters, "/registers", "A day's registers", func(ctx context.Context, in *LookedIn) (*body[registerpage.RegistersView], error) {
+		return answer(registerpage.ShowAll(ctx, s.office, person(ctx), in.At, in.scope()...))
 	})
 	get(s, work.MaySeeRegister, "/registers/{class}/{slot}", "One register", func(ctx context.Context, in *struct {
 		LookedAt

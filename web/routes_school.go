@@ -28,8 +28,8 @@ type Import struct {
 }
 
 func (s *server) schoolRoutes() {
-	get(s, work.MaySeeSchool, "/school", "The School page", func(ctx context.Context, _ *struct{}) (*body[schoolpage.SchoolView], error) {
-		return answer(schoolpage.Show(ctx, s.office))
+	get(s, work.MaySeeSchool, "/school", "The School page", func(ctx context.Context, in *Scoped) (*body[schoolpage.SchoolView], error) {
+		return answer(schoolpage.Show(ctx, s.office, in.scope()...))
 	})
 	post(s, work.MayAddAccount, "/school/accounts", "Make an account with a one-time password", func(ctx context.Context, in *Keyed[accounts.NewAccount]) (*body[accounts.MadeAccount], error) {
 		return answer(accounts.Add(ctx, s.office, person(ctx), in.Key, in.Body))

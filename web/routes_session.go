@@ -34,7 +34,7 @@ var places = []struct {
 }
 
 func (s *server) who(p work.Person, oneTime bool) Who {
-	w := Who{Account: p.Account, Name: p.Name, Role: string(p.Role), OneTime: oneTime, School: s.office.Settings().Name, Demo: s.options.Demo != nil, Jumps: s.options.DemoJumps,
+	w := Who{Account: p.Account, Name: p.Name, Role: string(p.Role), OneTime: oneTime, School: s.office.SchoolName(), Demo: s.options.Demo != nil, Jumps: s.options.DemoJumps,
 		MayWrite: p.May(work.MayNotify), InOffice: p.May(work.MayNameStandIn), Places: []string{}}
 	if w.Jumps == nil {
 		w.Jumps = []string{}
@@ -59,7 +59,7 @@ func (s *server) sessionRoutes() {
 		if hints == nil {
 			hints = []SignInHint{}
 		}
-		return answer(SignInPage{s.office.Settings().Name, hints}, nil)
+		return answer(SignInPage{s.office.SchoolName(), hints}, nil)
 	})
 	type credentials struct {
 		Body struct {

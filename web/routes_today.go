@@ -12,14 +12,14 @@ import (
 
 // todayRoutes are what is said with homes: notices, calls, texts, and what they lead to.
 func (s *server) todayRoutes() {
-	get(s, work.MaySeeToday, "/today", "The Today page", func(ctx context.Context, in *LookedAt) (*body[todaypage.TodayView], error) {
-		return answer(todaypage.Show(ctx, s.office, in.At))
+	get(s, work.MaySeeToday, "/today", "The Today page", func(ctx context.Context, in *LookedIn) (*body[todaypage.TodayView], error) {
+		return answer(todaypage.Show(ctx, s.office, in.At, in.scope()...))
 	})
 	post(s, work.MaySettle, "/settled", "A contradiction stands", func(ctx context.Context, in *Keyed[morning.Settlement]) (*body[work.Receipt], error) {
 		return answer(morning.Settle(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	get(s, work.MaySeeNotices, "/notices", "The notices that hold on a day", func(ctx context.Context, in *LookedAt) (*body[[]todaypage.NoticeView], error) {
-		return answer(todaypage.ShowNotices(ctx, s.office, in.At))
+	get(s, work.MaySeeNotices, "/notices", "The notices that hold on a day", func(ctx context.Context, in *LookedIn) (*body[[]todaypage.NoticeView], error) {
+		return answer(todaypage.ShowNotices(ctx, s.office, in.At, in.scope()...))
 	})
 	post(s, work.MayReadNotice, "/notices/read", "What a notice would do", func(ctx context.Context, in *struct{ Body home.Notice }) (*body[todaypage.NoticePreview], error) {
 		return answer(todaypage.PreviewNotice(ctx, s.office, in.Body))
@@ -57,8 +57,8 @@ func (s *server) todayRoutes() {
 	post(s, work.MayEndFetch, "/fetches/{id}/end", "A student stays after all", func(ctx context.Context, in *KeyedByID[ids.Fetch]) (*body[work.Receipt], error) {
 		return answer(home.EndFetch(ctx, s.office, person(ctx), in.Key, in.ID))
 	})
-	get(s, work.MaySeeTasks, "/tasks", "What the office has to put right", func(ctx context.Context, _ *struct{}) (*body[[]todaypage.Task], error) {
-		return answer(todaypage.ShowTasks(ctx, s.office))
+	get(s, work.MaySeeTasks, "/tasks", "What the office has to put right", func(ctx context.Context, in *Scoped) (*body[[]todaypage.Task], error) {
+		return answer(todaypage.ShowTasks(ctx, s.office, in.scope()...))
 	})
 	post(s, work.MayResolveNumber, "/calls/{id}/mended", "A wrong number was dealt with", func(ctx context.Context, in *struct {
 		ID ids.Call `path:"id"`
@@ -66,16 +66,16 @@ func (s *server) todayRoutes() {
 	}) (*body[work.Receipt], error) {
 		return answer(home.ResolveNumber(ctx, s.office, person(ctx), in.Key, in.ID, in.Body))
 	})
-	get(s, work.MaySeeUnexplained, "/unexplained", "Absences without a reason", func(ctx context.Context, in *LookedAt) (*body[todaypage.UnexplainedView], error) {
-		return answer(todaypage.ShowUnexplained(ctx, s.office, in.At))
+	get(s, work.MaySeeUnexplained, "/unexplained", "Absences without a reason", func(ctx context.Context, in *LookedIn) (*body[todaypage.UnexplainedView], error) {
+		return answer(todaypage.ShowUnexplained(ctx, s.office, in.At, in.scope()...))
 	})
-	post(s, work.MayClose, "/safe-arrival/close", "Close safe arrival", func(ctx context.Context, in *Keyed[nothing]) (*body[work.Receipt], error) {
-		return answer(morning.Close(ctx, s.office, person(ctx), in.Key))
+	post(s, work.MayClose, "/safe-arrival/close", "Close safe arrival", func(ctx context.Context, in *Keyed[morning.Closing]) (*body[work.Receipt], error) {
+		return answer(morning.Close(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MayReopen, "/safe-arrival/reopen", "Open safe arrival again", func(ctx context.Context, in *Keyed[morning.Reopening]) (*body[work.Receipt], error) {
 		return answer(morning.Reopen(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	get(s, work.MaySeeProtocol, "/safe-arrival/protocol", "The record of a morning", func(ctx context.Context, in *LookedAt) (*body[todaypage.Protocol], error) {
-		return answer(todaypage.ShowProtocol(ctx, s.office, in.At))
+	get(s, work.MaySeeProtocol, "/safe-arrival/protocol", "The record of a morning", func(ctx context.Context, in *LookedIn) (*body[todaypage.Protocol], error) {
+		return answer(todaypage.ShowProtocol(ctx, s.office, in.At, in.scope()...))
 	})
 }

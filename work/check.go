@@ -25,35 +25,49 @@ func (o *Office) Check(ctx context.Context) ([]string, error) {
 	defer o.writing.Unlock()
 	var lost []held.Misplaced
 	err = o.Read(ctx, func(v Snapshot) error {
-		next := day.NoStart
-		records := v.School.Records()
-		outside := func(to day.Date) error {
-			return store.EachSlot(ctx, v.Store(), day.Dates{From: next, To: to}, func(s store.SlotMarks) error {
-				for _, m := range s.Marks {
-					lost = append(lost, held.Misplaced{LedgerMark: m, Why: "that date lies in no school year"})
-				}
-				return nil
-			})
-		}
-		for _, y := range records.Years() {
-			first, last := y.Calendar.Span()
-			if err := outside(first - 1); err != nil {
-				return err
-			}
-			fresh, without, err := records.FillLedger(ctx, v.Store(), records.On(first))
+		for _, s := range v.Sections() {
+			differing, without, err := s.check(ctx)
 			if err != nil {
 				return err
 			}
-			lost = append(lost, without...)
-			wrong = append(wrong, o.differences(y, fresh)...)
-			next = last + 1
+			wrong, lost = append(wrong, differing...), append(lost, without...)
 		}
-		return outside(day.NoEnd)
+		return nil
 	})
 	if err != nil {
 		return nil, err
 	}
 	return append(wrong, misplacedLines(o.records, lost)...), nil
+}
+
+// check compares each school year's ledger of a section with a fresh one, and returns the marks
+// of its students that enter no figure.
+func (s Section) check(ctx context.Context) (wrong []string, lost []held.Misplaced, err error) {
+	next := day.NoStart
+	outside := func(to day.Date) error {
+		return store.EachSlot(ctx, s.Store(), day.Dates{From: next, To: to}, func(of store.SlotMarks) error {
+			for _, m := range of.Marks {
+				if s.Has(m.StudentID, m.Date) {
+					lost = append(lost, held.Misplaced{LedgerMark: m, Why: "that date lies in no school year"})
+				}
+			}
+			return nil
+		})
+	}
+	for _, y := range s.Years() {
+		first, last := y.Calendar.Span()
+		if err := outside(first - 1); err != nil {
+			return nil, nil, err
+		}
+		fresh, without, err := s.School.Records().On(first).Section(s.ID).Ledger(ctx, s.Store())
+		if err != nil {
+			return nil, nil, err
+		}
+		lost = append(lost, without...)
+		wrong = append(wrong, s.office.differences(y, fresh)...)
+		next = last + 1
+	}
+	return wrong, lost, outside(day.NoEnd)
 }
 
 // differences compares a year's ledger in memory, where there is one, with a fresh one.

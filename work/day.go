@@ -38,15 +38,34 @@ type markKey struct {
 	slot    string
 }
 
+// SectionDay is a date in one section: its bells, and the codes and settings that hold.
+type SectionDay struct {
+	ID       ids.Section
+	Name     string
+	Codes    *policy.CodeSet
+	Settings held.Settings
+	School   day.SchoolDay
+	Index    int // of the open date
+	Open     bool
+}
+
+// Slot returns a slot of the section's day; ok is false where it has none of this name.
+func (s *SectionDay) Slot(name string) (day.Slot, bool) {
+	if !s.Open {
+		return day.Slot{}, false
+	}
+	pos, ok := s.School.Pattern.Position(name)
+	if !ok {
+		return day.Slot{}, false
+	}
+	return s.School.Pattern.Slots[pos], true
+}
+
 // Day is everything known about one date, whenever it became known. It does not change:
 // a write has the next who looks read it afresh.
 type Day struct {
 	Date      day.Date
-	Codes     *policy.CodeSet // that hold on the date
-	Settings  held.Settings   // that hold on the date
-	School    day.SchoolDay
-	Index     int // of the open date
-	Open      bool
+	Sections  []*SectionDay // in their order; there is one at least
 	Registers []*Register
 	Evidence  map[ids.Student]*whereabouts.Evidence // by student on the roll
 	Roll      []store.Student                       // by name
@@ -66,6 +85,7 @@ type Day struct {
 	AnswersRead    []store.AnswerRead
 	AnsweredBefore map[ids.Student]ids.Contact // by student, the contact who answered in the last call before the date
 
+	school        *held.School
 	registers     map[registerKey]*Register
 	marks         []store.Mark
 	versions      map[markKey][]store.Mark
@@ -99,16 +119,57 @@ func (x *Day) SlotLabel(slot string) string {
 	return slot
 }
 
-// SlotNamed returns a slot of the day; ok is false where it has none of this name.
-func (x *Day) SlotNamed(name string) (day.Slot, bool) {
-	if !x.Open {
-		return day.Slot{}, false
+// Open reports whether any of the sections has school.
+func (x *Day) Open() bool {
+	return slices.ContainsFunc(x.Sections, func(s *SectionDay) bool { return s.Open })
+}
+
+// Of returns the day in the section that a student belongs to.
+func (x *Day) Of(student ids.Student) *SectionDay { return x.Section(x.school.SectionOf(student).ID) }
+
+// OfClass returns the day in the section that a class belongs to.
+func (x *Day) OfClass(class ids.Class) *SectionDay {
+	return x.Section(x.school.SectionOfClass(class).ID)
+}
+
+// Section returns the day in the section with this id, or else in the first.
+func (x *Day) Section(id ids.Section) *SectionDay {
+	for _, s := range x.Sections {
+		if s.ID == id {
+			return s
+		}
 	}
-	pos, ok := x.School.Pattern.Position(name)
-	if !ok {
-		return day.Slot{}, false
+	return x.Sections[0]
+}
+
+// SlotsOf returns the slots of a student's day in time order: those of the own section, and
+// those in which a register of another has the student.
+func (x *Day) SlotsOf(student ids.Student) []day.Slot {
+	on := x.Of(student)
+	if !on.Open {
+		return nil
 	}
-	return x.School.Pattern.Slots[pos], true
+	out := slices.Clone(on.School.Pattern.Slots)
+	if e := x.Evidence[student]; e != nil {
+		for _, d := range e.Due {
+			if !slices.ContainsFunc(out, func(s day.Slot) bool { return s.Name == d.Slot.Name }) {
+				out = append(out, d.Slot)
+			}
+		}
+	}
+	slices.SortStableFunc(out, func(a, b day.Slot) int { return a.Start.Compare(b.Start) })
+	return out
+}
+
+// SlotNamed returns the first slot of this name of any section's day; ok is false where none
+// has it.
+func (x *Day) SlotNamed(name string) (slot day.Slot, ok bool) {
+	for _, s := range x.Sections {
+		if slot, ok = s.Slot(name); ok {
+			return slot, ok
+		}
+	}
+	return slot, ok
 }
 
 // FirstDue returns when the first slot begins in which a student is due.
@@ -143,10 +204,13 @@ func (v Snapshot) Day(ctx context.Context, d day.Date) (*Day, error) {
 
 func (v Snapshot) readDay(ctx context.Context, d day.Date) (*Day, error) {
 	v.On, v.School = d, v.School.Records().On(d)
-	settings := v.School.Records().SettingsOn(d)
-	v.Settings, v.Codes = settings.Settings, settings.Codes
-	x := &Day{Date: d, Codes: v.Codes, Settings: v.Settings, Evidence: map[ids.Student]*whereabouts.Evidence{}, registers: map[registerKey]*Register{}, versions: map[markKey][]store.Mark{}}
-	x.School, x.Index, x.Open = v.School.SchoolDay(d)
+	x := &Day{Date: d, school: v.School, Evidence: map[ids.Student]*whereabouts.Evidence{}, registers: map[registerKey]*Register{}, versions: map[markKey][]store.Mark{}}
+	for _, s := range v.School.Sections() {
+		settings := s.SettingsOn(d)
+		on := &SectionDay{ID: s.ID, Name: s.Name, Codes: settings.Codes, Settings: settings.Settings}
+		on.School, on.Index, on.Open = s.SchoolDay(d)
+		x.Sections = append(x.Sections, on)
+	}
 	q := v.Store()
 	var events []store.MessageEvent
 	var sent []store.Register
@@ -191,18 +255,24 @@ func (v Snapshot) readDay(ctx context.Context, d day.Date) (*Day, error) {
 }
 
 func (v Snapshot) addRegisters(x *Day, sent []store.Register) {
-	if !x.Open {
+	if !x.Open() {
 		return
 	}
-	for _, m := range v.School.MeetingsOn(x.School) {
-		roll := v.School.Roll(m.ClassID, m.Slot, x.Date)
-		if len(roll) == 0 {
-			continue // nobody is due: there is no register to take
+	for i, s := range v.School.Sections() {
+		on := x.Sections[i]
+		if !on.Open {
+			continue
 		}
-		pos, _ := x.School.Pattern.Position(m.Slot)
-		r := &Register{Meeting: m, Class: v.School.ClassOf(m.ClassID), Slot: x.School.Pattern.Slots[pos], Roll: roll}
-		x.registers[registerKey{m.ClassID, m.Slot}] = r
-		x.Registers = append(x.Registers, r)
+		for _, m := range s.MeetingsOn(on.School) {
+			roll := v.School.Roll(m.ClassID, m.Slot, x.Date)
+			if len(roll) == 0 {
+				continue // nobody is due: there is no register to take
+			}
+			slot, _ := on.Slot(m.Slot)
+			r := &Register{Meeting: m, Class: v.School.ClassOf(m.ClassID), Slot: slot, Roll: roll}
+			x.registers[registerKey{m.ClassID, m.Slot}] = r
+			x.Registers = append(x.Registers, r)
+		}
 	}
 	v.addSent(x, sent)
 	for _, r := range x.Registers {
@@ -263,7 +333,7 @@ func (v Snapshot) addMarks(x *Day) {
 		x.versions[k] = append(x.versions[k], m)
 		e := x.Evidence[m.StudentID]
 		slot, ok := x.slotOf(m)
-		code, known := v.Codes.Find(m.Code)
+		code, known := x.OfClass(m.ClassID).Codes.Find(m.Code)
 		if e == nil || !ok || !known {
 			continue
 		}
@@ -277,7 +347,7 @@ func (x *Day) slotOf(m store.Mark) (day.Slot, bool) {
 	if r := x.Register(m.ClassID, m.Slot); r != nil {
 		return r.Slot, true
 	}
-	return x.SlotNamed(m.Slot)
+	return x.Of(m.StudentID).Slot(m.Slot)
 }
 
 func (x *Day) addEvidence() {
@@ -322,12 +392,61 @@ func (v Snapshot) Position(x *Day, student ids.Student, m Moment) whereabouts.Po
 	if e == nil {
 		return whereabouts.Position{State: whereabouts.NotDue}
 	}
-	return whereabouts.At(*e, rulesOf(x.Settings), m.Minute, m.Known)
+	return whereabouts.At(*e, x.Rules(student), m.Minute, m.Known)
 }
 
-// Rules returns the school's margins for saying where a student is.
-func (v Snapshot) Rules() whereabouts.Rules { return rulesOf(v.Settings) }
-
-func rulesOf(s held.Settings) whereabouts.Rules {
+// Rules returns the margins of a student's section for saying where the student is.
+func (x *Day) Rules(student ids.Student) whereabouts.Rules {
+	s := x.Of(student).Settings
 	return whereabouts.Rules{LateGrace: s.LateGrace, ReturnGrace: s.ReturnGrace, DayMargin: s.DayMargin}
+}
+
+// In returns as much of the day as concerns some sections: their students, and what is about
+// them; the whole day where the scope is empty.
+func (x *Day) In(scope Scope) *Day {
+	if len(scope) == 0 {
+		return x
+	}
+	out := *x
+	has := func(student ids.Student) bool { return scope.Has(x.Of(student).ID) }
+	any := func(students []ids.Student) bool { return slices.ContainsFunc(students, has) }
+	out.Sections = kept(x.Sections, func(s *SectionDay) bool { return scope.Has(s.ID) })
+	out.Registers = kept(x.Registers, func(r *Register) bool { return scope.Has(r.Class.Section) })
+	out.Roll = kept(x.Roll, func(s store.Student) bool { return has(s.ID) })
+	out.Movements = kept(x.Movements, func(m store.Movement) bool { return has(m.StudentID) })
+	out.Notices = kept(x.Notices, func(n store.Notice) bool { return has(n.StudentID) })
+	out.Activities = kept(x.Activities, func(a store.Activity) bool { return any(a.Students) })
+	out.Calls = kept(x.Calls, func(c store.Call) bool { return has(c.StudentID) })
+	out.Searches = kept(x.Searches, func(s store.Search) bool { return has(s.StudentID) })
+	out.Settled = kept(x.Settled, func(s store.Settled) bool { return has(s.StudentID) })
+	out.Messages = kept(x.Messages, func(m store.Message) bool {
+		switch {
+		case m.ClassID != nil:
+			return scope.Has(x.OfClass(*m.ClassID).ID)
+		case m.StudentID != nil:
+			return has(*m.StudentID)
+		default:
+			return len(m.Students) == 0 || any(m.Students)
+		}
+	})
+	moved := map[ids.Movement]bool{}
+	for _, m := range out.Movements {
+		moved[m.ID] = true
+	}
+	out.Passes = kept(x.Passes, func(p store.Pass) bool { return moved[p.MovementID] })
+	out.Closings = kept(x.Closings, func(c store.Closing) bool { return scope.Has(c.SectionID) })
+	out.Holds = kept(x.Holds, func(h store.Hold) bool { return any(h.Students) })
+	out.Fetches = kept(x.Fetches, func(f store.Fetch) bool { return has(f.StudentID) })
+	return &out
+}
+
+// kept returns those of a list that fulfil a condition; the list itself stays as it is.
+func kept[T any](list []T, keep func(T) bool) []T {
+	var out []T
+	for _, one := range list {
+		if keep(one) {
+			out = append(out, one)
+		}
+	}
+	return out
 }

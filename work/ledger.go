@@ -14,8 +14,9 @@ import (
 	"meldung/store"
 )
 
-// mostLedgers bounds how many school years are kept in memory.
-const mostLedgers = 3
+// mostYears bounds how many school years are kept in memory, each with a ledger for every
+// section.
+const mostYears = 3
 
 // ledgers are those of the school years that were asked for, the one asked for last at the
 // end.
@@ -49,18 +50,18 @@ func (o *Office) ledgerOf(y *held.Year) *ledgerOf {
 			others = append(others, l)
 		}
 	}
-	o.ledgers = append(others[max(0, len(others)-mostLedgers+1):], asked)
+	o.ledgers = append(others[max(0, len(others)-mostYears*len(o.records.Sections())+1):], asked)
 	return asked
 }
 
 // fill fills the ledger with the marks of its school year, where that was not done before.
-func (l *ledgerOf) fill(ctx context.Context, q store.Queryer, s *held.School) error {
+func (l *ledgerOf) fill(ctx context.Context, q store.Queryer, s *held.Section) error {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	if l.ledger != nil {
 		return nil
 	}
-	filled, lost, err := s.Records().FillLedger(ctx, q, s)
+	filled, lost, err := s.Ledger(ctx, q)
 	if err != nil {
 		return fmt.Errorf("reading the marks of the school year: %w", err)
 	}
@@ -68,14 +69,14 @@ func (l *ledgerOf) fill(ctx context.Context, q store.Queryer, s *held.School) er
 	return nil
 }
 
-// Misplaced returns the marks of the school year that enter no figure.
-func (v Snapshot) Misplaced() []held.Misplaced {
-	if v.held == nil {
+// Misplaced returns the marks of the section's school year that enter no figure.
+func (s Section) Misplaced() []held.Misplaced {
+	if s.filled == nil {
 		return nil
 	}
-	v.held.mu.Lock()
-	defer v.held.mu.Unlock()
-	return v.held.lost
+	s.filled.mu.Lock()
+	defer s.filled.mu.Unlock()
+	return s.filled.lost
 }
 
 // NoCalendar is the answer to who asks for figures of a school without dates.
@@ -83,22 +84,22 @@ func NoCalendar() error {
 	return NotFoundf("there is no calendar yet: import a timetable first")
 }
 
-// made gives f the measures of the snapshot's ledger, one at a time.
-func (v Snapshot) made(f func(m *measures) error) error {
-	if v.Ledger == nil {
+// made gives f the measures of the section's ledger, one at a time.
+func (s Section) made(f func(m *measures) error) error {
+	if s.Ledger == nil {
 		return NoCalendar()
 	}
-	v.held.mu.Lock()
-	defer v.held.mu.Unlock()
-	return f(&v.held.measures)
+	s.filled.mu.Lock()
+	defer s.filled.mu.Unlock()
+	return f(&s.filled.measures)
 }
 
-// Panel returns every policy by which the school measures on the snapshot's date, made ready
-// for the ledger.
-func (v Snapshot) Panel() (*absence.Panel, error) {
+// Panel returns every policy by which the section measures on the snapshot's date, made ready
+// for its ledger.
+func (s Section) Panel() (*absence.Panel, error) {
 	var out *absence.Panel
-	err := v.made(func(m *measures) error {
-		policies, err := v.School.Records().PoliciesOn(v.On)
+	err := s.made(func(m *measures) error {
+		policies, err := s.PoliciesOn(s.On)
 		if err != nil {
 			return err
 		}
@@ -107,7 +108,7 @@ func (v Snapshot) Panel() (*absence.Panel, error) {
 			if m.panels == nil {
 				m.panels = map[string]*absence.Panel{}
 			}
-			m.panels[key] = absence.NewPanel(v.Ledger, policies...)
+			m.panels[key] = absence.NewPanel(s.Ledger, policies...)
 		}
 		out = m.panels[key]
 		return nil
@@ -115,9 +116,9 @@ func (v Snapshot) Panel() (*absence.Panel, error) {
 	return out, err
 }
 
-// Measure returns a policy of the snapshot's date made ready for the ledger.
-func (v Snapshot) Measure(id string) (*absence.Measure, error) {
-	panel, err := v.Panel()
+// Measure returns a policy of the snapshot's date made ready for the section's ledger.
+func (s Section) Measure(id string) (*absence.Measure, error) {
+	panel, err := s.Panel()
 	if err != nil {
 		return nil, err
 	}
@@ -133,16 +134,16 @@ func (v Snapshot) Measure(id string) (*absence.Measure, error) {
 
 // ConcernMeasure returns the policy by which concerns are found made ready for the
 // ledger: ten per cent of days, with a trigger for unexcused days.
-func (v Snapshot) ConcernMeasure() (*absence.Measure, error) {
+func (s Section) ConcernMeasure() (*absence.Measure, error) {
 	var out *absence.Measure
-	err := v.made(func(m *measures) error {
+	err := s.made(func(m *measures) error {
 		if m.concern == nil {
 			p, err := policyfile.Shipped(UsualPolicy)
 			if err != nil {
 				return err
 			}
 			p.Triggers = []policy.Trigger{concerns.UnexcusedDays(concerns.Usual)}
-			m.concern = absence.NewMeasure(v.Ledger, p)
+			m.concern = absence.NewMeasure(s.Ledger, p)
 		}
 		out = m.concern
 		return nil

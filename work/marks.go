@@ -27,11 +27,8 @@ type Recoding struct {
 
 // recode gives new versions to a student's marks in force where change says so.
 func (tx *Tx) recode(ctx context.Context, v Snapshot, x *Day, student ids.Student, why Recoding, change func(slot day.Slot, m store.Mark) (store.Mark, bool)) error {
-	if !x.Open {
-		return nil
-	}
 	var out []store.Mark
-	for _, slot := range x.School.Pattern.Slots {
+	for _, slot := range x.SlotsOf(student) {
 		versions := x.Versions(student, slot.Name)
 		if len(versions) == 0 {
 			continue
@@ -59,7 +56,7 @@ func (tx *Tx) apply(ctx context.Context, v Snapshot, x *Day, student ids.Student
 
 // InForce returns a stored mark as the core's rules take it.
 func (x *Day) InForce(m store.Mark) register.InForce {
-	code, _ := x.Codes.Find(m.Code)
+	code, _ := x.OfClass(m.ClassID).Codes.Find(m.Code)
 	return register.InForce{Code: code, From: m.AwayFrom, To: m.AwayTo, Made: m.Made}
 }
 
@@ -128,7 +125,7 @@ func (tx *Tx) PutDrafts(ctx context.Context, v Snapshot, x *Day, r *Register, ma
 		if !onRoll[m.Student] {
 			return out, Wrongf("a mark is of a student who is not on this register; nothing was stored")
 		}
-		if _, known := v.Codes.Find(m.Code); !known && m.Code != "" {
+		if _, known := x.OfClass(r.Class.ID).Codes.Find(m.Code); !known && m.Code != "" {
 			return out, Wrongf("there is no code %q; nothing was stored", m.Code)
 		}
 		there := current[m.Student]
@@ -154,8 +151,8 @@ func AsDraft(d store.DraftMark) register.Draft {
 }
 
 // DistanceCode returns the code of those who attend at a distance; empty where the
-// school's codes have none.
-func (v Snapshot) DistanceCode() string {
-	c, _ := v.Codes.Always(policy.UseDistance)
+// section's codes have none.
+func (s *SectionDay) DistanceCode() string {
+	c, _ := s.Codes.Always(policy.UseDistance)
 	return c.Code
 }

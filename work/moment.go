@@ -2,11 +2,21 @@ package work
 
 import (
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/register"
+	"meldung/held"
 )
 
-// Moment is when one looks, and what was known then.
+// Scope is which sections one looks at; empty is every one.
+type Scope []ids.Section
+
+// Has reports whether a section is in scope.
+func (s Scope) Has(section ids.Section) bool { return held.InScope(s, section) }
+
+// Moment is when one looks, what was known then, and of which sections.
 type Moment struct {
+	Scope Scope
+
 	Date   day.Date
 	Minute day.Minute
 	Known  day.Instant
@@ -18,7 +28,25 @@ func (m Moment) At() day.Instant { return day.At(m.Date, m.Minute) }
 
 // Moment reads an "as at": empty is now; a date alone is the end of that day, or
 // now where that is today. Looking at an earlier minute shows what was known then.
-func (o *Office) Moment(asAt string) (Moment, error) {
+// Of which sections one looks is given too: none is every one, and one that there is not is
+// refused.
+func (o *Office) Moment(asAt string, of ...ids.Section) (Moment, error) {
+	m, err := o.moment(asAt)
+	if err != nil || len(of) == 0 {
+		return m, err
+	}
+	o.mu.RLock()
+	defer o.mu.RUnlock()
+	for _, id := range of {
+		if _, there := o.records.Section(id); !there {
+			return m, NotFoundf("there is no section %d", id)
+		}
+	}
+	m.Scope = of
+	return m, nil
+}
+
+func (o *Office) moment(asAt string) (Moment, error) {
 	now := o.clock.Now()
 	at := now
 	switch {
@@ -49,8 +77,8 @@ func dateAlone(asAt string) bool { return len(asAt) == len("2006-01-02") }
 
 // RegisterMoment reads an "as at" for registers: an earlier day's are shown with what was
 // sent and corrected since, an earlier minute's as they were known then.
-func (o *Office) RegisterMoment(asAt string) (Moment, error) {
-	m, err := o.Moment(asAt)
+func (o *Office) RegisterMoment(asAt string, of ...ids.Section) (Moment, error) {
+	m, err := o.Moment(asAt, of...)
 	if dateAlone(asAt) {
 		m.Known = max(m.Known, o.clock.Now())
 	}

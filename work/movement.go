@@ -91,11 +91,12 @@ func (tx *Tx) Move(ctx context.Context, v Snapshot, x *Day, s store.Student, m M
 	if m.Reason != "" {
 		why.Reason += ": " + m.Reason
 	}
-	reason := x.Settings.ReasonOf(m.Reason)
+	on := x.Of(s.ID)
+	reason := on.Settings.ReasonOf(m.Reason)
 	return id, tx.apply(ctx, v, x, s.ID, why, func(slot day.Slot, k register.InForce) (register.Changed, bool) {
 		switch m.Kind {
 		case Departed:
-			return register.Leave(slot, k, register.LeftEarly(x.Codes, slot, reason), m.At)
+			return register.Leave(slot, k, register.LeftEarly(on.Codes, slot, reason), m.At)
 		case Arrived:
 			return register.Arrive(slot, k, reason, m.At)
 		default:

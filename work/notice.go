@@ -82,7 +82,7 @@ func (tx *Tx) Notify(ctx context.Context, v Snapshot, s store.Student, n Notice)
 			if !n.Covers(d, slot) {
 				return register.Changed{}, false
 			}
-			return register.Explain(k, x.Settings.Reason(n.Reason).Absent)
+			return register.Explain(k, x.Of(s.ID).Settings.Reason(n.Reason).Absent)
 		})
 		if err != nil {
 			return 0, err

@@ -7,10 +7,13 @@ package work
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 	"sync"
 
 	"meldung/core/absence"
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/held"
 	"meldung/store"
@@ -56,11 +59,37 @@ func (o *Office) Unix() int64 { return o.clock.Unix() }
 // Store returns the office's store.
 func (o *Office) Store() *store.Store { return o.store }
 
-// Settings returns what the school has decided, as it holds today.
-func (o *Office) Settings() held.Settings {
+// Settings returns what some sections have decided, every one where none is given, as it holds
+// today: as the first of them has it, with the reasons of all.
+func (o *Office) Settings(of ...ids.Section) held.Settings {
 	o.mu.RLock()
 	defer o.mu.RUnlock()
-	return o.records.SettingsOn(o.clock.Now().Date()).Settings
+	var out held.Settings
+	today := o.clock.Now().Date()
+	for _, s := range o.records.Sections() {
+		if !held.InScope(of, s.ID) {
+			continue
+		}
+		on := s.SettingsOn(today).Settings
+		if out.Name == "" {
+			out = on
+			continue
+		}
+		out.Reasons = slices.Clone(out.Reasons)
+		for _, r := range on.Reasons {
+			if !slices.ContainsFunc(out.Reasons, func(o held.Reason) bool { return o.Word == r.Word }) {
+				out.Reasons = append(out.Reasons, r)
+			}
+		}
+	}
+	return out
+}
+
+// SchoolName returns what the school is called today.
+func (o *Office) SchoolName() string {
+	o.mu.RLock()
+	defer o.mu.RUnlock()
+	return o.records.Sections()[0].SettingsOn(o.clock.Now().Date()).Name
 }
 
 // Reload reads school and settings afresh; ledgers are filled when they are asked for.
@@ -86,33 +115,39 @@ func (o *Office) take(records *held.Records, filled ledgers) {
 // stands, so that nobody has to wait for them.
 func (o *Office) Warm(ctx context.Context) error {
 	return o.Read(ctx, func(v Snapshot) error {
-		y := v.School.Records().YearBefore(v.On)
-		if y == nil {
-			return nil
+		for _, s := range v.Sections() {
+			y := s.YearBefore(v.On)
+			if y == nil {
+				continue
+			}
+			_, last := y.Calendar.Span()
+			if _, err := s.At(ctx, last); err != nil {
+				return err
+			}
 		}
-		_, last := y.Calendar.Span()
-		_, err := v.At(ctx, last)
-		return err
+		return nil
 	})
 }
 
-// reload is Reload for who holds the lock on writing. The ledger of the present school year is
-// filled before the pages see any of it: they show what was until then.
+// reload is Reload for who holds the lock on writing. The ledgers of the present school year
+// are filled before the pages see any of it: they show what was until then.
 func (o *Office) reload(ctx context.Context) error {
 	records, err := held.Load(ctx, o.store.Read())
 	if err != nil {
 		return err
 	}
-	school := records.On(o.clock.Now().Date())
-	if school.Year() == nil {
-		o.take(records, nil)
-		return nil
+	var filled ledgers
+	for _, s := range records.On(o.clock.Now().Date()).Sections() {
+		if s.Year() == nil {
+			continue
+		}
+		l := &ledgerOf{year: s.Year()}
+		if err := l.fill(ctx, o.store.Read(), s); err != nil {
+			return err
+		}
+		filled = append(filled, l)
 	}
-	l := &ledgerOf{year: school.Year()}
-	if err := l.fill(ctx, o.store.Read(), school); err != nil {
-		return err
-	}
-	o.take(records, ledgers{l})
+	o.take(records, filled)
 	return nil
 }
 
@@ -121,12 +156,132 @@ func (o *Office) reload(ctx context.Context) error {
 type Snapshot struct {
 	On       day.Date
 	School   *held.School
+	Now      day.Instant
+	sections []Section
+	office   *Office
+}
+
+// Section is a steady look at one section of the school: its calendar, what it has decided,
+// its codes and its ledger, beside the whole school of the same date.
+type Section struct {
+	Snapshot
+	*held.Section
 	Settings held.Settings
 	Codes    *policy.CodeSet
 	Ledger   *absence.Ledger // of the school year; nil without a calendar
-	Now      day.Instant
-	held     *ledgerOf
-	office   *Office
+	filled   *ledgerOf
+}
+
+// Sections returns every section, in their order; there is one at least.
+func (v Snapshot) Sections() []Section { return v.sections }
+
+// In returns the sections of a scope, in their order: every one where it is empty.
+func (v Snapshot) In(scope Scope) []Section {
+	if len(scope) == 0 {
+		return v.sections
+	}
+	var out []Section
+	for _, s := range v.sections {
+		if scope.Has(s.ID) {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// Of returns the section that a student belongs to.
+func (v Snapshot) Of(student ids.Student) Section { return v.section(v.School.SectionOf(student).ID) }
+
+// OfClass returns the section that a class belongs to.
+func (v Snapshot) OfClass(class ids.Class) Section {
+	return v.section(v.School.SectionOfClass(class).ID)
+}
+
+func (v Snapshot) section(id ids.Section) Section {
+	for _, s := range v.sections {
+		if s.ID == id {
+			return s
+		}
+	}
+	return v.sections[0]
+}
+
+// SectionWith returns the section with this id, or the only one where none is given.
+func (v Snapshot) SectionWith(id ids.Section) (Section, error) {
+	if id == 0 && len(v.sections) == 1 {
+		return v.sections[0], nil
+	}
+	for _, s := range v.sections {
+		if s.ID == id {
+			return s, nil
+		}
+	}
+	if id == 0 {
+		return Section{}, Wrongf("say which section is meant: %s", sectionNames(v.sections))
+	}
+	return Section{}, NotFoundf("there is no section %d", id)
+}
+
+// SectionsWith returns the section with this id, or every one where none is given.
+func (v Snapshot) SectionsWith(id ids.Section) ([]Section, error) {
+	if id == 0 {
+		return v.sections, nil
+	}
+	one, err := v.SectionWith(id)
+	return []Section{one}, err
+}
+
+func sectionNames(list []Section) string {
+	names := make([]string, len(list))
+	for i, s := range list {
+		names[i] = s.Name
+	}
+	return strings.Join(names, ", ")
+}
+
+// OfSection names a section in a sentence about it, " of Fairlead"; it is empty where the
+// school has one only.
+func (v Snapshot) OfSection(id ids.Section) string {
+	if name := v.Among(id); name != "" {
+		return " of " + name
+	}
+	return ""
+}
+
+// Among names a section among others; it is empty where the school has one only.
+func (v Snapshot) Among(id ids.Section) string {
+	if len(v.sections) == 1 {
+		return ""
+	}
+	return v.section(id).Name
+}
+
+// ScopeText says in words what a scope covers; empty where the school has one section only.
+func (v Snapshot) ScopeText(scope Scope) string {
+	if len(v.sections) == 1 {
+		return ""
+	}
+	if in := v.In(scope); len(in) < len(v.sections) {
+		return sectionNames(in)
+	}
+	return "all sections"
+}
+
+// SchoolName returns what the school is called.
+func (v Snapshot) SchoolName() string { return v.sections[0].Settings.Name }
+
+// Offered returns the reasons that the sections of a scope offer, each word once, in the order
+// of the first.
+func (v Snapshot) Offered(scope Scope) []held.Reason {
+	var out []held.Reason
+	for _, s := range v.In(scope) {
+		for _, r := range s.Settings.Offered() {
+			if !slices.ContainsFunc(out, func(o held.Reason) bool { return o.Word == r.Word }) {
+				out = append(out, r)
+			}
+		}
+	}
+	return out
 }
 
 // Read gives f the school of today, unchanged while f runs.
@@ -147,29 +302,56 @@ func (o *Office) ReadOn(ctx context.Context, d day.Date, f func(v Snapshot) erro
 
 // At returns the same look at the school as it held on another date.
 func (v Snapshot) At(ctx context.Context, d day.Date) (Snapshot, error) {
-	settings := v.office.records.SettingsOn(d)
-	v.On, v.School, v.Settings, v.Codes = d, v.office.records.On(d), settings.Settings, settings.Codes
-	v.held, v.Ledger = nil, nil
-	if v.School.Year() == nil {
-		return v, nil
+	v.On, v.School, v.sections = d, v.office.records.On(d), nil
+	var sections []Section
+	for _, held := range v.School.Sections() {
+		s, err := v.look(ctx, held)
+		if err != nil {
+			return v, err
+		}
+		sections = append(sections, s)
 	}
-	v.held = v.office.ledgerOf(v.School.Year())
-	err := v.held.fill(ctx, v.Store(), v.School)
-	v.Ledger = v.held.ledger
-	return v, err
+	v.sections = sections
+	for i := range sections {
+		sections[i].Snapshot = v
+	}
+	return v, nil
 }
 
-// CodesOn returns the code set that holds on a date.
-func (v Snapshot) CodesOn(d day.Date) *policy.CodeSet { return v.office.records.SettingsOn(d).Codes }
+// look returns a section of the snapshot's school, with its ledger.
+func (v Snapshot) look(ctx context.Context, section *held.Section) (Section, error) {
+	settings := section.SettingsOn(v.On)
+	s := Section{Snapshot: v, Section: section, Settings: settings.Settings, Codes: settings.Codes}
+	if section.Year() == nil {
+		return s, nil
+	}
+	s.filled = v.office.ledgerOf(section.Year())
+	err := s.filled.fill(ctx, v.Store(), section)
+	s.Ledger = s.filled.ledger
+	return s, err
+}
 
-// ReadDay gives f the school as it held at a moment, and its day, unchanged while f runs.
+// At returns the same look at the section as it held on another date.
+func (s Section) At(ctx context.Context, d day.Date) (Section, error) {
+	v, err := s.Snapshot.At(ctx, d)
+	if err != nil {
+		return s, err
+	}
+	return v.section(s.ID), nil
+}
+
+// CodesOn returns the code set that holds in the section on a date.
+func (s Section) CodesOn(d day.Date) *policy.CodeSet { return s.SettingsOn(d).Codes }
+
+// ReadDay gives f the school as it held at a moment, and as much of its day as the moment's
+// scope covers, unchanged while f runs.
 func (o *Office) ReadDay(ctx context.Context, m Moment, f func(v Snapshot, x *Day) error) error {
 	return o.ReadOn(ctx, m.Date, func(v Snapshot) error {
 		x, err := v.Day(ctx, m.Date)
 		if err != nil {
 			return err
 		}
-		return f(v, x)
+		return f(v, x.In(m.Scope))
 	})
 }
 

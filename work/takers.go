@@ -57,7 +57,7 @@ func (v Snapshot) RegisterFor(x *Day, p Person, class ids.Class, slot string) (*
 	if err := v.MayTake(x, p, class, slot); err != nil {
 		return nil, err
 	}
-	if !x.Open {
+	if !x.Open() {
 		return nil, NotFoundf("%s is not a school day: %s has no register", x.Date.Spoken(), c.Title)
 	}
 	r := x.Register(class, slot)

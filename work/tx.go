@@ -21,9 +21,9 @@ type Tx struct {
 	Entry  ids.Entry // the journal's
 	Effects
 
-	marks    []store.Mark   // stored so far
-	settings *held.Settings // changed from the present day on; nil for not
-	changed  bool           // the school itself is another
+	marks    []store.Mark                  // stored so far
+	settings map[ids.Section]held.Settings // changed from the present day on
+	changed  bool                          // the school itself is another
 }
 
 // Effects are what follows a write once it is stored. By itself, the days in memory are
@@ -202,15 +202,15 @@ func (o *Office) follow(ctx context.Context, tx *Tx) error {
 	}
 	o.mu.Lock()
 	defer o.mu.Unlock()
-	if tx.settings != nil {
-		o.records = o.records.Decided(*tx.settings, tx.Now.Date())
+	for section, next := range tx.settings {
+		o.records = o.records.Decided(section, next, tx.Now.Date())
 	}
 	for _, m := range tx.marks {
-		year := o.records.YearOf(m.Date)
+		section := o.records.On(m.Date).SectionOf(m.StudentID)
 		for _, l := range o.ledgers {
-			if l.year == year && l.ledger != nil {
+			if l.year == section.Year() && l.ledger != nil {
 				// A mark that the ledger can't hold was refused before it was stored.
-				_ = o.records.SetInLedger(l.ledger, o.records.On(m.Date), store.LedgerMark{Date: m.Date, Slot: m.Slot, StudentID: m.StudentID,
+				_ = section.SetInLedger(l.ledger, store.LedgerMark{Date: m.Date, Slot: m.Slot, StudentID: m.StudentID,
 					ClassID: m.ClassID, Code: m.Code, AwayFrom: m.AwayFrom, AwayTo: m.AwayTo})
 			}
 		}

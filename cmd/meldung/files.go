@@ -121,7 +121,7 @@ func exportCommand() *cobra.Command {
 }
 
 func exportAssess() *cobra.Command {
-	var data, out, on string
+	var data, out, on, section string
 	c := &cobra.Command{
 		Use: "assess", Short: "Export the year as the files that assess measures, with the policies in the school's own codes", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -136,11 +136,12 @@ func exportAssess() *cobra.Command {
 				if on == "" {
 					d = o.Now().Date()
 				}
-				return roster.ExportAssess(ctx, o, d)
+				return roster.ExportAssess(ctx, o, d, section)
 			})
 		},
 	}
 	c.Flags().StringVar(&on, "of", "", "a date of the school year, YYYY-MM-DD; without, the present one")
+	c.Flags().StringVar(&section, "section", "", "a section, by its organisation's sourcedId or name; without, each in a folder of its own")
 	c.Flags().StringVar(&data, "data", "", "data folder")
 	c.Flags().StringVar(&out, "out", "", "folder to write; made when missing")
 	cobra.CheckErr(c.MarkFlagRequired("data"))

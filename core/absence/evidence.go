@@ -167,6 +167,27 @@ func (m *Measure) Reasons(students []int, span Span) []Reason {
 	return out
 }
 
+// SumReasons adds up what several sections missed with the same codes, most minutes first, then
+// in the order in which they come.
+func SumReasons(lists ...[]Reason) []Reason {
+	var out []Reason
+	for _, list := range lists {
+		for _, r := range list {
+			i := slices.IndexFunc(out, func(o Reason) bool {
+				return o.Code.Code == r.Code.Code && o.Code.Word == r.Code.Word && o.Code.Counts == r.Code.Counts
+			})
+			if i < 0 {
+				out = append(out, r)
+				continue
+			}
+			out[i].Minutes += r.Minutes
+			out[i].Marks += r.Marks
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Reason) int { return b.Minutes - a.Minutes })
+	return out
+}
+
 // eachMark gives a student's marks in the counted slots of a day, in time order.
 func (c *counting) eachMark(r *row, d int, yield func(s *countedSlot, k cell, det detail)) {
 	l := c.ledger

@@ -206,6 +206,55 @@ func (g Group) AverageDailyMembership() (days policy.Fraction, ok bool) {
 	return perSchoolDay(g.EnrolledDays, g.SchoolDays)
 }
 
+// Groups are the sums of several sections, each measured by its own calendar. A whole school is
+// the sum over its sections.
+type Groups []Group
+
+// Total adds them up. Its school days are those of the section that had most; what was
+// attended a day is told by AverageDailyAttendance, not by the total.
+func (g Groups) Total() Group {
+	var out Group
+	for _, one := range g {
+		out.Students += one.Students
+		out.Possible += one.Possible
+		out.Absent += one.Absent
+		out.Excused += one.Excused
+		out.Unexcused += one.Unexcused
+		out.AttendedDays += one.AttendedDays
+		out.EnrolledDays += one.EnrolledDays
+		out.SchoolDays = max(out.SchoolDays, one.SchoolDays)
+		for len(out.Bands) < len(one.Bands) {
+			out.Bands = append(out.Bands, 0)
+		}
+		for i, n := range one.Bands {
+			out.Bands[i] += n
+		}
+	}
+	return out
+}
+
+// AverageDailyAttendance returns the sum of the sections' averages; ok is false where none had
+// a school day.
+func (g Groups) AverageDailyAttendance() (days policy.Fraction, ok bool) {
+	return g.sum(Group.AverageDailyAttendance)
+}
+
+// AverageDailyMembership returns the sum of the sections' averages; ok is false where none had
+// a school day.
+func (g Groups) AverageDailyMembership() (days policy.Fraction, ok bool) {
+	return g.sum(Group.AverageDailyMembership)
+}
+
+func (g Groups) sum(average func(Group) (policy.Fraction, bool)) (days policy.Fraction, ok bool) {
+	days = policy.NewFraction(0, 1)
+	for _, one := range g {
+		if a, there := average(one); there {
+			days, ok = days.Add(a), true
+		}
+	}
+	return days, ok
+}
+
 func perSchoolDay(n, days int) (policy.Fraction, bool) {
 	if days == 0 {
 		return policy.Fraction{}, false

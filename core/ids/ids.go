@@ -4,6 +4,7 @@ package ids
 
 // The kinds of number.
 type (
+	Section  int64
 	Student  int64
 	Staff    int64
 	Contact  int64

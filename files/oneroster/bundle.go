@@ -19,8 +19,11 @@ type Session struct {
 // Course is a course.
 type Course struct{ ID, Title, Code, Grades, Subject string }
 
-// Class is a class; Type is homeroom or scheduled.
-type Class struct{ ID, Title, Grades, Course, Code, Type, Location, Terms string }
+// Class is a class; Type is homeroom or scheduled, School the organisation that it belongs to.
+type Class struct {
+	ID, Title, Grades, Course, Code, Type, Location, Terms, School string
+	Line                                                           int // in classes.csv
+}
 
 // Tie is a student's contact, in call order.
 type Tie struct {
@@ -49,6 +52,7 @@ type Student struct {
 	ShareHere, ShareElsewhere                        string
 	Schedule                                         []DueSlot
 	Line                                             int // in users.csv
+	Orgs                                             []string
 	Warnings                                         []Warning
 	Ties                                             []Tie
 }
@@ -57,7 +61,10 @@ type Student struct {
 type Contact struct{ ID, Given, Family, Phone, SMS, Email string }
 
 // Staff is a user with the role teacher, administrator, aide or proctor.
-type Staff struct{ ID, Number, Given, Family, Role, Email, Phone string }
+type Staff struct {
+	ID, Number, Given, Family, Role, Email, Phone string
+	Orgs                                          []string
+}
 
 // Enrollment is a student's place in a class.
 type Enrollment struct {

@@ -176,7 +176,7 @@ func (r *reader) classes() {
 			return
 		}
 		r.out.Bundle.Classes = append(r.out.Bundle.Classes, Class{row.Get("sourcedId"), row.Get("title"), row.Get("grades"), row.Get("courseSourcedId"),
-			row.Get("classCode"), kind, row.Get("location"), row.Get("termSourcedIds")})
+			row.Get("classCode"), kind, row.Get("location"), row.Get("termSourcedIds"), row.Get("schoolSourcedId"), row.Line})
 	})
 }
 
@@ -209,7 +209,7 @@ func (r *reader) users() {
 				agents[s] = append(agents[s], id)
 			}
 		case "teacher", "administrator", "aide", "proctor":
-			r.out.Bundle.Staff = append(r.out.Bundle.Staff, Staff{id, row.Get("identifier"), given, family, role, row.Get("email"), row.Get("phone")})
+			r.out.Bundle.Staff = append(r.out.Bundle.Staff, Staff{id, row.Get("identifier"), given, family, role, row.Get("email"), row.Get("phone"), ids(row.Get("orgSourcedIds"))})
 		default:
 			t.Wrong(row, "role %q is not one of student, guardian, parent, relative, teacher, administrator, aide, proctor", role)
 		}
@@ -224,7 +224,7 @@ func (r *reader) users() {
 }
 
 func (r *reader) student(t *table.Table, row table.Row) (Student, bool) {
-	s := Student{Line: row.Line, ID: row.Get("sourcedId"), Number: row.Get("identifier"), Given: row.Get("givenName"), Family: row.Get("familyName"), Middle: row.Get("middleName"),
+	s := Student{Line: row.Line, Orgs: ids(row.Get("orgSourcedIds")), ID: row.Get("sourcedId"), Number: row.Get("identifier"), Given: row.Get("givenName"), Family: row.Get("familyName"), Middle: row.Get("middleName"),
 		Email: row.Get("email"), Grades: row.Get("grades"), Card: row.Get("metadata.card"), Travels: row.Get("metadata.travels"),
 		ShareHere: row.Get("metadata.shareHere"), ShareElsewhere: row.Get("metadata.shareElsewhere")}
 	if s.Number == "" {

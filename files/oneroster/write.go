@@ -1,6 +1,7 @@
 package oneroster
 
 import (
+	"cmp"
 	"fmt"
 	"strconv"
 	"strings"
@@ -23,9 +24,13 @@ func Write(b Bundle) table.Files {
 		}
 		files[name] = table.Write(header, out)
 	}
-	school := ""
+	school := "" // what belongs to no section in particular
 	if len(b.Orgs) > 0 {
 		school = b.Orgs[0].ID
+	}
+	schoolOf := map[string]string{} // by class
+	for _, c := range b.Classes {
+		schoolOf[c.ID] = cmp.Or(c.School, school)
 	}
 	add("manifest.csv", manifest())
 	add("orgs.csv", each(b.Orgs, func(o Org) map[string]string {
@@ -38,10 +43,10 @@ func Write(b Bundle) table.Files {
 		return map[string]string{"sourcedId": c.ID, "title": c.Title, "courseCode": c.Code, "grades": c.Grades, "orgSourcedId": school, "subjects": c.Subject}
 	}))
 	add("classes.csv", each(b.Classes, func(c Class) map[string]string {
-		return map[string]string{"sourcedId": c.ID, "title": c.Title, "grades": c.Grades, "courseSourcedId": c.Course, "classCode": c.Code, "classType": c.Type, "location": c.Location, "schoolSourcedId": school, "termSourcedIds": c.Terms}
+		return map[string]string{"sourcedId": c.ID, "title": c.Title, "grades": c.Grades, "courseSourcedId": c.Course, "classCode": c.Code, "classType": c.Type, "location": c.Location, "schoolSourcedId": schoolOf[c.ID], "termSourcedIds": c.Terms}
 	}))
 	add("users.csv", users(b, school), metadata...)
-	add("enrollments.csv", enrollments(b, school))
+	add("enrollments.csv", enrollments(b, schoolOf))
 	add("demographics.csv", each(b.Students, func(s Student) map[string]string {
 		return map[string]string{"sourcedId": s.ID, "birthDate": s.Born}
 	}))
@@ -74,12 +79,12 @@ func manifest() []map[string]string {
 func users(b Bundle, school string) []map[string]string {
 	var out []map[string]string
 	for _, s := range b.Staff {
-		out = append(out, map[string]string{"sourcedId": s.ID, "enabledUser": "true", "orgSourcedIds": school, "role": s.Role, "username": s.Email,
+		out = append(out, map[string]string{"sourcedId": s.ID, "enabledUser": "true", "orgSourcedIds": cmp.Or(strings.Join(s.Orgs, ","), school), "role": s.Role, "username": s.Email,
 			"givenName": s.Given, "familyName": s.Family, "identifier": s.Number, "email": s.Email, "phone": s.Phone})
 	}
 	of := map[string][]string{}
 	for _, s := range b.Students {
-		row := map[string]string{"sourcedId": s.ID, "enabledUser": "true", "orgSourcedIds": school, "role": "student", "username": s.Number,
+		row := map[string]string{"sourcedId": s.ID, "enabledUser": "true", "orgSourcedIds": cmp.Or(strings.Join(s.Orgs, ","), school), "role": "student", "username": s.Number,
 			"givenName": s.Given, "familyName": s.Family, "middleName": s.Middle, "identifier": s.Number, "email": s.Email, "grades": s.Grades,
 			"metadata.card": s.Card, "metadata.travels": s.Travels, "metadata.enrolledFrom": dateText(s.From), "metadata.enrolledTo": dateText(s.To),
 			"metadata.shareHere": s.ShareHere, "metadata.shareElsewhere": s.ShareElsewhere}
@@ -130,14 +135,14 @@ func dateText(d *day.Date) string {
 	return d.String()
 }
 
-func enrollments(b Bundle, school string) []map[string]string {
+func enrollments(b Bundle, schoolOf map[string]string) []map[string]string {
 	var out []map[string]string
 	for _, t := range b.Teachings {
-		out = append(out, map[string]string{"sourcedId": t.ID, "classSourcedId": t.Class, "schoolSourcedId": school, "userSourcedId": t.Staff, "role": "teacher", "primary": strconv.FormatBool(t.Primary),
+		out = append(out, map[string]string{"sourcedId": t.ID, "classSourcedId": t.Class, "schoolSourcedId": schoolOf[t.Class], "userSourcedId": t.Staff, "role": "teacher", "primary": strconv.FormatBool(t.Primary),
 			"beginDate": dateText(t.From), "endDate": dateText(t.To)})
 	}
 	for _, e := range b.Enrollments {
-		out = append(out, map[string]string{"sourcedId": e.ID, "classSourcedId": e.Class, "schoolSourcedId": school, "userSourcedId": e.Student, "role": "student",
+		out = append(out, map[string]string{"sourcedId": e.ID, "classSourcedId": e.Class, "schoolSourcedId": schoolOf[e.Class], "userSourcedId": e.Student, "role": "student",
 			"beginDate": dateText(e.From), "endDate": dateText(e.To)})
 	}
 	return out

@@ -1,6 +1,9 @@
 // Package timetable reads and writes a school's calendar, slots and timetable as
 // CSV: calendar.csv and slots.csv as for the calculations on plain files, and
-// timetable.csv with the columns class, pattern, weekday, slot and room.
+// timetable.csv with the columns class, pattern, weekday, slot and room. Where a school has
+// several sections, calendar.csv and slots.csv have a column section, which names one by its
+// organisation's sourcedId or by its name; rows without are of every section that has no rows
+// of its own in the file.
 package timetable
 
 import (
@@ -13,12 +16,21 @@ import (
 	"meldung/files/table"
 )
 
-// Slot is a slot of a day pattern.
+// Date is a date of a section's calendar.
+type Date struct {
+	Section string
+	day.Row
+	Line int // in calendar.csv
+}
+
+// Slot is a slot of a section's day pattern.
 type Slot struct {
+	Section    string
 	Pattern    string
 	Name       string
 	Start, End day.Minute
 	Kind       day.Kind
+	Line       int // in slots.csv
 }
 
 // Meeting is when a class meets: on days of a pattern or on a weekday (0 is all).
@@ -33,7 +45,7 @@ type Meeting struct {
 
 // Bundle is a whole timetable.
 type Bundle struct {
-	Calendar []day.Row
+	Calendar []Date
 	Slots    []Slot
 	Meetings []Meeting
 }
@@ -60,8 +72,8 @@ func Read(files table.Files) Result {
 		}
 		return t
 	}
-	slots := open("slots.csv", []string{"day", "slot", "start", "end"}, []string{"kind"})
-	calendar := open("calendar.csv", []string{"date", "day", "term", "grading_period"}, nil)
+	slots := open("slots.csv", []string{"day", "slot", "start", "end"}, []string{"kind", "section"})
+	calendar := open("calendar.csv", []string{"date", "day", "term", "grading_period"}, []string{"section"})
 	meetings := open("timetable.csv", []string{"class", "slot"}, []string{"pattern", "weekday", "room"})
 	readSlots(&out.Bundle, slots)
 	readCalendar(&out.Bundle, calendar)
@@ -75,7 +87,7 @@ func Read(files table.Files) Result {
 
 func readSlots(b *Bundle, t *table.Table) {
 	for _, row := range t.Rows {
-		s := Slot{Pattern: row.Get("day"), Name: row.Get("slot")}
+		s := Slot{Section: row.Get("section"), Pattern: row.Get("day"), Name: row.Get("slot"), Line: row.Line}
 		var err error
 		bad := false
 		if s.Start, err = day.ParseMinute(row.Get("start")); err != nil {
@@ -102,7 +114,7 @@ func readSlots(b *Bundle, t *table.Table) {
 			bad = true
 		}
 		for _, o := range b.Slots {
-			if o.Pattern != s.Pattern || bad {
+			if o.Section != s.Section || o.Pattern != s.Pattern || bad {
 				continue
 			}
 			if o.Name == s.Name {
@@ -124,20 +136,25 @@ func readCalendar(b *Bundle, t *table.Table) {
 	for _, s := range b.Slots {
 		patterns[s.Pattern] = true
 	}
-	seen := map[day.Date]bool{}
+	type key struct {
+		section string
+		date    day.Date
+	}
+	seen := map[key]bool{}
 	for _, row := range t.Rows {
 		d, err := day.ParseDate(row.Get("date"))
+		k := key{row.Get("section"), d}
 		switch {
 		case err != nil:
 			t.Wrong(row, "date %v", err)
-		case seen[d]:
+		case seen[k]:
 			t.Wrong(row, "%s is there twice", d)
 		case !patterns[row.Get("day")]:
 			t.Wrong(row, "day pattern %q is not in slots.csv", row.Get("day"))
 		default:
-			b.Calendar = append(b.Calendar, day.Row{Date: d, Pattern: row.Get("day"), Term: row.Get("term"), GradingPeriod: row.Get("grading_period")})
+			b.Calendar = append(b.Calendar, Date{k.section, day.Row{Date: d, Pattern: row.Get("day"), Term: row.Get("term"), GradingPeriod: row.Get("grading_period")}, row.Line})
 		}
-		seen[d] = seen[d] || err == nil
+		seen[k] = seen[k] || err == nil
 	}
 	if len(t.Rows) == 0 && len(t.Problems) == 0 && t.Has("date") {
 		t.Problems = append(t.Problems, table.Problem{File: t.Name, Line: 1, Text: "the calendar has no dates"})
@@ -178,14 +195,25 @@ func readMeetings(b *Bundle, t *table.Table) {
 	}
 }
 
-// Write returns a timetable as files.
+// Write returns a timetable as files; they have a column section where a row names one.
 func Write(b Bundle) table.Files {
 	var calendar, slots, meetings [][]string
+	sections := false
 	for _, c := range b.Calendar {
-		calendar = append(calendar, []string{c.Date.String(), c.Pattern, c.Term, c.GradingPeriod})
+		sections = sections || c.Section != ""
+		calendar = append(calendar, []string{c.Date.String(), c.Pattern, c.Term, c.GradingPeriod, c.Section})
 	}
 	for _, s := range b.Slots {
-		slots = append(slots, []string{s.Pattern, s.Name, s.Start.String(), s.End.String(), s.Kind.String()})
+		slots = append(slots, []string{s.Pattern, s.Name, s.Start.String(), s.End.String(), s.Kind.String(), s.Section})
+	}
+	withSection := func(rows [][]string, columns ...string) []byte {
+		if sections {
+			return table.Write(append(columns, "section"), rows)
+		}
+		for i := range rows {
+			rows[i] = rows[i][:len(columns)]
+		}
+		return table.Write(columns, rows)
 	}
 	for _, m := range b.Meetings {
 		weekday := ""
@@ -195,8 +223,8 @@ func Write(b Bundle) table.Files {
 		meetings = append(meetings, []string{m.Class, m.Pattern, weekday, m.Slot, m.Room})
 	}
 	return table.Files{
-		"calendar.csv":  table.Write([]string{"date", "day", "term", "grading_period"}, calendar),
-		"slots.csv":     table.Write([]string{"day", "slot", "start", "end", "kind"}, slots),
+		"calendar.csv":  withSection(calendar, "date", "day", "term", "grading_period"),
+		"slots.csv":     withSection(slots, "day", "slot", "start", "end", "kind"),
 		"timetable.csv": table.Write([]string{"class", "pattern", "weekday", "slot", "room"}, meetings),
 	}
 }

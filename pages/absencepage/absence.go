@@ -5,14 +5,15 @@ package absencepage
 import (
 	"context"
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
 	"meldung/core/absence"
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/pages"
-	"meldung/store"
 	"meldung/work"
 )
 
@@ -65,6 +66,8 @@ type AbsenceView struct {
 	Unit       string          `json:"unit" enum:"day,session,minute"`
 	Policies   []pages.Choice  `json:"policies"`
 	OtherCodes bool            `json:"otherCodes" doc:"The policy was written for other codes than the school's, whose own count here"`
+	Scope      string          `json:"scope" doc:"The sections that it covers; empty where the school has one"`
+	Apart      string          `json:"apart" doc:"Which sections are left out and why; empty for none"`
 	From       string          `json:"from"`
 	AsAt       string          `json:"asAt" doc:"Last day of the span"`
 	Label      string          `json:"label" doc:"The span in words"`
@@ -97,52 +100,62 @@ const mostDetailed = 120
 // mostDue bounds the list of lines reached and steps due.
 const mostDue = 200
 
-// Show measures a group by a policy over a span up to a moment, the nearest to
-// the line first.
-func Show(ctx context.Context, o *work.Office, asAt string, ask pages.AbsenceAsk) (AbsenceView, error) {
+// Show measures a group of some sections by a policy over a span up to a moment, the nearest
+// to the line first. Each section is measured by its own calendar; the whole is their sum.
+func Show(ctx context.Context, o *work.Office, asAt string, a pages.AbsenceAsk, of ...ids.Section) (AbsenceView, error) {
 	out := AbsenceView{Policies: []pages.Choice{}, Spans: []pages.Choice{}, Groups: []pages.Choice{}, Bands: []BandView{}, Bins: []Bin{}, Lines: []pages.Choice{}, Rows: []AbsenceRow{},
 		Reasons: []ReasonView{}, Due: []pages.DueView{}}
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		measure, err := v.Measure(ask.PolicyID())
+		parts, apart, err := partsOf(v, m.Scope, a.PolicyID())
 		if err != nil {
 			return err
 		}
-		if err := measured(v, &out, measure, m, ask); err != nil {
+		out.Scope, out.Apart = v.ScopeText(m.Scope), apartText(apart)
+		if err := measured(v, &out, parts, m, a); err != nil {
 			return err
 		}
-		return before(ctx, v, &out, measure.Policy().ID, m, ask)
+		return before(ctx, &out, parts, m, a)
 	})
 	return out, err
 }
 
-// before measures the same group a year before, to the same school day, by the policy of then.
-func before(ctx context.Context, v work.Snapshot, out *AbsenceView, policyID string, m work.Moment, ask pages.AbsenceAsk) error {
-	kind, _, _ := strings.Cut(ask.Group, ":")
+// before measures the same group a year before, to the same school day, by the policy of then;
+// where a section was not there a year before there is nothing to stand beside it.
+func before(ctx context.Context, out *AbsenceView, parts []part, m work.Moment, a pages.AbsenceAsk) error {
+	kind, _, _ := strings.Cut(a.Group, ":")
 	if !out.Whole || (kind != "" && kind != "year") {
 		return nil
 	}
-	was, span, ok, err := pages.LastYear(ctx, v, pages.EndedBy(v, m))
-	if err != nil || !ok {
-		return err
+	var then []part
+	for _, p := range parts {
+		was, span, ok, err := pages.LastYear(ctx, p.Section, pages.EndedBy(p.Section, m))
+		if err != nil || !ok {
+			return err
+		}
+		measure, err := was.Measure(p.measure.Policy().ID)
+		if err != nil {
+			return nil // the policy is younger than that
+		}
+		students, _, err := pages.GroupOf(was.Snapshot, work.Scope{p.ID}, was.On, a.Group)
+		if err != nil {
+			return err
+		}
+		one := part{Section: was, measure: measure, students: students, span: pages.Span{Span: span}}
+		for _, s := range students {
+			one.places = append(one.places, was.Place(s.ID))
+		}
+		then = append(then, one)
 	}
-	measure, err := was.Measure(policyID)
-	if err != nil {
-		return nil // the policy is younger than that
+	g := groupsOf(then).Total()
+	on := then[0].On
+	for _, p := range then {
+		on = max(on, p.On)
 	}
-	students, _, err := pages.GroupOf(was, was.On, ask.Group)
-	if err != nil {
-		return err
-	}
-	places := make([]int, len(students))
-	for i, s := range students {
-		places[i] = was.School.Place(s.ID)
-	}
-	g := measure.Group(places, span)
-	out.Before = &BeforeView{Label: "to " + was.On.Spoken() + was.On.Time().Format(" 2006"), School: g.Rate(), Students: len(students), Bands: bandViews(measure.Policy()), AsAt: was.On.String()}
+	out.Before = &BeforeView{Label: "to " + on.Spoken() + on.Time().Format(" 2006"), School: g.Rate(), Students: g.Students, Bands: bandViews(then[0].measure.Policy()), AsAt: on.String()}
 	for i, n := range g.Bands {
 		out.Before.Bands[i].Count = n
 	}
@@ -150,67 +163,70 @@ func before(ctx context.Context, v work.Snapshot, out *AbsenceView, policyID str
 }
 
 // measured fills the page by a policy.
-func measured(v work.Snapshot, out *AbsenceView, measure *absence.Measure, m work.Moment, ask pages.AbsenceAsk) error {
-	p := measure.Policy()
+func measured(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, a pages.AbsenceAsk) error {
+	p := parts[0].measure.Policy()
 	threshold := p.Threshold
-	if ask.Line != "" {
-		f, err := policy.ParseFraction(ask.Line)
+	if a.Line != "" {
+		f, err := policy.ParseFraction(a.Line)
 		if err != nil {
 			return work.Wrongf("%v", err)
 		}
 		threshold = f
 	}
-	span, err := pages.SpanOf(v, m, ask)
-	if err != nil {
+	var err error
+	if out.Group, err = ask(v, parts, m, a); err != nil {
 		return err
 	}
+	span := spanOf(parts)
 	out.From, out.AsAt, out.Label, out.Whole, out.Days = span.First, span.Last, span.Sentence, span.Whole, span.Days
-	out.Spans = pages.SpanChoices(v, pages.EndedBy(v, m))
-	out.Groups = pages.GroupChoices(v)
-	var students []store.Student
-	if students, out.Group, err = pages.GroupOf(v, m.Date, ask.Group); err != nil {
-		return err
-	}
+	out.Spans = pages.SpanChoices(parts[0].Section, pages.EndedBy(parts[0].Section, m))
+	out.Groups = pages.GroupChoices(v, m.Scope)
 	out.Policy, out.Title, out.Source, out.Unit, out.Line = p.ID, p.Title, p.Source, p.Unit.String(), pages.PercentOf(threshold)
-	out.OtherCodes = p.Codes.ID != v.Settings.Codes
 	out.Bands, out.Lines = bandViews(p), lineChoices(p)
-	if out.Policies, err = policyChoices(v); err != nil {
+	if out.Policies, err = policyChoices(v.In(m.Scope)); err != nil {
 		return err
 	}
-	places := absenceRows(v, out, measure, students, m, span.Span, threshold)
-	groupFigures(out, measure, places, span.Span)
-	due := pages.Due(v, measure, students, m, span.Span)
+	for _, part := range parts {
+		out.OtherCodes = out.OtherCodes || p.Codes.ID != part.Settings.Codes
+	}
+	absenceRows(v, out, parts, m, threshold)
+	groupFigures(out, parts)
+	var due []pages.DueView
+	for _, part := range parts {
+		due = append(due, pages.Due(part.Section, part.measure, part.students, m, part.span.Span)...)
+	}
+	sort.SliceStable(due, func(a, b int) bool { return due[a].Date > due[b].Date })
 	out.DueInAll = len(due)
 	out.Due = append(out.Due, due[:min(len(due), mostDue)]...)
 	return nil
 }
 
-// absenceRows measures each student and returns their places in the ledger.
-func absenceRows(v work.Snapshot, out *AbsenceView, measure *absence.Measure, students []store.Student, m work.Moment, span absence.Span, threshold policy.Fraction) []int {
+// absenceRows measures each student.
+func absenceRows(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, threshold policy.Fraction) {
 	type near struct {
 		row      AbsenceRow
+		part     part
 		distance int // in millionths
 	}
 	var rows []near
-	var places []int
 	var all []absence.Figures
-	for _, s := range students {
-		place := v.School.Place(s.ID)
-		places = append(places, place)
-		f := measure.Student(place, span)
-		all = append(all, f)
-		row := AbsenceRow{Student: pages.Student(v, s, m.Date), Figures: pages.Figures(measure, f), Weeks: []int{}}
-		if f.Band >= 0 {
-			out.Bands[f.Band].Count++
-		} else {
-			out.Unbanded++
+	for _, part := range parts {
+		for i, s := range part.students {
+			f := part.measure.Student(part.places[i], part.span.Span)
+			all = append(all, f)
+			row := AbsenceRow{Student: pages.Student(v, s, m.Date), Figures: pages.Figures(part.measure, f), Weeks: []int{}}
+			if f.Band >= 0 {
+				out.Bands[f.Band].Count++
+			} else {
+				out.Unbanded++
+			}
+			rows = append(rows, near{row, part, f.DistanceFrom(threshold)})
 		}
-		rows = append(rows, near{row, f.DistanceFrom(threshold)})
 	}
 	sort.SliceStable(rows, func(a, b int) bool { return rows[a].distance < rows[b].distance })
 	for i, r := range rows {
 		if i < mostDetailed {
-			detail(v, &r.row, measure, span)
+			r.part.detail(&r.row)
 		}
 		out.Rows = append(out.Rows, r.row)
 	}
@@ -220,18 +236,22 @@ func absenceRows(v work.Snapshot, out *AbsenceView, measure *absence.Measure, st
 	for _, b := range absence.Bins(all) {
 		out.Bins = append(out.Bins, Bin(b))
 	}
-	return places
 }
 
 // groupFigures says what the whole group comes to.
-func groupFigures(out *AbsenceView, measure *absence.Measure, places []int, span absence.Span) {
-	g := measure.Group(places, span)
-	out.Students, out.School = g.Students, g.Rate()
-	if attendance, ok := g.AverageDailyAttendance(); ok {
-		membership, _ := g.AverageDailyMembership()
+func groupFigures(out *AbsenceView, parts []part) {
+	groups := groupsOf(parts)
+	total := groups.Total()
+	out.Students, out.School = total.Students, total.Rate()
+	if attendance, ok := groups.AverageDailyAttendance(); ok {
+		membership, _ := groups.AverageDailyMembership()
 		out.Attendance, out.Membership = attendance.Rounded(), membership.Rounded()
 	}
-	reasons := measure.Reasons(places, span)
+	var lists [][]absence.Reason
+	for _, p := range parts {
+		lists = append(lists, p.measure.Reasons(p.places, p.span.Span))
+	}
+	reasons := absence.SumReasons(lists...)
 	all := 0
 	for _, r := range reasons {
 		all += r.Minutes
@@ -241,15 +261,22 @@ func groupFigures(out *AbsenceView, measure *absence.Measure, places []int, span
 	}
 }
 
-// policyChoices lists the shipped policies.
-func policyChoices(v work.Snapshot) ([]pages.Choice, error) {
-	panel, err := v.Panel()
-	if err != nil {
-		return nil, err
-	}
+// policyChoices lists the policies of any of the sections, each once.
+func policyChoices(sections []work.Section) ([]pages.Choice, error) {
 	out := []pages.Choice{}
-	for _, m := range panel.Measures() {
-		out = append(out, pages.Choice{Value: m.Policy().ID, Label: m.Policy().Title, Kind: m.Policy().Unit.String()})
+	for _, s := range sections {
+		if s.Ledger == nil {
+			continue
+		}
+		panel, err := s.Panel()
+		if err != nil {
+			return nil, err
+		}
+		for _, m := range panel.Measures() {
+			if !slices.ContainsFunc(out, func(c pages.Choice) bool { return c.Value == m.Policy().ID }) {
+				out = append(out, pages.Choice{Value: m.Policy().ID, Label: m.Policy().Title, Kind: m.Policy().Unit.String()})
+			}
+		}
 	}
 	return out, nil
 }
@@ -283,15 +310,15 @@ func bandViews(p *policy.Policy) []BandView {
 }
 
 // detail adds the last weeks and the reasons.
-func detail(v work.Snapshot, row *AbsenceRow, measure *absence.Measure, span absence.Span) {
-	c := v.School.Calendar
+func (p part) detail(row *AbsenceRow) {
+	c, span := p.Calendar, p.span
 	if span.To < span.From {
 		return
 	}
 	firstWeek := max(c.Week(span.From), c.Week(span.To)-11)
 	row.Weeks = make([]int, c.Week(span.To)-firstWeek+1)
 	words := map[string]int{}
-	for _, e := range measure.Days(v.School.Place(row.Student.ID), span) {
+	for _, e := range p.measure.Days(p.Place(row.Student.ID), span.Span) {
 		if !e.Absent() {
 			continue
 		}

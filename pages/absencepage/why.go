@@ -92,27 +92,28 @@ func ShowWhy(ctx context.Context, o *work.Office, p work.Person, student ids.Stu
 		if err := v.MaySee(p, student); err != nil {
 			return err
 		}
-		measure, err := v.Measure(ask.PolicyID())
+		section := v.Of(student)
+		measure, err := section.Measure(ask.PolicyID())
 		if err != nil {
 			return err
 		}
-		if v.School.Place(student) < 0 {
+		if section.Place(student) < 0 {
 			return work.NotFoundf("%s was not on the roll in this school year: there are no figures", s.Name())
 		}
-		span, err := pages.SpanOf(v, m, ask)
+		span, err := pages.SpanOf(section, m, ask)
 		if err != nil {
 			return err
 		}
 		out.Label, out.Whole = span.Sentence, span.Whole
-		why(v, &out, measure, s, m, span.Span)
+		why(section, &out, measure, s, m, span.Span)
 		return nil
 	})
 	return out, err
 }
 
-func why(v work.Snapshot, out *WhyView, measure *absence.Measure, s store.Student, m work.Moment, span absence.Span) {
-	place := v.School.Place(s.ID)
-	out.Student, out.Policy, out.Title, out.Source = pages.Student(v, s, m.Date), measure.Policy().ID, measure.Policy().Title, measure.Policy().Source
+func why(v work.Section, out *WhyView, measure *absence.Measure, s store.Student, m work.Moment, span absence.Span) {
+	place := v.Place(s.ID)
+	out.Student, out.Policy, out.Title, out.Source = pages.Student(v.Snapshot, s, m.Date), measure.Policy().ID, measure.Policy().Title, measure.Policy().Source
 	out.Version = measure.Policy().Version
 	out.FullDay = measure.Policy().Basis == policy.FullDay
 	out.Bases = pages.Bases(v, measure, s, span)
@@ -146,16 +147,16 @@ func why(v work.Snapshot, out *WhyView, measure *absence.Measure, s store.Studen
 	}
 }
 
-func whyTriggers(v work.Snapshot, measure *absence.Measure, place, last int) []WhyTrigger {
+func whyTriggers(v work.Section, measure *absence.Measure, place, last int) []WhyTrigger {
 	out := []WhyTrigger{}
 	for n, r := range measure.Triggers(place, last) {
 		t := WhyTrigger{ID: r.Trigger.ID, Title: pages.TitleOr(r.Trigger.Title, r.Trigger.ID), Window: pages.Window(r.Trigger.Window),
 			Now: pages.BareAmount(r.Trigger.Count, r.Now), Reach: pages.Amount(r.Trigger.Count, r.Trigger.Reach), Days: []WhyAdded{}}
 		if r.Ever {
-			t.Reached, t.CountThen = v.School.Calendar.Day(r.On).Date.Spoken(), pages.BareAmount(r.Trigger.Count, r.CountThen)
+			t.Reached, t.CountThen = v.Calendar.Day(r.On).Date.Spoken(), pages.BareAmount(r.Trigger.Count, r.CountThen)
 		}
 		for _, a := range measure.Behind(place, n, last) {
-			d := v.School.Calendar.Day(a.Day).Date
+			d := v.Calendar.Day(a.Day).Date
 			t.Days = append(t.Days, WhyAdded{d.String(), d.Spoken(), pages.Amount(r.Trigger.Count, a.Amount)})
 		}
 		out = append(out, t)

@@ -61,6 +61,7 @@ type CallDue struct {
 
 // ConcernsView is the Concerns page.
 type ConcernsView struct {
+	Scope    string         `json:"scope" doc:"The sections that it covers; empty where the school has one"`
 	AsAt     string         `json:"asAt"`
 	Label    string         `json:"label"`
 	Students int            `json:"students" doc:"On the roll, in scope"`
@@ -73,9 +74,9 @@ type ConcernsView struct {
 
 // Show finds the students who need a look, as at a moment. A teacher sees
 // their own students.
-func Show(ctx context.Context, o *work.Office, p work.Person, asAt string) (ConcernsView, error) {
+func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (ConcernsView, error) {
 	out := ConcernsView{Kinds: []ConcernCount{}, Rows: []ConcernRow{}, Due: []CallDue{}, Outcomes: followup.Outcomes}
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
@@ -87,17 +88,19 @@ func Show(ctx context.Context, o *work.Office, p work.Person, asAt string) (Conc
 
 // find puts those who need a look together.
 func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person, m work.Moment) error {
-	measure, err := v.ConcernMeasure()
+	out.Scope = v.ScopeText(m.Scope)
+	found, figures, err := inputs(ctx, v, p, m)
 	if err != nil {
 		return err
 	}
-	last := pages.EndedBy(v, m)
-	if last >= 0 {
-		out.AsAt, out.Label = v.School.Calendar.Day(last).Date.String(), v.School.Calendar.Day(last).Date.Spoken()
+	asAt := day.NoStart
+	for _, s := range v.In(m.Scope) {
+		if last := pages.EndedBy(s, m); last >= 0 {
+			asAt = max(asAt, s.Calendar.Day(last).Date)
+		}
 	}
-	found, figures, err := inputs(ctx, v, measure, p, m, last)
-	if err != nil {
-		return err
+	if asAt != day.NoStart {
+		out.AsAt, out.Label = asAt.String(), asAt.Spoken()
 	}
 	out.Students = len(found)
 	byKind := map[concerns.Kind]int{}
@@ -108,7 +111,7 @@ func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person
 	for _, f := range concerns.Find(found, concerns.Usual, m.Date) {
 		id := f.Student
 		s := v.School.StudentOf(id)
-		row := ConcernRow{Student: pages.Student(v, s, m.Date), New: f.New, Since: f.Since.Spoken(), Figures: pages.Figures(measure, figures[id]), Contacts: []pages.ContactRef{}, Last: followed[id]}
+		row := ConcernRow{Student: pages.Student(v, s, m.Date), New: f.New, Since: f.Since.Spoken(), Figures: figures[id], Contacts: []pages.ContactRef{}, Last: followed[id]}
 		if p.May(work.MaySeeContacts) {
 			row.Contacts = pages.Contacts(v.School.ContactsOf(id))
 		}
@@ -123,7 +126,7 @@ func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person
 		out.Kinds = append(out.Kinds, ConcernCount{string(k.Kind), k.Title, byKind[k.Kind]})
 	}
 	for id, f := range followed {
-		if f.NextDay != "" && f.NextDay <= (m.Date+7).String() && v.MaySee(p, id) == nil {
+		if f.NextDay != "" && f.NextDay <= (m.Date+7).String() && m.Scope.Has(v.School.StudentOf(id).Section) && v.MaySee(p, id) == nil {
 			s := v.School.StudentOf(id)
 			out.Due = append(out.Due, CallDue{pages.Student(v, s, m.Date), *f})
 		}
@@ -139,7 +142,7 @@ func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person
 
 // inputs returns what is looked at for each student whom the person may see, with their
 // figures.
-func inputs(ctx context.Context, v work.Snapshot, measure *absence.Measure, p work.Person, m work.Moment, last int) ([]concerns.Input, map[ids.Student]absence.Figures, error) {
+func inputs(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment) ([]concerns.Input, map[ids.Student]pages.AbsenceFigures, error) {
 	q := v.Store()
 	incidents, err := store.Incidents(ctx, q, m.Date-day.Date(concerns.Usual.IncidentDays)+1, m.Date)
 	if err != nil {
@@ -156,31 +159,48 @@ func inputs(ctx context.Context, v work.Snapshot, measure *absence.Measure, p wo
 		return nil, nil, err
 	}
 	var out []concerns.Input
-	figures := map[ids.Student]absence.Figures{}
-	c := v.School.Calendar
-	for _, s := range v.School.Students {
-		if !s.EnrolledOn(m.Date) || v.MaySee(p, s.ID) != nil {
-			continue
+	figures := map[ids.Student]pages.AbsenceFigures{}
+	measured := 0
+	for _, section := range v.In(m.Scope) {
+		measure, err := section.ConcernMeasure()
+		if err != nil {
+			continue // it has no calendar
 		}
-		place := v.School.Place(s.ID)
-		f := measure.Student(place, absence.Span{From: 0, To: last})
-		figures[s.ID] = f
-		in := concerns.Input{Student: s.ID, Band: f.Band, Rate: f.Rate(), Absent: f.Absent, Possible: f.Possible, Incidents: did[s.ID], Failing: fails[s.ID]}
-		if f.Band >= 0 {
-			in.BandName = measure.Policy().Bands[f.Band].Name
-		}
-		if since, ok := measure.BandSince(place, last, concerns.Usual.BandFrom); ok {
-			in.BandSince = c.Day(since).Date
-		}
-		if last >= 0 {
-			in.UnexcusedDays = measure.Triggers(place, last)[0].Now
-			if since, ok := measure.HeldSince(place, 0, last); ok {
-				in.UnexcusedOn = c.Day(since).Date
+		measured++
+		for _, s := range section.Students {
+			if s.Section != section.ID || !s.EnrolledOn(m.Date) || v.MaySee(p, s.ID) != nil {
+				continue
 			}
+			in, f := inputOf(section, measure, s, m)
+			in.Incidents, in.Failing = did[s.ID], fails[s.ID]
+			figures[s.ID] = pages.Figures(measure, f)
+			out = append(out, in)
 		}
-		out = append(out, in)
+	}
+	if measured == 0 {
+		return nil, nil, work.NoCalendar()
 	}
 	return out, figures, nil
+}
+
+// inputOf returns what the ledger says of a student.
+func inputOf(v work.Section, measure *absence.Measure, s store.Student, m work.Moment) (concerns.Input, absence.Figures) {
+	c, place, last := v.Calendar, v.Place(s.ID), pages.EndedBy(v, m)
+	f := measure.Student(place, absence.Span{From: 0, To: last})
+	in := concerns.Input{Student: s.ID, Band: f.Band, Rate: f.Rate(), Absent: f.Absent, Possible: f.Possible}
+	if f.Band >= 0 {
+		in.BandName = measure.Policy().Bands[f.Band].Name
+	}
+	if since, ok := measure.BandSince(place, last, concerns.Usual.BandFrom); ok {
+		in.BandSince = c.Day(since).Date
+	}
+	if last >= 0 {
+		in.UnexcusedDays = measure.Triggers(place, last)[0].Now
+		if since, ok := measure.HeldSince(place, 0, last); ok {
+			in.UnexcusedOn = c.Day(since).Date
+		}
+	}
+	return in, f
 }
 
 // failing returns each student's courses whose latest grade fails.

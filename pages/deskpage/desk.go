@@ -37,6 +37,7 @@ type MovementView struct {
 // DeskView is the desk's day.
 type DeskView struct {
 	Date      string            `json:"date"`
+	Scope     string            `json:"scope" doc:"The sections that it covers; empty where the school has one"`
 	Movements []MovementView    `json:"movements" doc:"Newest first"`
 	Late      int               `json:"late"`
 	Left      int               `json:"left"`
@@ -55,14 +56,14 @@ type ReasonCount struct {
 }
 
 // Show returns the desk's movements as at a moment.
-func Show(ctx context.Context, o *work.Office, asAt string) (DeskView, error) {
+func Show(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (DeskView, error) {
 	out := DeskView{Movements: []MovementView{}, DueBack: []pages.DueBack{}, Mostly: []ReasonCount{}, Fetches: []pages.FetchView{}, Passes: []PassView{}, Groups: []GroupView{}}
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
 	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
-		out.Date, out.Reasons = m.Date.String(), v.Settings.Offered()
+		out.Date, out.Scope, out.Reasons = m.Date.String(), v.ScopeText(m.Scope), v.Offered(m.Scope)
 		for i := len(x.Movements) - 1; i >= 0; i-- {
 			mv := x.Movements[i]
 			if mv.Known > m.Known || mv.Minute.After(m.Minute) {
@@ -104,7 +105,7 @@ func (out *DeskView) add(v work.Snapshot, x *work.Day, mv store.Movement, m work
 	if mv.Kind == work.Departed {
 		row.State = "left"
 	} else if e := x.Evidence[mv.StudentID]; e != nil && mv.Kind == work.Arrived {
-		came, isLate, _ := whereabouts.FirstArrival(*e, v.Rules(), m.Minute, m.Known)
+		came, isLate, _ := whereabouts.FirstArrival(*e, x.Rules(mv.StudentID), m.Minute, m.Known)
 		if late = isLate && came == mv.Minute; late {
 			row.State = "late"
 		}
@@ -142,9 +143,10 @@ type ReasonKind struct {
 func ReasonKinds(ctx context.Context, o *work.Office) ([]ReasonKind, error) {
 	out := []ReasonKind{}
 	err := o.Read(ctx, func(v work.Snapshot) error {
-		for _, r := range v.Settings.Offered() {
+		first := v.Sections()[0] // others tie a reason to the like of these; see school.AddReason
+		for _, r := range first.Settings.Offered() {
 			k := ReasonKind{Absent: r.Absent, Late: r.Late, Excused: r.Excused}
-			code, ok := v.Codes.Find(r.Absent)
+			code, ok := first.Codes.Find(r.Absent)
 			if !ok || code.Unexplained || slices.ContainsFunc(out, func(old ReasonKind) bool { return old.Absent == k.Absent && old.Late == k.Late }) {
 				continue
 			}

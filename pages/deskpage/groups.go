@@ -50,7 +50,7 @@ func groups(v work.Snapshot, x *work.Day, m work.Moment) []GroupView {
 		g.Members = append(g.Members, GroupMember{Student: pages.Student(v, s, m.Date), Place: pages.PlaceOf(p), Likely: p.State == whereabouts.Unaccounted})
 	}
 	travelReason := ""
-	if slices.ContainsFunc(v.Settings.Offered(), func(r held.Reason) bool { return r.Word == held.FerryReason }) {
+	if slices.ContainsFunc(v.Offered(m.Scope), func(r held.Reason) bool { return r.Word == held.FerryReason }) {
 		travelReason = held.FerryReason
 	}
 	for _, s := range x.Roll {

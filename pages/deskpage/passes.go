@@ -103,7 +103,7 @@ func passView(v work.Snapshot, x *work.Day, p store.Pass, m work.Moment) (PassVi
 	if err != nil {
 		return PassView{}, err
 	}
-	out := PassView{ID: p.ID, Number: passnumber.Number(p.ID), Code: passnumber.Code(p.ID), School: v.Settings.Name, Student: pages.Student(v, s, x.Date), Kind: mv.Kind,
+	out := PassView{ID: p.ID, Number: passnumber.Number(p.ID), Code: passnumber.Code(p.ID), School: v.SchoolName(), Student: pages.Student(v, s, x.Date), Kind: mv.Kind,
 		Date: x.Date.String(), Day: x.Date.Spoken(), At: mv.Minute.String(), Reason: mv.Reason, Note: mv.Note, Returns: mv.Returns.String(),
 		Collector: mv.Collector, Made: work.When(p.Known, x.Date) + work.By(p.By), Place: pages.PlaceOf(v.Position(x, s.ID, m)), Lessons: passLessons(v, x, s.ID, mv.Minute)}
 	out.State, out.Text = passState(p, *mv, x.Date, m, v.Now)

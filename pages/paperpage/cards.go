@@ -4,6 +4,7 @@ package paperpage
 import (
 	"context"
 
+	"meldung/core/ids"
 	"meldung/files/paper"
 	"meldung/held"
 	"meldung/pages"
@@ -19,12 +20,15 @@ type CardsAsk struct {
 
 // CardSheets are students' cards as PDF, by name. A student without a card gets one with
 // the number.
-func CardSheets(ctx context.Context, o *work.Office, ask CardsAsk) (pages.File, error) {
+func CardSheets(ctx context.Context, o *work.Office, ask CardsAsk, of ...ids.Section) (pages.File, error) {
 	var cards []paper.Card
 	words := ""
+	if _, err := o.Moment("", of...); err != nil {
+		return pages.File{}, err
+	}
 	err := o.Read(ctx, func(v work.Snapshot) error {
 		today := v.Now.Date()
-		students, group, err := pages.GroupOf(v, today, ask.Group)
+		students, group, err := pages.GroupOf(v, of, today, ask.Group)
 		if err != nil {
 			return err
 		}
@@ -35,7 +39,7 @@ func CardSheets(ctx context.Context, o *work.Office, ask CardsAsk) (pages.File, 
 			if code == "" {
 				code = s.Number
 			}
-			cards = append(cards, paper.Card{School: v.Settings.Name, Name: s.Name(), Form: v.School.Form(s.ID, today), Number: s.Number, Code: code})
+			cards = append(cards, paper.Card{School: v.SchoolName(), Name: s.Name(), Form: v.School.Form(s.ID, today), Number: s.Number, Code: code})
 		}
 		return nil
 	})

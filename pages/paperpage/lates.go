@@ -58,6 +58,7 @@ type LatesView struct {
 	To       string         `json:"to"`
 	Label    string         `json:"label" doc:"The span in words"`
 	School   string         `json:"school"`
+	Scope    string         `json:"scope" doc:"The sections that it covers; empty where the school has one"`
 	Group    string         `json:"group" doc:"The group in words; empty for everyone"`
 	Groups   []pages.Choice `json:"groups"`
 	Spans    []pages.Choice `json:"spans"`
@@ -73,19 +74,16 @@ const noReasonGiven = "none given"
 
 // ShowLates lists who came late and who left early up to a moment: by the marks as they stand
 // now, and by what the door had stored by then and nobody has taken back.
-func ShowLates(ctx context.Context, o *work.Office, asAt string, ask LatesAsk) (LatesView, error) {
+func ShowLates(ctx context.Context, o *work.Office, asAt string, ask LatesAsk, of ...ids.Section) (LatesView, error) {
 	out := LatesView{Groups: []pages.Choice{}, Spans: []pages.Choice{}, Rows: []LateRow{}, Reasons: []LateCount{}, Weekdays: []LateCount{}, Students: []LateStudent{}}
 	for k := range punctuality.Kinds {
 		out.Kinds = append(out.Kinds, k.String())
 	}
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		if v.Ledger == nil {
-			return work.NoCalendar()
-		}
 		return lates(ctx, v, &out, m, ask)
 	})
 	return out, err
@@ -101,25 +99,39 @@ func lates(ctx context.Context, v work.Snapshot, out *LatesView, m work.Moment, 
 		return err
 	}
 	to = min(to, m.Date)
-	students, group, err := pages.GroupOf(v, m.Date, ask.Group)
+	students, group, err := pages.GroupOf(v, m.Scope, m.Date, ask.Group)
 	if err != nil {
 		return err
 	}
-	out.From, out.To, out.School, out.Group, out.Groups = from.String(), to.String(), v.Settings.Name, group, pages.GroupChoices(v)
+	var sections []work.Section
+	for _, s := range v.In(m.Scope) {
+		if s.Ledger != nil {
+			sections = append(sections, s)
+		}
+	}
+	if len(sections) == 0 {
+		return work.NoCalendar()
+	}
+	out.From, out.To, out.School, out.Group, out.Groups, out.Scope = from.String(), to.String(), v.SchoolName(), group, pages.GroupChoices(v, m.Scope), v.ScopeText(m.Scope)
 	out.Label = from.Spoken() + " to " + to.Spoken()
 	if from == to {
 		out.Label = from.Spoken()
 	}
 	out.Spans = append([]pages.Choice{{Value: m.Date.String() + ".." + m.Date.String(), Label: "today", Kind: "day"}, {Value: m.Date.Monday().String() + ".." + m.Date.String(), Label: "this week", Kind: "week"},
-		{Value: (m.Date.Monday() - 7).String() + ".." + (m.Date.Monday() - 1).String(), Label: "the week before", Kind: "week"}}, pages.SpanChoices(v, v.School.Calendar.UpTo(m.Date))...)
+		{Value: (m.Date.Monday() - 7).String() + ".." + (m.Date.Monday() - 1).String(), Label: "the week before", Kind: "week"}}, pages.SpanChoices(sections[0], sections[0].Calendar.UpTo(m.Date))...)
 	crossings, err := door(ctx, v, from, to, m)
 	if err != nil {
 		return err
 	}
-	span := v.Ledger.Between(from, to)
-	for d := span.To; d >= span.From; d-- {
-		for _, s := range students {
-			latesOf(v, out, s, d, crossings[doorKey{s.ID, v.School.Calendar.Day(d).Date}], ask.Kind, m)
+	for _, section := range sections {
+		span := section.Ledger.Between(from, to)
+		for d := span.To; d >= span.From; d-- {
+			date := section.Calendar.Day(d).Date
+			for _, s := range students {
+				if section.Has(s.ID, date) && section.Place(s.ID) >= 0 {
+					latesOf(section, out, s, d, crossings[doorKey{s.ID, date}], ask.Kind, m)
+				}
+			}
 		}
 	}
 	slices.SortStableFunc(out.Rows, func(a, b LateRow) int {
@@ -156,10 +168,10 @@ func door(ctx context.Context, v work.Snapshot, from, to day.Date, m work.Moment
 }
 
 // latesOf adds what a student did on one school day.
-func latesOf(v work.Snapshot, out *LatesView, s store.Student, d int, door []punctuality.Crossing, kind string, m work.Moment) {
-	sd := v.School.Calendar.Day(d)
+func latesOf(v work.Section, out *LatesView, s store.Student, d int, door []punctuality.Crossing, kind string, m work.Moment) {
+	sd := v.Calendar.Day(d)
 	today := punctuality.Day{Door: door}
-	place := v.School.Place(s.ID)
+	place := v.Place(s.ID)
 	interesting := len(door) > 0
 	for pos, slot := range sd.Pattern.Slots {
 		if !v.Ledger.Due(place, d, pos) {
@@ -180,7 +192,7 @@ func latesOf(v work.Snapshot, out *LatesView, s store.Student, d int, door []pun
 		if (kind != "" && e.Kind.String() != kind) || (sd.Date == m.Date && e.At.After(m.Minute)) {
 			continue
 		}
-		row := LateRow{Date: sd.Date.String(), Day: sd.Date.Spoken(), Student: pages.Student(v, s, m.Date), Kind: e.Kind.String(), State: "late", At: e.At.String(), Reason: e.Reason, minutes: max(e.Missed, 0)}
+		row := LateRow{Date: sd.Date.String(), Day: sd.Date.Spoken(), Student: pages.Student(v.Snapshot, s, m.Date), Kind: e.Kind.String(), State: "late", At: e.At.String(), Reason: e.Reason, minutes: max(e.Missed, 0)}
 		if pos, ok := sd.Pattern.Position(e.Slot); ok {
 			row.Slot = sd.Pattern.Slots[pos].Label()
 		}
@@ -249,12 +261,12 @@ func mostFirst(a, b LateCount) int {
 }
 
 // LatesFile is the list as a file: "csv" or "xlsx".
-func LatesFile(ctx context.Context, o *work.Office, asAt string, ask LatesAsk, format string) (pages.File, error) {
-	v, err := ShowLates(ctx, o, asAt, ask)
+func LatesFile(ctx context.Context, o *work.Office, asAt string, ask LatesAsk, format string, of ...ids.Section) (pages.File, error) {
+	v, err := ShowLates(ctx, o, asAt, ask, of...)
 	if err != nil {
 		return pages.File{}, err
 	}
-	list := sheet.List{Title: "Late arrivals and early departures", About: []string{work.Join(" · ", v.School, v.Group), v.Label, "As at " + o.Now().String(), "This file holds data about students."},
+	list := sheet.List{Title: "Late arrivals and early departures", About: []string{work.Join(" · ", v.School, v.Scope, v.Group), v.Label, "As at " + o.Now().String(), "This file holds data about students."},
 		Columns: []sheet.Column{{Heading: "Date", Width: 12}, {Heading: "Family, given name", Width: 28}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "Kind", Width: 16},
 			{Heading: "At", Width: 8}, {Heading: "Slot", Width: 18}, {Heading: "Reason", Width: 30}, {Heading: "Minutes missed", Width: 14, Number: true}}}
 	for _, r := range v.Rows {

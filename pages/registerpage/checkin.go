@@ -61,7 +61,7 @@ func addCheckIn(ctx context.Context, v work.Snapshot, out *RegisterView, x *work
 		}
 	}
 	out.CheckInDays = checkInDays(v, x, r, planned)
-	out.MayCheckInAtADistance = v.DistanceCode() != ""
+	out.MayCheckInAtADistance = x.OfClass(r.Class.ID).DistanceCode() != ""
 	return nil
 }
 
@@ -71,10 +71,11 @@ const mostCheckInDays = 10
 // checkInDays returns the next days on which the class meets in the slot.
 func checkInDays(v work.Snapshot, x *work.Day, r *work.Register, planned map[day.Date]bool) []CheckInDay {
 	out := []CheckInDay{}
-	c := v.School.Calendar
+	section := v.OfClass(r.Class.ID)
+	c := section.Calendar
 	for i := c.From(x.Date + 1); i < c.Days() && len(out) < mostCheckInDays; i++ {
 		sd := c.Day(i)
-		for _, m := range v.School.Records().On(sd.Date).MeetingsOn(sd) {
+		for _, m := range v.School.Records().On(sd.Date).Section(section.ID).MeetingsOn(sd) {
 			if m.ClassID == r.Class.ID && m.Slot == r.Slot.Name {
 				out = append(out, CheckInDay{sd.Date.String(), sd.Date.Spoken(), planned[sd.Date]})
 				break
@@ -108,7 +109,7 @@ func checkInView(ctx context.Context, v work.Snapshot, view *RegisterView, x *wo
 		}
 		in[e.StudentID] = true
 		s := v.School.StudentOf(e.StudentID)
-		code, time := checkin.MarkOf(v, r.Slot, e)
+		code, time := checkin.MarkOf(x.OfClass(r.Class.ID), r.Slot, e)
 		out.Entries = append(out.Entries, CheckInEntryView{Student: pages.Student(v, s, x.Date), At: e.Minute.String(), Answer: e.Answer, Code: code, Time: time,
 			Confirmed: e.ConfirmedBy != nil, Doubt: checkin.Doubt(v, e, entries, phones)})
 	}

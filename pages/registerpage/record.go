@@ -38,16 +38,17 @@ func RecordOfPhone(ctx context.Context, o *work.Office, phone string) (OwnRecord
 	if err != nil || id == 0 {
 		return out, err
 	}
-	err = o.Read(ctx, func(v work.Snapshot) error {
-		i := v.School.Place(id)
-		if i < 0 || v.School.Calendar == nil {
+	err = o.Read(ctx, func(all work.Snapshot) error {
+		v := all.Of(id)
+		i := v.Place(id)
+		if i < 0 || v.Calendar == nil {
 			return nil
 		}
-		out.Known, out.Given = true, v.School.Students[i].Given
+		out.Known, out.Given = true, v.Students[i].Given
 		n := map[string]int{}
-		last := v.School.Calendar.UpTo(v.On)
+		last := v.Calendar.UpTo(v.On)
 		for d := max(0, last-9); d <= last; d++ {
-			sd := v.School.Calendar.Day(d)
+			sd := v.Calendar.Day(d)
 			own := OwnDay{Date: sd.Date.String(), Label: sd.Date.Spoken(), Marks: []pages.RecentMark{}}
 			for pos, slot := range sd.Pattern.Slots {
 				mark, marked := v.Ledger.Mark(i, d, pos)

@@ -108,17 +108,18 @@ func Show(ctx context.Context, o *work.Office, p work.Person, class ids.Class, s
 
 // registerView returns a register as it stood at a moment, with what its marks so far say.
 func registerView(v work.Snapshot, x *work.Day, r *work.Register, p work.Person, m work.Moment) RegisterView {
-	out := RegisterView{Register: registerRef(v, x, r, p, m), Date: x.Date.String(), Label: x.Date.Spoken(), Rows: []RegisterRow{}, Codes: pages.Codes(v.Codes, r.Slot), Reasons: v.Settings.Offered(),
-		Arriving: arriving(v, r.Slot), CheckInDays: []CheckInDay{}}
+	on := x.OfClass(r.Class.ID)
+	out := RegisterView{Register: registerRef(v, x, r, p, m), Date: x.Date.String(), Label: x.Date.Spoken(), Rows: []RegisterRow{}, Codes: pages.Codes(on.Codes, r.Slot), Reasons: on.Settings.Offered(),
+		Arriving: arriving(on, r.Slot), CheckInDays: []CheckInDay{}}
 	for _, s := range r.Roll {
-		row := RegisterRow{Student: pages.Student(v, s, x.Date), Warnings: pages.Warnings(v.School.WarningsOf(s.ID)), Recent: recent(v, s.ID, x, r.Slot.Name),
+		row := RegisterRow{Student: pages.Student(v, s, x.Date), Warnings: pages.Warnings(v.School.WarningsOf(s.ID)), Recent: recent(v.Of(s.ID), s.ID, x, r.Slot.Name),
 			Card: s.Card, Seat: register.Tray, Versions: []VersionView{}, Place: pages.PlaceOf(v.Position(x, s.ID, m))}
 		for _, mark := range x.Versions(s.ID, r.Slot.Name) {
 			if mark.Known <= m.Known {
 				row.Versions = append(row.Versions, versionView(mark))
 			}
 		}
-		if known, ok := register.PrefillFor(*x.Evidence[s.ID], r.Slot, v.Settings.LateGrace, m.Minute, m.Known, register.Codes{Set: v.Codes, Reason: v.Settings.ReasonOf}); ok {
+		if known, ok := register.PrefillFor(*x.Evidence[s.ID], r.Slot, on.Settings.LateGrace, m.Minute, m.Known, register.Codes{Set: on.Codes, Reason: on.Settings.ReasonOf}); ok {
 			row.Known = &KnownMark{Code: known.Code, From: known.From.String(), To: known.To.String(), Text: known.Text, Source: known.Source}
 		}
 		out.Rows = append(out.Rows, row)
@@ -164,15 +165,15 @@ func versionView(m store.Mark) VersionView {
 const mostRecent = 12
 
 // recent returns the last marks of a student in the slot, from the ledger.
-func recent(v work.Snapshot, student ids.Student, x *work.Day, slot string) []pages.RecentMark {
+func recent(v work.Section, student ids.Student, x *work.Day, slot string) []pages.RecentMark {
 	out := []pages.RecentMark{}
-	for d := x.Index - 1; d >= 0 && v.School.Place(student) >= 0 && len(out) < mostRecent; d-- {
-		sd := v.School.Calendar.Day(d)
+	for d := x.Section(v.ID).Index - 1; d >= 0 && v.Place(student) >= 0 && len(out) < mostRecent; d-- {
+		sd := v.Calendar.Day(d)
 		pos, ok := sd.Pattern.Position(slot)
 		if !ok {
 			continue
 		}
-		if mark, marked := v.Ledger.Mark(v.School.Place(student), d, pos); marked {
+		if mark, marked := v.Ledger.Mark(v.Place(student), d, pos); marked {
 			c := v.Ledger.Codes(d).Codes[mark.Code]
 			state := pages.Shape(c)
 			if c.Unexplained {
@@ -186,9 +187,9 @@ func recent(v work.Snapshot, student ids.Student, x *work.Day, slot string) []pa
 }
 
 // arriving says how someone is marked who comes to a slot.
-func arriving(v work.Snapshot, slot day.Slot) Arriving {
-	in, late := register.There(v.Codes, slot)
-	return Arriving{In: in, Late: late, InUntil: register.OnTimeUntil(slot, v.Settings.LateGrace).String()}
+func arriving(on *work.SectionDay, slot day.Slot) Arriving {
+	in, late := register.There(on.Codes, slot)
+	return Arriving{In: in, Late: late, InUntil: register.OnTimeUntil(slot, on.Settings.LateGrace).String()}
 }
 
 // addSeats adds where the class sits in the room.

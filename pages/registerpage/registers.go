@@ -12,6 +12,7 @@ import (
 type RegisterRef struct {
 	Class    ids.Class `json:"class"`
 	Title    string    `json:"title"`
+	Section  string    `json:"section" doc:"The section by name; empty where the school has one"`
 	Slot     string    `json:"slot"`
 	Label    string    `json:"label" doc:"The slot in words"`
 	Start    string    `json:"start"`
@@ -31,20 +32,22 @@ type RegisterRef struct {
 type RegistersView struct {
 	Date      string        `json:"date"`
 	Label     string        `json:"label"`
+	Scope     string        `json:"scope" doc:"The sections that it covers; empty where the school has one"`
 	Open      bool          `json:"open"`
 	AsAt      string        `json:"asAt"`
 	Registers []RegisterRef `json:"registers"`
 }
 
 // ShowAll lists a day's registers: a teacher's own, everyone's for the office.
-func ShowAll(ctx context.Context, o *work.Office, p work.Person, asAt string) (RegistersView, error) {
+func ShowAll(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (RegistersView, error) {
 	out := RegistersView{Registers: []RegisterRef{}}
-	m, err := o.RegisterMoment(asAt)
+	m, err := o.RegisterMoment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
 	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
-		out.Date, out.Label, out.Open, out.AsAt = m.Date.String(), m.Date.Spoken(), x.Open, m.Minute.String()
+		out.Date, out.Label, out.Open, out.AsAt = m.Date.String(), m.Date.Spoken(), x.Open(), m.Minute.String()
+		out.Scope = v.ScopeText(m.Scope)
 		for _, r := range x.Registers {
 			if ref := registerRef(v, x, r, p, m); (ref.Mine || p.May(work.MaySeeAllRegisters)) && ref.Students > 0 {
 				out.Registers = append(out.Registers, ref)
@@ -57,14 +60,15 @@ func ShowAll(ctx context.Context, o *work.Office, p work.Person, asAt string) (R
 
 // registerRef returns a register as lists show it.
 func registerRef(v work.Snapshot, x *work.Day, r *work.Register, p work.Person, m work.Moment) RegisterRef {
-	out := RegisterRef{Class: r.Class.ID, Title: r.Class.Title, Slot: r.Slot.Name, Label: r.Slot.Label(), Start: r.Slot.Start.String(), End: r.Slot.End.String(),
-		Room: r.Meeting.Room, Teacher: v.TakerNames(x, r.Class.ID, r.Slot.Name), State: string(r.StateAt(m, v.Settings.RegisterWithin)),
-		DueBy: register.DueBy(r.Slot, v.Settings.RegisterWithin).String(), Students: len(r.Roll),
+	within := x.OfClass(r.Class.ID).Settings.RegisterWithin
+	out := RegisterRef{Class: r.Class.ID, Title: r.Class.Title, Section: v.Among(r.Class.Section), Slot: r.Slot.Name, Label: r.Slot.Label(), Start: r.Slot.Start.String(), End: r.Slot.End.String(),
+		Room: r.Meeting.Room, Teacher: v.TakerNames(x, r.Class.ID, r.Slot.Name), State: string(r.StateAt(m, within)),
+		DueBy: register.DueBy(r.Slot, within).String(), Students: len(r.Roll),
 		Mine: v.School.Teaches(p.Staff, r.Class.ID) || v.StandsIn(x, p.Staff, r.Class.ID, r.Slot.Name)}
 	if r.SentBy(m) {
 		out.SentAt, out.SentBy = work.When(r.Sent.Known, x.Date), r.Sent.By
 	} else {
-		out.Overdue = register.Overdue(r.Slot, v.Settings.RegisterWithin, m.Minute)
+		out.Overdue = register.Overdue(r.Slot, within, m.Minute)
 	}
 	return out
 }

@@ -2,6 +2,7 @@ package registerpage
 
 import (
 	"context"
+	"slices"
 	"sort"
 
 	"meldung/core/ids"
@@ -48,9 +49,14 @@ func ShowStandIns(ctx context.Context, o *work.Office, asAt string) (StandInsVie
 			}
 		}
 		sort.SliceStable(out.Staff, func(a, b int) bool { return out.Staff[a].Name < out.Staff[b].Name })
-		if x.Open {
-			for _, s := range x.School.Pattern.Slots {
-				out.Slots = append(out.Slots, pages.SlotRef{Name: s.Name, Label: s.Label()})
+		for _, on := range x.Sections {
+			if !on.Open {
+				continue
+			}
+			for _, s := range on.School.Pattern.Slots {
+				if !slices.ContainsFunc(out.Slots, func(o pages.SlotRef) bool { return o.Name == s.Name }) {
+					out.Slots = append(out.Slots, pages.SlotRef{Name: s.Name, Label: s.Label()})
+				}
 			}
 		}
 		return nil

@@ -5,8 +5,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/held"
 	"meldung/pages"
@@ -17,24 +19,37 @@ import (
 
 // SchoolView is the School page: what there is, and what is missing.
 type SchoolView struct {
-	Name      string             `json:"name"`
-	Students  int                `json:"students"`
-	Staff     int                `json:"staff"`
-	Forms     int                `json:"forms"`
-	Classes   int                `json:"classes"`
-	Contacts  int                `json:"contacts"`
-	Calendar  string             `json:"calendar" doc:"In words; empty while there is none"`
-	NoContact []pages.StudentRef `json:"noContact" doc:"Students without a contact"`
-	OfNobody  []string           `json:"ofNobody" doc:"Contacts of no student"`
-	NoForm    []pages.StudentRef `json:"noForm" doc:"Students in no form today"`
-	Misplaced []string           `json:"misplaced" doc:"Marks of the school year that enter no figure, the first of them, a line each"`
-	Lost      int                `json:"lost" doc:"How many marks of the school year enter no figure"`
-	Codes     CodesInUse         `json:"codes"`
-	Reasons   []held.Reason      `json:"reasons" doc:"The retired ones too"`
-	Policies  []PolicyLine       `json:"policies" doc:"Those by which the school measures today, and its own of later"`
-	Imports   []ImportRecord     `json:"imports" doc:"What was taken from files, newest first"`
-	Accounts  []SchoolAccount    `json:"accounts"`
-	People    []pages.StaffRef   `json:"people" doc:"Staff, for whom accounts can be made"`
+	Name      string               `json:"name"`
+	Sections  []SectionLine        `json:"sections" doc:"Every section of the school; there is one at least"`
+	Scope     string               `json:"scope" doc:"The sections that it covers; empty where the school has one"`
+	Apart     []string             `json:"apart" doc:"What the sections in scope have decided differently: codes, reasons, policies, rules; the first of them is shown"`
+	Rules     school.RegisterRules `json:"rules"`
+	Students  int                  `json:"students"`
+	Staff     int                  `json:"staff"`
+	Forms     int                  `json:"forms"`
+	Classes   int                  `json:"classes"`
+	Contacts  int                  `json:"contacts"`
+	NoContact []pages.StudentRef   `json:"noContact" doc:"Students without a contact"`
+	OfNobody  []string             `json:"ofNobody" doc:"Contacts of no student"`
+	NoForm    []pages.StudentRef   `json:"noForm" doc:"Students in no form today"`
+	Misplaced []string             `json:"misplaced" doc:"Marks of the school year that enter no figure, the first of them, a line each"`
+	Lost      int                  `json:"lost" doc:"How many marks of the school year enter no figure"`
+	Codes     CodesInUse           `json:"codes"`
+	Reasons   []held.Reason        `json:"reasons" doc:"The retired ones too"`
+	Policies  []PolicyLine         `json:"policies" doc:"Those by which the school measures today, and its own of later"`
+	Imports   []ImportRecord       `json:"imports" doc:"What was taken from files, newest first"`
+	Accounts  []SchoolAccount      `json:"accounts"`
+	People    []pages.StaffRef     `json:"people" doc:"Staff, for whom accounts can be made"`
+}
+
+// SectionLine is a section with what it has.
+type SectionLine struct {
+	ID       ids.Section `json:"id"`
+	Name     string      `json:"name"`
+	Students int         `json:"students" doc:"On its roll today"`
+	Forms    int         `json:"forms"`
+	Calendar string      `json:"calendar" doc:"In words; empty while there is none"`
+	Codes    string      `json:"codes" doc:"The code set in use"`
 }
 
 // CodesInUse are the school's codes of today, and the sets that it can choose.
@@ -88,9 +103,9 @@ type SchoolAccount struct {
 	Role     string `json:"role"`
 }
 
-// Show returns the School page.
-func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
-	out := SchoolView{NoContact: []pages.StudentRef{}, OfNobody: []string{}, NoForm: []pages.StudentRef{}, Policies: []PolicyLine{}, Misplaced: []string{}, Imports: []ImportRecord{}, Accounts: []SchoolAccount{}, People: []pages.StaffRef{}}
+// Show returns the School page of some sections, of every one where none is given.
+func Show(ctx context.Context, o *work.Office, of ...ids.Section) (SchoolView, error) {
+	out := SchoolView{NoContact: []pages.StudentRef{}, OfNobody: []string{}, NoForm: []pages.StudentRef{}, Policies: []PolicyLine{}, Misplaced: []string{}, Imports: []ImportRecord{}, Accounts: []SchoolAccount{}, Sections: []SectionLine{}, Apart: []string{}, People: []pages.StaffRef{}}
 	accounts, err := store.Accounts(ctx, o.Store().Read())
 	if err != nil {
 		return out, err
@@ -105,20 +120,29 @@ func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
 	if err != nil {
 		return out, err
 	}
-	today := o.Now().Date()
+	m, err := o.Moment("", of...)
+	if err != nil {
+		return out, err
+	}
+	today := m.Date
 	return out, o.Read(ctx, func(v work.Snapshot) error {
 		s := v.School
-		out.Name, out.Reasons, out.Codes = v.Settings.Name, v.Settings.Reasons, codesInUse(v, sets)
-		if out.Policies, err = policyLines(v); err != nil {
+		out.Name, out.Scope = v.SchoolName(), v.ScopeText(m.Scope)
+		if err := out.decided(v.In(m.Scope), sets); err != nil {
 			return err
 		}
-		lost := v.Misplaced()
-		out.Lost = len(lost)
-		for _, m := range lost[:min(len(lost), mostMisplaced)] {
-			out.Misplaced = append(out.Misplaced, fmt.Sprintf("%s, %s, %s %s: %s", s.StudentOf(m.StudentID).Name(), m.Date.Spoken(), m.Slot, m.Code, m.Why))
+		for _, section := range v.In(m.Scope) {
+			lost := section.Misplaced()
+			out.Lost += len(lost)
+			for _, m := range lost[:min(len(lost), mostMisplaced-len(out.Misplaced))] {
+				out.Misplaced = append(out.Misplaced, fmt.Sprintf("%s, %s, %s %s: %s", s.StudentOf(m.StudentID).Name(), m.Date.Spoken(), m.Slot, m.Code, m.Why))
+			}
+		}
+		for _, section := range v.Sections() {
+			out.Sections = append(out.Sections, sectionLine(section))
 		}
 		for _, st := range s.Students {
-			if !st.EnrolledOn(today) {
+			if !m.Scope.Has(st.Section) || !st.EnrolledOn(today) {
 				continue
 			}
 			out.Students++
@@ -137,7 +161,7 @@ func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
 		}
 		for _, c := range s.Classes {
 			switch {
-			case c.Ended:
+			case c.Ended, !m.Scope.Has(c.Section):
 			case c.Form():
 				out.Forms++
 			default:
@@ -153,15 +177,68 @@ func Show(ctx context.Context, o *work.Office) (SchoolView, error) {
 				out.OfNobody = append(out.OfNobody, work.Join(" · ", c.Name(), c.Phone))
 			}
 		}
-		if s.Calendar != nil && s.Calendar.Days() > 0 {
-			out.Calendar = fmt.Sprintf("%d school days from %s to %s", s.Calendar.Days(), s.Calendar.Day(0).Date.Spoken(), s.Calendar.Day(s.Calendar.Days()-1).Date.Spoken())
-		}
 		return nil
 	})
 }
 
+// sectionLine returns a section with what it has today.
+func sectionLine(s work.Section) SectionLine {
+	out := SectionLine{ID: s.ID, Name: s.Name, Codes: s.Codes.ID}
+	for _, st := range s.Students {
+		if st.Section == s.ID && st.EnrolledOn(s.On) {
+			out.Students++
+		}
+	}
+	for _, c := range s.School.Classes {
+		if c.Form() && !c.Ended && c.Section == s.ID {
+			out.Forms++
+		}
+	}
+	if c := s.Calendar; c != nil && c.Days() > 0 {
+		out.Calendar = fmt.Sprintf("%d school days from %s to %s", c.Days(), c.Day(0).Date.Spoken(), c.Day(c.Days()-1).Date.Spoken())
+	}
+	return out
+}
+
+// decided says what the first of some sections has decided, and in what the others differ.
+func (out *SchoolView) decided(sections []work.Section, sets []string) (err error) {
+	first := sections[0]
+	rules := func(s work.Section) school.RegisterRules {
+		return school.RegisterRules{Within: s.Settings.RegisterWithin, LateGrace: s.Settings.LateGrace, RemindAfter: s.Settings.RemindAfter}
+	}
+	out.Reasons, out.Codes, out.Rules = first.Settings.Reasons, codesInUse(first, sets), rules(first)
+	if out.Policies, err = policyLines(first); err != nil {
+		return err
+	}
+	for _, what := range []struct {
+		name   string
+		differ func(s work.Section) (bool, error)
+	}{
+		{"codes", func(s work.Section) (bool, error) { return s.Codes.ID != first.Codes.ID, nil }},
+		{"reasons", func(s work.Section) (bool, error) {
+			return !slices.Equal(s.Settings.Reasons, first.Settings.Reasons), nil
+		}},
+		{"rules", func(s work.Section) (bool, error) { return rules(s) != out.Rules, nil }},
+		{"policies", func(s work.Section) (bool, error) {
+			lines, err := policyLines(s)
+			return !slices.Equal(lines, out.Policies), err
+		}},
+	} {
+		for _, s := range sections[1:] {
+			differs, err := what.differ(s)
+			if err != nil {
+				return err
+			}
+			if differs && !slices.Contains(out.Apart, what.name) {
+				out.Apart = append(out.Apart, what.name)
+			}
+		}
+	}
+	return nil
+}
+
 // codesInUse returns the codes of the snapshot's date, and the sets there are.
-func codesInUse(v work.Snapshot, sets []string) CodesInUse {
+func codesInUse(v work.Section, sets []string) CodesInUse {
 	out := CodesInUse{Set: v.Codes.ID, Codes: []CodeLine{}, Lacks: v.Codes.Lacks(), Sets: sets, Later: []LaterCodes{}}
 	for _, c := range v.Codes.Codes {
 		line := CodeLine{Code: c.Code, Word: c.Word, Counts: c.Counts.String(), State: pages.Shape(c), Uses: c.Uses.Words()}
@@ -174,7 +251,7 @@ func codesInUse(v work.Snapshot, sets []string) CodesInUse {
 		out.Codes = append(out.Codes, line)
 	}
 	before := v.Codes.ID
-	for _, x := range v.School.Records().Settings {
+	for _, x := range v.SectionRecords.Settings {
 		if x.From > v.On && x.Codes.ID != before {
 			out.Later = append(out.Later, LaterCodes{x.Codes.ID, "from " + x.From.Spoken() + " on"})
 			before = x.Codes.ID
@@ -219,14 +296,14 @@ func imports(ctx context.Context, q store.Queryer) ([]ImportRecord, error) {
 }
 
 // policyLines lists the policies of the snapshot's date, and the school's own of later dates.
-func policyLines(v work.Snapshot) ([]PolicyLine, error) {
-	list, err := v.School.Records().PoliciesOn(v.On)
+func policyLines(v work.Section) ([]PolicyLine, error) {
+	list, err := v.PoliciesOn(v.On)
 	if err != nil {
 		return nil, err
 	}
 	since := map[string]held.PolicyFrom{}
 	out := []PolicyLine{}
-	for _, p := range v.School.Records().OwnPolicies() {
+	for _, p := range v.OwnPolicies() {
 		if p.From <= v.On {
 			since[p.ID] = p
 		}
@@ -238,7 +315,7 @@ func policyLines(v work.Snapshot) ([]PolicyLine, error) {
 		}
 		out = append(out, line)
 	}
-	for _, p := range v.School.Records().OwnPolicies() {
+	for _, p := range v.OwnPolicies() {
 		if p.From > v.On && p.Policy != nil {
 			out = append(out, PolicyLine{p.ID, p.Policy.Title, p.Policy.Source, true, "from " + p.From.Spoken() + " on"})
 		}

@@ -14,7 +14,7 @@ import (
 )
 
 // addHistory adds what happened, as it was known.
-func addHistory(ctx context.Context, v work.Snapshot, out *StudentSheet, p work.Person, s store.Student, m work.Moment) error {
+func addHistory(ctx context.Context, v work.Section, out *StudentSheet, p work.Person, s store.Student, m work.Moment) error {
 	q := v.Store()
 	add := func(h HappenedView, at day.Instant, known day.Instant, seq ids.Entry) {
 		if known > m.Known || at > m.At() {
@@ -59,7 +59,7 @@ func addHistory(ctx context.Context, v work.Snapshot, out *StudentSheet, p work.
 		add(HappenedView{Kind: "conduct", Text: work.Join(" · ", i.Kind, i.Place, i.Role, i.Action), By: i.RecordedBy}, day.At(i.Date, i.Minute), 0, i.Journal)
 	}
 	if p.May(work.MaySeeContacts) {
-		if err := talkHistory(ctx, v, s, add); err != nil {
+		if err := talkHistory(ctx, v.Snapshot, s, add); err != nil {
 			return err
 		}
 	}
@@ -129,11 +129,11 @@ func nextText(d *day.Date) string {
 
 // marksHistory adds the marks of the last sixty school days that were not plain
 // presence: a line for a whole day alike, else a line for a mark.
-func marksHistory(ctx context.Context, v work.Snapshot, s store.Student, m work.Moment, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
-	if v.School.Calendar == nil {
+func marksHistory(ctx context.Context, v work.Section, s store.Student, m work.Moment, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
+	if v.Calendar == nil {
 		return nil
 	}
-	c := v.School.Calendar
+	c := v.Calendar
 	from := c.Day(max(0, c.UpTo(m.Date)-60)).Date
 	marks, err := store.MarksOf(ctx, v.Store(), s.ID, from, m.Date)
 	if err != nil {
@@ -151,8 +151,8 @@ func marksHistory(ctx context.Context, v work.Snapshot, s store.Student, m work.
 }
 
 // dayHistory adds the marks of one day.
-func dayHistory(v work.Snapshot, marks []store.Mark, m work.Moment, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) {
-	sd, _, ok := v.School.SchoolDay(marks[0].Date)
+func dayHistory(v work.Section, marks []store.Mark, m work.Moment, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) {
+	sd, _, ok := v.SchoolDay(marks[0].Date)
 	if !ok {
 		return
 	}

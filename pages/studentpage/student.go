@@ -126,16 +126,17 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 			return err
 		}
 		out.Photo = len(photo) > 0
-		if err := addFigures(v, &out, s, x, m); err != nil {
+		section := v.Of(id)
+		if err := addFigures(section, &out, s, x, m); err != nil {
 			return err
 		}
 		if err := addCourses(ctx, v, &out, id, m); err != nil {
 			return err
 		}
-		if err := addYearBefore(ctx, v, &out, id, m); err != nil {
+		if err := addYearBefore(ctx, section, &out, id, m); err != nil {
 			return err
 		}
-		return addHistory(ctx, v, &out, p, s, m)
+		return addHistory(ctx, section, &out, p, s, m)
 	})
 	return out, err
 }
@@ -149,8 +150,8 @@ func bornText(text string) string {
 	return d.Time().Format("2 January 2006")
 }
 
-func addFigures(v work.Snapshot, out *StudentSheet, s store.Student, x *work.Day, m work.Moment) error {
-	place := v.School.Place(s.ID)
+func addFigures(v work.Section, out *StudentSheet, s store.Student, x *work.Day, m work.Moment) error {
+	place := v.Place(s.ID)
 	if place < 0 {
 		return nil // not on the roll in this school year
 	}
@@ -176,7 +177,7 @@ func addFigures(v work.Snapshot, out *StudentSheet, s store.Student, x *work.Day
 	}
 	sort.SliceStable(out.Due, func(a, b int) bool { return out.Due[a].Date > out.Due[b].Date })
 	out.Lates = f.Lates
-	if c := v.School.Calendar; span.To >= 0 {
+	if c := v.Calendar; span.To >= 0 {
 		from := span.To
 		for from > 0 && c.Day(from-1).GradingPeriod == c.Day(span.To).GradingPeriod {
 			from--
@@ -189,28 +190,28 @@ func addFigures(v work.Snapshot, out *StudentSheet, s store.Student, x *work.Day
 }
 
 // addYearBefore says how the student stood a year before.
-func addYearBefore(ctx context.Context, v work.Snapshot, out *StudentSheet, id ids.Student, m work.Moment) error {
-	if v.School.Place(id) < 0 {
+func addYearBefore(ctx context.Context, v work.Section, out *StudentSheet, id ids.Student, m work.Moment) error {
+	if v.Place(id) < 0 {
 		return nil
 	}
 	was, span, ok, err := pages.LastYear(ctx, v, pages.EndedBy(v, m))
-	if err != nil || !ok || was.School.Place(id) < 0 {
+	if err != nil || !ok || was.Place(id) < 0 {
 		return err
 	}
 	ten, err := was.Measure(work.UsualPolicy)
 	if err != nil {
 		return err
 	}
-	_, last := was.School.Calendar.Span()
-	place := was.School.Place(id)
+	_, last := was.Calendar.Span()
+	place := was.Place(id)
 	f := ten.Student(place, span)
 	out.Before = &YearBefore{Label: "to " + was.On.Spoken() + was.On.Time().Format(" 2006"), Rate: f.Rate(), Absent: f.Absent, Possible: f.Possible,
 		Whole: ten.Student(place, was.Ledger.YearTo(last)).Rate(), AsAt: last.String()}
 	return nil
 }
 
-func dayBars(v work.Snapshot, ten *absence.Measure, place int, x *work.Day, m work.Moment) []DayBar {
-	c := v.School.Calendar
+func dayBars(v work.Section, ten *absence.Measure, place int, x *work.Day, m work.Moment) []DayBar {
+	c := v.Calendar
 	last := c.UpTo(m.Date)
 	byDate := map[day.Date]absence.DayEvidence{}
 	for _, e := range ten.Days(place, absence.Span{From: 0, To: last}) {

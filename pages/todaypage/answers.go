@@ -31,7 +31,10 @@ func answers(v work.Snapshot, x *work.Day, m work.Moment) []AnswerView {
 			continue
 		}
 		var words []string
-		for _, r := range v.Settings.Offered() {
+		if len(msg.Students) == 0 {
+			continue
+		}
+		for _, r := range v.Of(msg.Students[0]).Settings.Offered() {
 			if r.Home {
 				words = append(words, r.Word)
 			}

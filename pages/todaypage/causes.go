@@ -31,7 +31,7 @@ func causes(v work.Snapshot, x *work.Day, missing []followup.Missing, positions 
 		case whereabouts.NotDue, whereabouts.Explained, whereabouts.Elsewhere:
 			continue
 		}
-		traits := []followup.Trait{{Kind: "ferry", Name: s.Travels}, {Kind: "form", Name: v.School.Form(s.ID, x.Date)}, {Kind: "class", Name: lastClassBefore(v, x, s.ID)}}
+		traits := []followup.Trait{{Kind: "ferry", Name: s.Travels}, {Kind: "form", Name: v.School.Form(s.ID, x.Date)}, {Kind: "class", Name: lastClassBefore(v.Of(s.ID), x, s.ID)}}
 		if contacts := v.School.ContactsOf(s.ID); len(contacts) > 0 {
 			traits = append(traits, followup.Trait{Kind: "home", Name: contacts[0].Name})
 		}
@@ -48,14 +48,15 @@ func causes(v work.Snapshot, x *work.Day, missing []followup.Missing, positions 
 
 // lastClassBefore names the class in which a student was last marked on the school day
 // before; empty for none.
-func lastClassBefore(v work.Snapshot, x *work.Day, student ids.Student) string {
-	d := x.Index - 1
-	if !x.Open || v.School.Place(student) < 0 || d < 0 {
+func lastClassBefore(v work.Section, x *work.Day, student ids.Student) string {
+	on := x.Section(v.ID)
+	d := on.Index - 1
+	if !on.Open || v.Place(student) < 0 || d < 0 {
 		return ""
 	}
-	slots := v.School.Calendar.Day(d).Pattern.Slots
+	slots := v.Calendar.Day(d).Pattern.Slots
 	for pos := len(slots) - 1; pos >= 0; pos-- {
-		if mark, marked := v.Ledger.Mark(v.School.Place(student), d, pos); marked && v.Ledger.Codes(d).Codes[mark.Code].OnSite {
+		if mark, marked := v.Ledger.Mark(v.Place(student), d, pos); marked && v.Ledger.Codes(d).Codes[mark.Code].OnSite {
 			return mark.Class
 		}
 	}

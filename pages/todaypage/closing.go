@@ -3,35 +3,47 @@ package todaypage
 import (
 	"fmt"
 
+	"meldung/core/ids"
 	"meldung/core/safearrival"
 	"meldung/work"
 	"meldung/work/morning"
 )
 
-// SafeArrival is how the first registration stands.
+// SafeArrival is how the first registration of a section stands.
 type SafeArrival struct {
-	State       string `json:"state" enum:"none,open,ready,closed,reopened"`
-	Slot        string `json:"slot"`
-	Text        string `json:"text"`
-	RegistersIn int    `json:"registersIn"`
-	Registers   int    `json:"registers"`
-	Unaccounted int    `json:"unaccounted"`
-	By          string `json:"by"`
-	At          string `json:"at"`
-	Reason      string `json:"reason" doc:"Why it was opened again by hand"`
+	Section     ids.Section `json:"section"`
+	Name        string      `json:"name" doc:"The section by name; empty where the school has one"`
+	State       string      `json:"state" enum:"none,open,ready,closed,reopened"`
+	Slot        string      `json:"slot"`
+	Text        string      `json:"text"`
+	RegistersIn int         `json:"registersIn"`
+	Registers   int         `json:"registers"`
+	Unaccounted int         `json:"unaccounted"`
+	By          string      `json:"by"`
+	At          string      `json:"at"`
+	Reason      string      `json:"reason" doc:"Why it was opened again by hand"`
 }
 
-// safeArrival returns how the first registration stands as pages show it.
-func safeArrival(v work.Snapshot, x *work.Day, m work.Moment) SafeArrival {
-	stands := morning.SafeArrival(v, x, m)
-	out := SafeArrival{State: string(stands.State), Slot: stands.Slot.Name, Registers: stands.Registers, RegistersIn: stands.In, Unaccounted: stands.Missing}
+// safeArrivals returns how the first registration of each section stands.
+func safeArrivals(v work.Snapshot, x *work.Day, m work.Moment) []SafeArrival {
+	out := []SafeArrival{}
+	for _, on := range x.Sections {
+		out = append(out, safeArrival(v, x, on, m))
+	}
+	return out
+}
+
+// safeArrival returns how the first registration of a section stands as pages show it.
+func safeArrival(v work.Snapshot, x *work.Day, on *work.SectionDay, m work.Moment) SafeArrival {
+	stands := morning.SafeArrival(v, x, on.ID, m)
+	out := SafeArrival{Section: on.ID, Name: v.Among(on.ID), State: string(stands.State), Slot: stands.Slot.Name, Registers: stands.Registers, RegistersIn: stands.In, Unaccounted: stands.Missing}
 	if stands.Last != nil {
 		out.By, out.At = stands.Last.By, stands.Last.Minute.String()
 		if stands.State == safearrival.Reopened && stands.Last.Reopened {
 			out.Reason = stands.Last.Reason
 		}
 	}
-	out.Text = safeArrivalSentence(out, x.Open)
+	out.Text = safeArrivalSentence(out, on.Open)
 	return out
 }
 

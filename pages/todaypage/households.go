@@ -47,7 +47,7 @@ func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positi
 			id := one.Student
 			s := v.School.StudentOf(id)
 			hv.Students = append(hv.Students, HouseholdStudent{Student: pages.Student(v, s, m.Date), Text: work.Whereabouts(positions[id]),
-				Lately: lately(v, s, x), Warnings: pages.Warnings(v.School.WarningsOf(id))})
+				Lately: lately(v.Of(id), s, x.Of(id)), Warnings: pages.Warnings(v.School.WarningsOf(id))})
 			for _, c := range one.Contacts {
 				if c.DoNotCall && !slices.Contains(hv.NotCalled, c.Name) {
 					hv.NotCalled = append(hv.NotCalled, c.Name)
@@ -74,8 +74,8 @@ func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positi
 }
 
 // lately says how the last school days went, from the ledger.
-func lately(v work.Snapshot, s store.Student, x *work.Day) string {
-	place := v.School.Place(s.ID)
+func lately(v work.Section, s store.Student, x *work.SectionDay) string {
+	place := v.Place(s.ID)
 	if !x.Open || place < 0 {
 		return ""
 	}
@@ -90,13 +90,13 @@ func lately(v work.Snapshot, s store.Student, x *work.Day) string {
 	}
 	switch {
 	case len(days) == 0:
-		came, _ := s.CameBy(x.Date)
+		came, _ := s.CameBy(v.On)
 		return "new on " + came.Spoken()
 	case run == 1:
 		return "also absent " + days[len(days)-1].Date.Spoken()
 	case run > 1:
 		return fmt.Sprintf("absent %d days before", run)
-	case days[len(days)-1].Date == x.Date-1:
+	case days[len(days)-1].Date == v.On-1:
 		return "in yesterday"
 	default:
 		return "in on " + days[len(days)-1].Date.Spoken()

@@ -32,7 +32,7 @@ func mismatches(v work.Snapshot, x *work.Day, s store.Student, p whereabouts.Pos
 		if stands(x, s.ID, c, m) || (c.Kind == whereabouts.SignedInAbsent && p.OnSite && p.State == whereabouts.Unaccounted && p.Slot.Name == c.Slot) {
 			continue // looked at already, or louder: the search above
 		}
-		mv := MismatchView{Student: pages.Student(v, s, m.Date), Place: pages.PlaceOf(p), Kind: string(c.Kind), Slot: c.Slot, Text: c.Text, Suggest: suggested(x, c), Notice: c.Notice, At: c.At.String()}
+		mv := MismatchView{Student: pages.Student(v, s, m.Date), Place: pages.PlaceOf(p), Kind: string(c.Kind), Slot: c.Slot, Text: c.Text, Suggest: suggested(x, s.ID, c), Notice: c.Notice, At: c.At.String()}
 		if !c.To.IsZero() {
 			mv.To = c.To.String()
 		}
@@ -56,14 +56,15 @@ func mismatches(v work.Snapshot, x *work.Day, s store.Student, p whereabouts.Pos
 
 // suggested is the code that would agree with the evidence: for who is away, that of what
 // somebody said.
-func suggested(x *work.Day, c whereabouts.Mismatch) string {
+func suggested(x *work.Day, student ids.Student, c whereabouts.Mismatch) string {
+	on := x.Of(student)
 	if c.Reason != "" {
-		if code := x.Settings.Reason(c.Reason).Absent; code != "" {
+		if code := on.Settings.Reason(c.Reason).Absent; code != "" {
 			return code
 		}
 	}
-	slot, _ := x.SlotNamed(c.Slot)
-	code, _ := x.Codes.For(c.Suggest, slot)
+	slot, _ := on.Slot(c.Slot)
+	code, _ := on.Codes.For(c.Suggest, slot)
 	return code.Code
 }
 

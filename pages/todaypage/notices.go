@@ -33,8 +33,12 @@ func PreviewNotice(ctx context.Context, o *work.Office, n home.Notice) (NoticePr
 			return nil
 		}
 		out.Text = read.Summary(now.Date())
-		out.Code = v.Settings.Reason(read.Reason).Absent
-		if code, ok := v.Codes.Find(out.Code); ok {
+		if len(n.Students) == 0 {
+			return nil
+		}
+		section := v.Of(n.Students[0])
+		out.Code = section.Settings.Reason(read.Reason).Absent
+		if code, ok := section.Codes.Find(out.Code); ok {
 			out.CodeWord = code.Word
 		}
 		for d := read.From; d <= min(read.To, now.Date()); d++ {
@@ -53,15 +57,13 @@ func PreviewNotice(ctx context.Context, o *work.Office, n home.Notice) (NoticePr
 
 // count adds a student's marks of one day that the notice covers.
 func (out *NoticePreview) count(v work.Snapshot, x *work.Day, student ids.Student, n work.Notice) {
-	if !x.Open {
-		return
-	}
-	for _, slot := range x.School.Pattern.Slots {
+	code := x.Of(student).Settings.Reason(n.Reason).Absent
+	for _, slot := range x.SlotsOf(student) {
 		versions := x.Versions(student, slot.Name)
 		if len(versions) == 0 || !n.Covers(x.Date, slot) {
 			continue
 		}
-		if _, explains := register.Explain(x.InForce(versions[len(versions)-1]), out.Code); explains {
+		if _, explains := register.Explain(x.InForce(versions[len(versions)-1]), code); explains {
 			out.Explains++
 		} else {
 			out.Stand++
@@ -80,9 +82,9 @@ type NoticeView struct {
 }
 
 // ShowNotices lists the notices that hold on a day, the newest first.
-func ShowNotices(ctx context.Context, o *work.Office, asAt string) ([]NoticeView, error) {
+func ShowNotices(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) ([]NoticeView, error) {
 	out := []NoticeView{}
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}

@@ -34,9 +34,9 @@ type MessageView struct {
 }
 
 // ShowOutbox lists a day's messages, newest first; a teacher sees their own.
-func ShowOutbox(ctx context.Context, o *work.Office, p work.Person, asAt string) ([]MessageView, error) {
+func ShowOutbox(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) ([]MessageView, error) {
 	out := []MessageView{}
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}

@@ -34,8 +34,9 @@ type Protocol struct {
 	Date      string             `json:"date"`
 	Day       string             `json:"day" doc:"The date in words"`
 	AsAt      string             `json:"asAt"`
+	Scope     string             `json:"scope" doc:"The sections that it covers; empty where the school has one"`
 	Slot      string             `json:"slot"`
-	Safe      SafeArrival        `json:"safe"`
+	Safe      []SafeArrival      `json:"safe"`
 	Roll      int                `json:"roll"`
 	Count     []CountPart        `json:"count" doc:"As at the closing, or as at the moment while it is open"`
 	CountAt   string             `json:"countAt"`
@@ -46,19 +47,19 @@ type Protocol struct {
 }
 
 // ShowProtocol puts the record of a morning together as at a moment.
-func ShowProtocol(ctx context.Context, o *work.Office, asAt string) (Protocol, error) {
+func ShowProtocol(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (Protocol, error) {
 	out := Protocol{Registers: []ProtocolRegister{}, Lines: []ProtocolLine{}, Explained: []NoticeView{}, Open: []HouseholdStudent{}}
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
-	notices, err := ShowNotices(ctx, o, asAt)
+	notices, err := ShowNotices(ctx, o, asAt, of...)
 	if err != nil {
 		return out, err
 	}
 	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
 		t := today(v, x, m)
-		out.School, out.Date, out.Day, out.AsAt, out.Safe, out.Roll, out.Count, out.CountAt = v.Settings.Name, t.Date, m.Date.Spoken(), t.AsAt, t.Safe, t.Roll, t.Count, m.Minute.String()
+		out.School, out.Date, out.Day, out.AsAt, out.Safe, out.Roll, out.Count, out.CountAt = v.SchoolName(), t.Date, m.Date.Spoken(), t.AsAt, t.Safe, t.Roll, t.Count, m.Minute.String()
 		for _, h := range t.Households {
 			out.Open = append(out.Open, h.Students...)
 		}
@@ -70,15 +71,23 @@ func ShowProtocol(ctx context.Context, o *work.Office, asAt string) (Protocol, e
 				out.Explained = append(out.Explained, n)
 			}
 		}
-		if !x.Open {
+		out.Scope = v.ScopeText(m.Scope)
+		if !x.Open() {
 			return nil
 		}
-		if stands := morning.SafeArrival(v, x, m); stands.State == safearrival.Closed {
-			out.Count, out.CountAt = count(v, x, work.Moment{Date: m.Date, Minute: stands.Last.Minute, Known: m.Known}), t.Safe.At
+		if at, closed := closedBy(v, x, m); closed {
+			out.Count, out.CountAt = count(v, x, work.Moment{Date: m.Date, Minute: at, Known: m.Known}), at.String()
 		}
-		if slot, ok := x.School.Pattern.First(); ok {
-			out.Slot = slot.Label()
-			out.Registers = protocolRegisters(v, x, slot, m)
+		for _, on := range x.Sections {
+			if !on.Open {
+				continue
+			}
+			if slot, ok := on.School.Pattern.First(); ok {
+				if out.Slot == "" {
+					out.Slot = slot.Label()
+				}
+				out.Registers = append(out.Registers, protocolRegisters(v, x, on.ID, slot, m)...)
+			}
 		}
 		out.Lines = protocolLines(v, x, m)
 		return nil
@@ -86,11 +95,26 @@ func ShowProtocol(ctx context.Context, o *work.Office, asAt string) (Protocol, e
 	return out, err
 }
 
-// protocolRegisters lists the registers of the first slot.
-func protocolRegisters(v work.Snapshot, x *work.Day, slot day.Slot, m work.Moment) []ProtocolRegister {
+// closedBy returns when the last of the sections was closed; ok is false while one is not.
+func closedBy(v work.Snapshot, x *work.Day, m work.Moment) (at day.Minute, ok bool) {
+	for _, on := range x.Sections {
+		if !on.Open {
+			continue
+		}
+		stands := morning.SafeArrival(v, x, on.ID, m)
+		if stands.State != safearrival.Closed {
+			return at, false
+		}
+		at, ok = day.Latest(at, stands.Last.Minute), true
+	}
+	return at, ok
+}
+
+// protocolRegisters lists the registers of a section's first slot.
+func protocolRegisters(v work.Snapshot, x *work.Day, section ids.Section, slot day.Slot, m work.Moment) []ProtocolRegister {
 	out := []ProtocolRegister{}
 	for _, r := range x.Registers {
-		if r.Slot.Name != slot.Name {
+		if r.Class.Section != section || r.Slot.Name != slot.Name {
 			continue
 		}
 		row := ProtocolRegister{Class: r.Class.Title, Taker: v.TakerNames(x, r.Class.ID, slot.Name)}
@@ -159,7 +183,7 @@ func protocolLines(v work.Snapshot, x *work.Day, m work.Moment) []ProtocolLine {
 		if c.Reopened {
 			kind = "opened again"
 		}
-		add(c.Minute, c.Known, fmt.Sprint("closing ", c.ID), kind, c.Reason, c.By)
+		add(c.Minute, c.Known, fmt.Sprint("closing ", c.ID), kind, work.Join(": ", v.Among(c.SectionID), c.Reason), c.By)
 	}
 	slices.SortStableFunc(all, func(a, b line) int { return a.at.SinceMidnight() - b.at.SinceMidnight() })
 	out := make([]ProtocolLine, len(all))

@@ -28,9 +28,9 @@ type Task struct {
 // ShowTasks lists what the office has to put right as at now: students whom nobody may be rung
 // about, and numbers that turned out to be wrong. A student goes off the list when a
 // contact is on file, a number when the file has another or someone says it is right.
-func ShowTasks(ctx context.Context, o *work.Office) ([]Task, error) {
+func ShowTasks(ctx context.Context, o *work.Office, of ...ids.Section) ([]Task, error) {
 	out := []Task{}
-	m, err := o.Moment("")
+	m, err := o.Moment("", of...)
 	if err != nil {
 		return out, err
 	}
@@ -66,7 +66,7 @@ func tasks(v work.Snapshot, x *work.Day, wrongNumbers []store.WrongNumber, m wor
 		}
 		task := Task{Key: fmt.Sprint("wrong number ", n.CallID), Kind: "wrong number", Text: c.Name() + " · " + n.Phone, Since: work.When(day.At(n.Date, n.Minute), m.Date) + work.By(n.By), Call: n.CallID, Students: []pages.StudentRef{}}
 		for _, id := range v.School.StudentsOfContact(c.ID) {
-			if s, err := v.Student(id); err == nil && s.EnrolledOn(m.Date) {
+			if s, err := v.Student(id); err == nil && s.EnrolledOn(m.Date) && m.Scope.Has(s.Section) {
 				task.Students = append(task.Students, pages.Student(v, s, m.Date))
 			}
 		}

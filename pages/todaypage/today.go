@@ -63,13 +63,13 @@ type TodayView struct {
 	Notices    int               `json:"notices" doc:"Notices from home that hold today"`
 	Missing    int               `json:"missing" doc:"Students on the call list"`
 	NoContact  int               `json:"noContact"`
-	Safe       SafeArrival       `json:"safe"`
+	Safe       []SafeArrival     `json:"safe" doc:"How each section stands"`
 }
 
 // Show puts the Today page together as at a moment.
-func Show(ctx context.Context, o *work.Office, asAt string) (TodayView, error) {
+func Show(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (TodayView, error) {
 	var out TodayView
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
@@ -87,7 +87,7 @@ func Show(ctx context.Context, o *work.Office, asAt string) (TodayView, error) {
 
 // today puts the page together, without tasks and overdue reasons.
 func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
-	out := TodayView{Date: x.Date.String(), AsAt: m.At().String(), Scope: v.Settings.Name, Open: x.Open, Roll: len(x.Roll),
+	out := TodayView{Date: x.Date.String(), AsAt: m.At().String(), Scope: work.Join(", ", v.SchoolName(), v.ScopeText(m.Scope)), Open: x.Open(), Roll: len(x.Roll),
 		OnSite: []MissingOnSite{}, Holds: []HoldView{}, Answers: []AnswerView{}, Fetches: []pages.FetchView{}, Registers: []RegisterOut{}, Mismatches: []MismatchView{}, DueBack: []pages.DueBack{}}
 	positions := make(map[ids.Student]whereabouts.Position, len(x.Roll))
 	var count whereabouts.Count
@@ -133,7 +133,7 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 			out.NoContact += len(h.Students)
 		}
 	}
-	out.Safe = safeArrival(v, x, m)
+	out.Safe = safeArrivals(v, x, m)
 	return out
 }
 
@@ -141,7 +141,8 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 func registersOut(v work.Snapshot, out *TodayView, x *work.Day, waiting map[ids.Student]bool, m work.Moment) {
 	counted := map[ids.Student]bool{}
 	for _, r := range x.Registers {
-		state := r.StateAt(m, v.Settings.RegisterWithin)
+		within := x.OfClass(r.Class.ID).Settings.RegisterWithin
+		state := r.StateAt(m, within)
 		if state == register.NotDue || state == register.Open {
 			continue
 		}
@@ -150,7 +151,7 @@ func registersOut(v work.Snapshot, out *TodayView, x *work.Day, waiting map[ids.
 			continue
 		}
 		row := RegisterOut{Class: r.Class.ID, Slot: r.Slot.Name, Label: r.Slot.Label(), Title: r.Class.Title, Teacher: v.TakerNames(x, r.Class.ID, r.Slot.Name), Room: r.Meeting.Room,
-			Overdue: register.Overdue(r.Slot, v.Settings.RegisterWithin, m.Minute)}
+			Overdue: register.Overdue(r.Slot, within, m.Minute)}
 		for _, s := range r.Roll {
 			if waiting[s.ID] {
 				row.Waiting++

@@ -31,6 +31,7 @@ type UnexplainedStudent struct {
 
 // UnexplainedView is the list of missing reasons.
 type UnexplainedView struct {
+	Scope    string               `json:"scope" doc:"The sections that it covers; empty where the school has one"`
 	Policy   string               `json:"policy"`
 	After    int                  `json:"after" doc:"School days after which a reason is overdue"`
 	Students []UnexplainedStudent `json:"students" doc:"The longest overdue first"`
@@ -38,20 +39,25 @@ type UnexplainedView struct {
 }
 
 // ShowUnexplained lists who was absent without a reason before the day of a moment.
-func ShowUnexplained(ctx context.Context, o *work.Office, asAt string) (UnexplainedView, error) {
+func ShowUnexplained(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (UnexplainedView, error) {
 	out := UnexplainedView{Students: []UnexplainedStudent{}}
-	m, err := o.Moment(asAt)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
 	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
-		p, ok, err := reasonPolicy(v)
-		if err != nil || !ok {
+		out.Scope = v.ScopeText(m.Scope)
+		after, err := reasonsAfter(v)
+		if err != nil {
 			return err
 		}
-		out.Policy, out.After = p.Title, p.UnexplainedAfter
 		for _, s := range x.Roll {
-			row, ok := unexplained(v, s.ID, p.UnexplainedAfter, m)
+			p := after[s.Section]
+			if p == nil {
+				continue
+			}
+			out.Policy, out.After = p.Title, p.UnexplainedAfter
+			row, ok := unexplained(v.Of(s.ID), s.ID, p.UnexplainedAfter, m)
 			if !ok {
 				continue
 			}
@@ -73,9 +79,24 @@ func ShowUnexplained(ctx context.Context, o *work.Office, asAt string) (Unexplai
 	return out, err
 }
 
+// reasonsAfter is each section's policy that says when a reason is overdue.
+func reasonsAfter(v work.Snapshot) (map[ids.Section]*policy.Policy, error) {
+	out := map[ids.Section]*policy.Policy{}
+	for _, s := range v.Sections() {
+		p, ok, err := reasonPolicy(s)
+		if err != nil {
+			return nil, err
+		}
+		if ok {
+			out[s.ID] = p
+		}
+	}
+	return out, nil
+}
+
 // reasonPolicy is the shipped policy that says when a reason is overdue; of several the
 // one with the fewest days.
-func reasonPolicy(v work.Snapshot) (*policy.Policy, bool, error) {
+func reasonPolicy(v work.Section) (*policy.Policy, bool, error) {
 	if v.Ledger == nil {
 		return nil, false, nil
 	}
@@ -94,14 +115,14 @@ func reasonPolicy(v work.Snapshot) (*policy.Policy, bool, error) {
 
 // unexplained lists a student's days without a reason before the day of a moment; ok is
 // false for none.
-func unexplained(v work.Snapshot, student ids.Student, after int, m work.Moment) (UnexplainedStudent, bool) {
+func unexplained(v work.Section, student ids.Student, after int, m work.Moment) (UnexplainedStudent, bool) {
 	var row UnexplainedStudent
-	if v.School.Place(student) < 0 {
+	if v.Place(student) < 0 {
 		return row, false
 	}
-	c := v.School.Calendar
+	c := v.Calendar
 	asAt := c.UpTo(m.Date)
-	for _, d := range v.Ledger.UnexplainedDays(v.School.Place(student), asAt) {
+	for _, d := range v.Ledger.UnexplainedDays(v.Place(student), asAt) {
 		sd := c.Day(d.Day)
 		if sd.Date >= m.Date {
 			continue // today's are on the call list
@@ -122,10 +143,10 @@ func unexplained(v work.Snapshot, student ids.Student, after int, m work.Moment)
 	return row, len(row.Days) > 0
 }
 
-func dueSlots(v work.Snapshot, student ids.Student, d absence.UnexplainedDay) int {
+func dueSlots(v work.Section, student ids.Student, d absence.UnexplainedDay) int {
 	n := 0
-	for pos := range v.School.Calendar.Day(d.Day).Pattern.Slots {
-		if v.Ledger.Due(v.School.Place(student), d.Day, pos) {
+	for pos := range v.Calendar.Day(d.Day).Pattern.Slots {
+		if v.Ledger.Due(v.Place(student), d.Day, pos) {
 			n++
 		}
 	}
@@ -134,13 +155,17 @@ func dueSlots(v work.Snapshot, student ids.Student, d absence.UnexplainedDay) in
 
 // overdueReasons counts the students with an overdue reason.
 func overdueReasons(v work.Snapshot, x *work.Day, m work.Moment) int {
-	p, ok, err := reasonPolicy(v)
-	if err != nil || !ok {
+	after, err := reasonsAfter(v)
+	if err != nil {
 		return 0
 	}
 	n := 0
 	for _, s := range x.Roll {
-		if row, ok := unexplained(v, s.ID, p.UnexplainedAfter, m); ok && row.Overdue > 0 {
+		p := after[s.Section]
+		if p == nil {
+			continue
+		}
+		if row, ok := unexplained(v.Of(s.ID), s.ID, p.UnexplainedAfter, m); ok && row.Overdue > 0 {
 			n++
 		}
 	}

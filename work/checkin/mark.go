@@ -19,13 +19,13 @@ func IsOpen(c *store.CheckIn, now day.Instant) bool {
 	return c.EndedBy == nil && now >= day.At(c.Date, c.Opens) && now < day.At(c.Date, c.Closes)
 }
 
-// MarkOf is the mark that follows from checking in.
-func MarkOf(v work.Snapshot, slot day.Slot, e store.CheckInEntry) (code, time string) {
+// MarkOf is the mark that follows from checking in to a class of a section.
+func MarkOf(on *work.SectionDay, slot day.Slot, e store.CheckInEntry) (code, time string) {
 	if e.Distance {
-		return v.DistanceCode(), ""
+		return on.DistanceCode(), ""
 	}
-	in, late := register.There(v.Codes, slot)
-	if !e.Minute.After(register.OnTimeUntil(slot, v.Settings.LateGrace)) {
+	in, late := register.There(on.Codes, slot)
+	if !e.Minute.After(register.OnTimeUntil(slot, on.Settings.LateGrace)) {
 		return in, ""
 	}
 	return late, e.Minute.String()

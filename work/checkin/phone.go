@@ -38,7 +38,7 @@ func StartOnPhone(ctx context.Context, o *work.Office, phone, code string) (Phon
 		}
 		r := x.Register(c.ClassID, c.Slot)
 		out = PhoneStart{Ticket: totp.Ticket(c.Secret, c.ID, phone, now), Class: r.Class.Title, Slot: r.Slot.Label(), Closes: c.Closes.String(), Question: c.Question,
-			Distance: c.Distance && v.DistanceCode() != ""}
+			Distance: c.Distance && x.OfClass(c.ClassID).DistanceCode() != ""}
 		return nil
 	})
 	if isWrong(err) {
@@ -138,13 +138,13 @@ func enter(ctx context.Context, v work.Snapshot, tx *work.Tx, x *work.Day, c *st
 		return phoneReceipt(v, x, c, s, e), nil
 	}
 	e := store.CheckInEntry{CheckInID: c.ID, StudentID: s.ID, Minute: tx.Now.Minute(), Answer: strings.TrimSpace(in.Answer),
-		Distance: in.Distance && c.Distance && v.DistanceCode() != "", Phone: phone, Origin: tx.Origin()}
+		Distance: in.Distance && c.Distance && x.OfClass(c.ClassID).DistanceCode() != "", Phone: phone, Origin: tx.Origin()}
 	return phoneReceipt(v, x, c, s, e), store.AddEntry(ctx, tx.Tx, e)
 }
 
 func phoneReceipt(v work.Snapshot, x *work.Day, c *store.CheckIn, s store.Student, e store.CheckInEntry) PhoneReceipt {
-	r := x.Register(c.ClassID, c.Slot)
-	code, _ := MarkOf(v, r.Slot, e)
-	found, _ := v.Codes.Find(code)
+	r, on := x.Register(c.ClassID, c.Slot), x.OfClass(c.ClassID)
+	code, _ := MarkOf(on, r.Slot, e)
+	found, _ := on.Codes.Find(code)
 	return PhoneReceipt{Given: s.Given, Class: r.Class.Title, At: e.Minute.String(), Text: fmt.Sprintf("%s; your teacher confirms it", found.Word)}
 }

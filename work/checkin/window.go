@@ -184,7 +184,7 @@ func Confirm(ctx context.Context, o *work.Office, p work.Person, key string, id 
 				return work.Wrongf("that student has not checked in; nothing was stored")
 			}
 			e := entries[i]
-			code, time := MarkOf(v, r.Slot, e)
+			code, time := MarkOf(x.OfClass(r.Class.ID), r.Slot, e)
 			of[s.Student] = e
 			marks = append(marks, work.DraftMark{Student: s.Student, Code: code, Time: time, Source: register.SourceCheckIn, Made: e.Minute.String(), Seen: s.Seen})
 		}

@@ -92,7 +92,7 @@ func again(v work.Snapshot, c Call, now day.Minute) (day.Minute, error) {
 	if o := followup.Outcome(c.Outcome); o == followup.Spoke || o == followup.WrongNumber || c.Fetch != 0 {
 		return day.Minute{}, nil
 	}
-	return now.Add(v.Settings.TryAgain), nil
+	return now.Add(v.Of(c.Students[0]).Settings.TryAgain), nil
 }
 
 // mayRing refuses to log a call to someone who must not be called.

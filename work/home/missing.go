@@ -57,7 +57,7 @@ func Attempts(v work.Snapshot, x *work.Day, student ids.Student, m work.Moment) 
 		if msg.Kind != work.ToHome || msg.ContactID == nil || !slices.Contains(msg.Students, student) || msg.Known > m.Known || msg.Minute.After(m.Minute) {
 			continue
 		}
-		a := Attempt{Attempt: followup.Attempt{Contact: *msg.ContactID, Outcome: followup.Texted, At: msg.Minute, Next: msg.Minute.Add(v.Settings.TryAgain)},
+		a := Attempt{Attempt: followup.Attempt{Contact: *msg.ContactID, Outcome: followup.Texted, At: msg.Minute, Next: msg.Minute.Add(x.Of(student).Settings.TryAgain)},
 			ID: fmt.Sprint("text ", msg.ID), Said: x.StateOfMessage(msg, m.Known), By: msg.By}
 		if a.Said == work.Failed {
 			a.Next = day.Minute{}

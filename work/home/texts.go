@@ -39,7 +39,7 @@ func TextHomes(ctx context.Context, o *work.Office, p work.Person, key string, t
 		}
 		words := strings.TrimSpace(t.Text)
 		if words == "" {
-			words = fmt.Sprintf(usualText, v.Settings.Name, m.Minute)
+			words = fmt.Sprintf(usualText, v.SchoolName(), m.Minute)
 		}
 		out = tx.Receipt("")
 		var without []string

@@ -55,9 +55,6 @@ func Tick(ctx context.Context, o *work.Office, gateway Gateway, at day.Instant) 
 // remindersDue returns a reminder for each register that is out too long and that
 // nobody has been reminded of.
 func remindersDue(v work.Snapshot, x *work.Day, at day.Instant) []Message {
-	if v.Settings.RemindAfter <= 0 || !x.Open {
-		return nil
-	}
 	reminded := map[registerKey]bool{}
 	for _, msg := range x.Messages {
 		if msg.Kind == work.Reminder && msg.ClassID != nil {
@@ -66,9 +63,10 @@ func remindersDue(v work.Snapshot, x *work.Day, at day.Instant) []Message {
 	}
 	var out []Message
 	for _, r := range x.Registers {
-		late := register.Overdue(r.Slot, v.Settings.RegisterWithin, at.Minute())
+		settings := x.OfClass(r.Class.ID).Settings
+		late := register.Overdue(r.Slot, settings.RegisterWithin, at.Minute())
 		k := registerKey{r.Class.ID, r.Slot.Name}
-		if r.Sent != nil || reminded[k] || late < int(v.Settings.RemindAfter) || len(v.TakersOf(x, k.class, k.slot)) == 0 {
+		if settings.RemindAfter <= 0 || r.Sent != nil || reminded[k] || late < int(settings.RemindAfter) || len(v.TakersOf(x, k.class, k.slot)) == 0 {
 			continue
 		}
 		out = append(out, Message{Kind: work.Reminder, Class: k.class, Slot: k.slot})

@@ -14,23 +14,32 @@ import (
 	"meldung/work"
 )
 
-// Close stores that the first registration is settled, with name and
+// Closing says of which section safe arrival is closed.
+type Closing struct {
+	Section ids.Section `json:"section,omitempty" doc:"0 where the school has one only"`
+}
+
+// Close stores that the first registration of a section is settled, with name and
 // time. It is refused while a register is out or someone is unaccounted for.
-func Close(ctx context.Context, o *work.Office, p work.Person, key string) (work.Receipt, error) {
+func Close(ctx context.Context, o *work.Office, p work.Person, key string, c Closing) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayClose, Kind: "safe arrival closed", Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		safe := SafeArrival(v, x, tx.Moment())
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayClose, Kind: "safe arrival closed", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+		section, err := v.SectionWith(c.Section)
+		if err != nil {
+			return err
+		}
+		safe := SafeArrival(v, x, section.ID, tx.Moment())
 		switch safe.State {
 		case safearrival.Ready:
 		case safearrival.Closed:
-			return work.Conflictf("Safe arrival was closed at %s by %s.", safe.Last.Minute, safe.Last.By)
+			return work.Conflictf("Safe arrival%s was closed at %s by %s.", v.OfSection(section.ID), safe.Last.Minute, safe.Last.By)
 		case safearrival.None:
 			return work.Refusedf("%s is not a school day", x.Date.Spoken())
 		default:
 			return work.Refusedf("%d of %d registers are in and %d students are unaccounted for or not yet known: it stays open", safe.In, safe.Registers, safe.Missing)
 		}
-		id, err := store.AddClosing(ctx, tx.Tx, store.Closing{Date: x.Date, Slot: safe.Slot.Name, Minute: tx.Now.Minute(), Origin: tx.Origin()})
-		out = work.ReceiptOf(tx, fmt.Sprintf("Safe arrival closed at %s by %s", tx.Now.Minute(), p.Name), id)
+		id, err := store.AddClosing(ctx, tx.Tx, store.Closing{SectionID: section.ID, Date: x.Date, Slot: safe.Slot.Name, Minute: tx.Now.Minute(), Origin: tx.Origin()})
+		out = work.ReceiptOf(tx, fmt.Sprintf("Safe arrival%s closed at %s by %s", v.OfSection(section.ID), tx.Now.Minute(), p.Name), id)
 		return err
 	})
 	return out, err
@@ -38,7 +47,8 @@ func Close(ctx context.Context, o *work.Office, p work.Person, key string) (work
 
 // Reopening says why safe arrival is opened again.
 type Reopening struct {
-	Reason string `json:"reason" maxLength:"200"`
+	Section ids.Section `json:"section,omitempty" doc:"0 where the school has one only"`
+	Reason  string      `json:"reason" maxLength:"200"`
 }
 
 // Reopen opens safe arrival again by hand, with the reason.
@@ -49,12 +59,16 @@ func Reopen(ctx context.Context, o *work.Office, p work.Person, key string, r Re
 		if reason == "" {
 			return work.Wrongf("say why it is opened again; it stays closed")
 		}
-		safe := SafeArrival(v, x, tx.Moment())
+		section, err := v.SectionWith(r.Section)
+		if err != nil {
+			return err
+		}
+		safe := SafeArrival(v, x, section.ID, tx.Moment())
 		if safe.State != safearrival.Closed {
 			return work.Conflictf("safe arrival is %s, not closed", safe.State)
 		}
-		id, err := store.AddClosing(ctx, tx.Tx, store.Closing{Date: x.Date, Slot: safe.Slot.Name, Minute: tx.Now.Minute(), Reopened: true, Reason: reason, Origin: tx.Origin()})
-		out = work.ReceiptOf(tx, fmt.Sprintf("Safe arrival opened again at %s: %s", tx.Now.Minute(), reason), id)
+		id, err := store.AddClosing(ctx, tx.Tx, store.Closing{SectionID: section.ID, Date: x.Date, Slot: safe.Slot.Name, Minute: tx.Now.Minute(), Reopened: true, Reason: reason, Origin: tx.Origin()})
+		out = work.ReceiptOf(tx, fmt.Sprintf("Safe arrival%s opened again at %s: %s", v.OfSection(section.ID), tx.Now.Minute(), reason), id)
 		return err
 	})
 	return out, err
@@ -68,19 +82,20 @@ type Standing struct {
 	Last  *store.Closing // the newest closing that was known; nil for none
 }
 
-// SafeArrival returns how the first registration of a day stands at a moment.
-func SafeArrival(v work.Snapshot, x *work.Day, m work.Moment) Standing {
+// SafeArrival returns how the first registration of a section's day stands at a moment.
+func SafeArrival(v work.Snapshot, x *work.Day, section ids.Section, m work.Moment) Standing {
 	out := Standing{State: safearrival.None}
-	if !x.Open {
+	on := x.Section(section)
+	if !on.Open {
 		return out
 	}
-	slot, ok := x.School.Pattern.First()
+	slot, ok := on.School.Pattern.First()
 	if !ok {
 		return out
 	}
-	out.Slot, out.Standing = slot, standing(v, x, slot, m)
+	out.Slot, out.Standing = slot, standing(v, x, section, slot, m)
 	for i := range x.Closings {
-		if x.Closings[i].Known <= m.Known {
+		if x.Closings[i].SectionID == section && x.Closings[i].Known <= m.Known {
 			out.Last = &x.Closings[i]
 		}
 	}
@@ -88,17 +103,17 @@ func SafeArrival(v work.Snapshot, x *work.Day, m work.Moment) Standing {
 	var then safearrival.Standing
 	if out.Last != nil {
 		last = &safearrival.Closing{Minute: out.Last.Minute, Reopened: out.Last.Reopened}
-		then = standing(v, x, slot, work.Moment{Date: m.Date, Minute: last.Minute, Known: m.Known})
+		then = standing(v, x, section, slot, work.Moment{Date: m.Date, Minute: last.Minute, Known: m.Known})
 	}
 	out.State = safearrival.StateOf(out.Standing, last, then)
 	return out
 }
 
-func standing(v work.Snapshot, x *work.Day, slot day.Slot, m work.Moment) safearrival.Standing {
+func standing(v work.Snapshot, x *work.Day, section ids.Section, slot day.Slot, m work.Moment) safearrival.Standing {
 	out := safearrival.Standing{Begun: !m.Minute.Before(slot.Start)}
 	due := map[ids.Student]bool{}
 	for _, r := range x.Registers {
-		if r.Slot.Name != slot.Name {
+		if r.Class.Section != section || r.Slot.Name != slot.Name {
 			continue
 		}
 		out.Registers++

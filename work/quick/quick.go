@@ -126,7 +126,7 @@ func (r *Reading) act(v work.Snapshot, x *work.Day, m work.Moment, l quickline.L
 		n.ToMinute, n.Returns = d.Until, true
 	}
 	r.Notice, r.Does = &n, n.Summary(m.Date)
-	if code := v.Settings.Reason(n.Reason).Absent; code != "" {
+	if code := x.Of(r.Chosen[0]).Settings.Reason(n.Reason).Absent; code != "" {
 		r.Does += " · code " + code
 	}
 	return n.Check()

@@ -113,7 +113,7 @@ func rowsOf(v work.Snapshot, tx *work.Tx, x *work.Day, r *work.Register, sent []
 
 // markOf reads one sent row.
 func markOf(v work.Snapshot, tx *work.Tx, x *work.Day, r *work.Register, m SentMark) (store.Mark, error) {
-	code, ok := v.Codes.Find(m.Code)
+	code, ok := x.OfClass(r.Class.ID).Codes.Find(m.Code)
 	if !ok {
 		return store.Mark{}, fmt.Errorf("there is no code %q", m.Code)
 	}

@@ -53,7 +53,7 @@ func NameStandIn(ctx context.Context, o *work.Office, p work.Person, key string,
 }
 
 func mayStandIn(v work.Snapshot, x *work.Day, n NewStandIn) error {
-	if !x.Open {
+	if !x.Open() {
 		return work.Refusedf("%s is not a school day: there is no register to take", x.Date.Spoken())
 	}
 	for _, id := range []ids.Staff{n.Absent, n.Takes} {
@@ -65,7 +65,7 @@ func mayStandIn(v work.Snapshot, x *work.Day, n NewStandIn) error {
 		return work.Wrongf("%s can't stand in for themselves; nothing was stored", v.School.StaffOf(n.Absent).Short())
 	}
 	for _, slot := range n.Slots {
-		if _, ok := x.School.Pattern.Position(slot); !ok {
+		if _, ok := x.SlotNamed(slot); !ok {
 			return work.Wrongf("%s has no slot %q; nothing was stored", x.Date.Spoken(), slot)
 		}
 	}

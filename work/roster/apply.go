@@ -79,7 +79,27 @@ func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, o
 // how many students' change under each policy, and the marks that would enter no figure.
 func compare(ctx context.Context, v work.Snapshot, next *held.Records) ([]string, error) {
 	out := []string{}
-	for _, y := range next.Years() {
+	for _, s := range next.Sections() {
+		was, err := v.SectionWith(s.ID)
+		if err != nil {
+			continue // it is new, and has no past
+		}
+		lines, err := compareSection(ctx, was, s, next)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, lines...)
+	}
+	if len(out) == 0 {
+		out = append(out, "No figure changes.")
+	}
+	return out, nil
+}
+
+// compareSection is compare for one section.
+func compareSection(ctx context.Context, v work.Section, s *held.SectionRecords, next *held.Records) ([]string, error) {
+	var out []string
+	for _, y := range s.Years() {
 		first, last := y.Calendar.Span()
 		if first > v.Now.Date() {
 			continue
@@ -88,11 +108,17 @@ func compare(ctx context.Context, v work.Snapshot, next *held.Records) ([]string
 		if err != nil {
 			return nil, err
 		}
-		ledger, lost, err := next.Ledger(ctx, v.Store(), first)
+		if was.Ledger == nil {
+			continue
+		}
+		ledger, lost, err := next.On(first).Section(s.ID).Ledger(ctx, v.Store())
 		if err != nil {
 			return nil, err
 		}
 		year := fmt.Sprintf("%d/%02d", first.Time().Year(), last.Time().Year()%100)
+		if len(next.Sections()) > 1 {
+			year = s.Name + ", " + year
+		}
 		panel, err := was.Panel()
 		if err != nil {
 			return nil, err
@@ -106,9 +132,6 @@ func compare(ctx context.Context, v work.Snapshot, next *held.Records) ([]string
 		if more := len(lost) - len(was.Misplaced()); more > 0 {
 			out = append(out, fmt.Sprintf("%s: %s more would enter no figure, the first of %s in %s: %s", year, work.Count(more, "mark"), lost[0].Date.Spoken(), lost[0].Slot, lost[0].Why))
 		}
-	}
-	if len(out) == 0 {
-		out = append(out, "No figure changes.")
 	}
 	return out, nil
 }

@@ -10,6 +10,7 @@ import (
 	"meldung/files/oneroster"
 	"meldung/files/policyfile"
 	"meldung/files/table"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -28,13 +29,19 @@ func ExportRoster(ctx context.Context, o *work.Office) (table.Files, error) {
 func bundle(v work.Snapshot) oneroster.Bundle {
 	var b oneroster.Bundle
 	s, rows := v.School, v.School.Records().Rows
+	org := func(id ids.Section) string {
+		if len(s.Sections()) == 1 {
+			return ""
+		}
+		return s.Section(id).SourcedID
+	}
 	courses, classes, students := map[ids.Course]string{}, map[ids.Class]string{}, map[ids.Student]string{}
 	contacts, staff := map[ids.Contact]string{}, map[ids.Staff]string{}
 	for _, o := range rows.Organisations {
 		b.Orgs = append(b.Orgs, oneroster.Org{ID: o.SourcedID, Name: o.Name, Type: o.Type, Identifier: o.Identifier, Parent: o.Parent})
 	}
 	for _, x := range rows.Sessions {
-		if s.Calendar != nil && !overlaps(s.Calendar, x) {
+		if !overlaps(s.Sections(), x) {
 			continue // of another school year
 		}
 		b.Sessions = append(b.Sessions, oneroster.Session{ID: x.SourcedID, Title: x.Title, Type: x.Type, Start: x.Start, End: x.End, Parent: x.Parent, SchoolYear: x.SchoolYear})
@@ -48,13 +55,13 @@ func bundle(v work.Snapshot) oneroster.Bundle {
 	for _, c := range s.Classes {
 		if !c.Ended {
 			classes[c.ID] = c.SourcedID
-			b.Classes = append(b.Classes, oneroster.Class{ID: c.SourcedID, Title: c.Title, Grades: c.Year, Course: courses[c.CourseID], Code: c.Code, Type: c.Type, Location: c.Room, Terms: c.Terms})
+			b.Classes = append(b.Classes, oneroster.Class{ID: c.SourcedID, Title: c.Title, Grades: c.Year, Course: courses[c.CourseID], Code: c.Code, Type: c.Type, Location: c.Room, Terms: c.Terms, School: org(c.Section)})
 		}
 	}
 	for _, p := range rows.Staff {
 		if !p.Ended {
 			staff[p.ID] = p.SourcedID
-			b.Staff = append(b.Staff, oneroster.Staff{ID: p.SourcedID, Number: p.Number, Given: p.Given, Family: p.Family, Role: p.Role, Email: p.Email, Phone: p.Phone})
+			b.Staff = append(b.Staff, oneroster.Staff{ID: p.SourcedID, Number: p.Number, Given: p.Given, Family: p.Family, Role: p.Role, Email: p.Email, Phone: p.Phone, Orgs: orgsOf(rows, p.ID, org)})
 		}
 	}
 	for _, c := range rows.Contacts {
@@ -65,7 +72,11 @@ func bundle(v work.Snapshot) oneroster.Bundle {
 	}
 	for _, x := range s.Students {
 		students[x.ID] = x.SourcedID
-		b.Students = append(b.Students, rosterStudent(v, x, contacts))
+		student := rosterStudent(v, x, contacts)
+		if id := org(x.Section); id != "" {
+			student.Orgs = []string{id}
+		}
+		b.Students = append(b.Students, student)
 	}
 	for _, t := range rows.Teachers {
 		if teacher := staff[t.StaffID]; teacher != "" && classes[t.ClassID] != "" && t.On(v.On) {
@@ -80,10 +91,31 @@ func bundle(v work.Snapshot) oneroster.Bundle {
 	return b
 }
 
-// overlaps reports whether an academic session has a date of a calendar.
-func overlaps(c *day.Calendar, x store.AcademicSession) bool {
-	first, last := c.Span()
-	return x.Start <= last && first <= x.End
+// orgsOf returns the organisations in which a member of staff works.
+func orgsOf(rows store.School, staff ids.Staff, org func(ids.Section) string) []string {
+	var out []string
+	for _, x := range rows.StaffSections {
+		if id := org(x.SectionID); x.StaffID == staff && id != "" {
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
+// overlaps reports whether an academic session has a date of a section's school year, or none
+// has one.
+func overlaps(sections []*held.Section, x store.AcademicSession) bool {
+	years := false
+	for _, s := range sections {
+		if s.Calendar == nil {
+			continue
+		}
+		years = true
+		if first, last := s.Calendar.Span(); x.Start <= last && first <= x.End {
+			return true
+		}
+	}
+	return !years
 }
 
 // written returns a date as files have it: nil for the beginning.
@@ -118,8 +150,8 @@ func rosterStudent(v work.Snapshot, x store.Student, contacts map[ids.Contact]st
 	return out
 }
 
-// policies adds the policies of the snapshot's date, with a code set that the school uses.
-func policies(ctx context.Context, v work.Snapshot, files table.Files, folder, codes string) error {
+// policies adds the policies of the snapshot's date, with a code set that the section uses.
+func policies(ctx context.Context, v work.Section, files table.Files, folder, codes string) error {
 	own, err := store.CodeSets(ctx, v.Store())
 	if err != nil {
 		return err
@@ -128,12 +160,12 @@ func policies(ctx context.Context, v work.Snapshot, files table.Files, folder, c
 		files[folder+"codes-"+codes+".yaml"] = []byte(text)
 		codes = "codes-" + codes + ".yaml"
 	}
-	list, err := v.School.Records().PoliciesOn(v.On)
+	list, err := v.PoliciesOn(v.On)
 	if err != nil {
 		return err
 	}
 	for _, p := range list {
-		text, err := v.School.Records().PolicyText(p.ID, v.On)
+		text, err := v.PolicyText(p.ID, v.On)
 		if err != nil {
 			return err
 		}
@@ -146,39 +178,68 @@ func policies(ctx context.Context, v work.Snapshot, files table.Files, folder, c
 }
 
 // ExportAssess returns the school year of a date as the files that are measured by "meldung
-// assess", and the shipped policies with the school's own codes. Measured by them, the files
-// give the figures of the Absence page. Where the codes changed within the year there is a
-// folder for each stretch of it.
-func ExportAssess(ctx context.Context, o *work.Office, d day.Date) (table.Files, error) {
+// assess", and the shipped policies with the section's own codes. Measured by them, the files
+// give the figures of the Absence page. A school with several sections has a folder for each,
+// or the one that is asked for by its organisation's sourcedId or name; where the codes
+// changed within the year there is a folder for each stretch of it. Marks that a closure set
+// aside are left out.
+func ExportAssess(ctx context.Context, o *work.Office, d day.Date, section string) (table.Files, error) {
 	files := table.Files{}
 	err := o.ReadOn(ctx, d, func(v work.Snapshot) error {
-		if v.Ledger == nil {
-			return work.NoCalendar()
+		sections := v.Sections()
+		if section != "" {
+			one, ok := sectionNamed(sections, section)
+			if !ok {
+				return work.NotFoundf("there is no section %q, by its organisation's sourcedId or name; nothing was written", section)
+			}
+			sections = []work.Section{one}
 		}
-		first, last := v.School.Calendar.Span()
-		form := v.School.Records().On(last)
-		var people []assess.Person
-		for _, s := range v.School.Students { // in the order of the ledger
-			people = append(people, assess.Person{Family: s.Family, Given: s.Given, Year: s.Year, Form: form.Form(s.ID, last)})
-		}
-		stretches := v.School.Records().CodesOver(day.Dates{From: first, To: last})
-		for n, x := range stretches {
-			to := last
+		written := 0
+		for _, s := range sections {
 			folder := ""
-			if n+1 < len(stretches) {
-				to = stretches[n+1].From - 1
+			if len(sections) > 1 {
+				folder = s.SourcedID + "/"
 			}
-			if len(stretches) > 1 {
-				folder = x.From.String() + "/"
+			if s.Ledger == nil {
+				continue
 			}
-			for name, content := range assess.Write(v.Ledger, people, day.Dates{From: x.From, To: to}) {
-				files[folder+name] = content
-			}
-			if err := policies(ctx, v, files, folder, x.Settings.Codes); err != nil {
+			written++
+			if err := exportSection(ctx, s, files, folder); err != nil {
 				return err
 			}
+		}
+		if written == 0 {
+			return work.NoCalendar()
 		}
 		return nil
 	})
 	return files, err
+}
+
+// exportSection adds a section's school year.
+func exportSection(ctx context.Context, v work.Section, files table.Files, within string) error {
+	first, last := v.Calendar.Span()
+	form := v.School.Records().On(last)
+	var people []assess.Person
+	for _, s := range v.Students { // in the order of the ledger
+		people = append(people, assess.Person{Family: s.Family, Given: s.Given, Year: s.Year, Form: form.Form(s.ID, last)})
+	}
+	stretches := v.CodesOver(day.Dates{From: first, To: last})
+	for n, x := range stretches {
+		to := last
+		folder := within
+		if n+1 < len(stretches) {
+			to = stretches[n+1].From - 1
+		}
+		if len(stretches) > 1 {
+			folder += x.From.String() + "/"
+		}
+		for name, content := range assess.Write(v.Ledger, people, day.Dates{From: x.From, To: to}) {
+			files[folder+name] = content
+		}
+		if err := policies(ctx, v, files, folder, x.Settings.Codes); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -38,13 +38,16 @@ type rosterChange struct {
 	marked  map[ids.Student]day.Date // the last mark of those who have one from today on
 	changed store.School             // of the rows that hold at all times, those to write
 	next    store.School
-	name    string // of the school
+	name    string        // of the school
+	fresh   []ids.Section // sections that are new
 
-	classes  map[string]ids.Class
-	courses  map[string]ids.Course
-	staff    map[string]ids.Staff
-	students map[string]ids.Student
-	contacts map[string]ids.Contact
+	sections    map[string]ids.Section // by organisation
+	sectionName map[ids.Section]string
+	classes     map[string]ids.Class
+	courses     map[string]ids.Course
+	staff       map[string]ids.Staff
+	students    map[string]ids.Student
+	contacts    map[string]ids.Contact
 }
 
 func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
@@ -188,12 +191,10 @@ func once(flag *bool) bool {
 // frame takes what people are put into: organisations, sessions, courses and classes.
 func (c *rosterChange) frame() {
 	b := c.read.Bundle
+	c.takeSections()
 	var orgs []store.Organisation
 	for _, o := range b.Orgs {
 		orgs = append(orgs, store.Organisation{SourcedID: o.ID, Name: o.Name, Type: o.Type, Identifier: o.Identifier, Parent: o.Parent})
-		if o.Type == "school" && c.name == "" {
-			c.name = o.Name
-		}
 	}
 	c.changed.Organisations, c.next.Organisations, _ = differ(c, "organisation", c.old.Organisations, orgs, func(o *store.Organisation) *string { return &o.SourcedID },
 		func(o *store.Organisation) *int64 { return &o.ID }, func(o store.Organisation) string { return o.Name }, nil)
@@ -220,12 +221,12 @@ func (c *rosterChange) frame() {
 		func(x *store.Class) *ids.Class { return &x.ID }, func(x store.Class) string { return title[x.SourcedID] }, nil)
 	var details []store.ClassDetail
 	for _, x := range b.Classes {
-		details = append(details, store.ClassDetail{ClassID: c.classes[x.ID], Title: x.Title, Code: x.Code, Year: x.Grades, Room: x.Location, Terms: x.Terms})
+		details = append(details, store.ClassDetail{ClassID: c.classes[x.ID], SectionID: c.sectionOfClass(x), Title: x.Title, Code: x.Code, Year: x.Grades, Room: x.Location, Terms: x.Terms})
 	}
 	c.next.ClassDetails = said(c.p, "name of a class", c.old.ClassDetails, details, c.over, func(x store.ClassDetail) ids.Class { return x.ClassID },
 		func(x *store.ClassDetail) *store.Held { return &x.Held },
 		func(x store.ClassDetail) string {
-			return work.Join(", ", x.Title, work.Join(" ", "year", x.Year), x.Room)
+			return work.Join(", ", x.Title, work.Join(" ", "year", x.Year), x.Room, c.among(x.SectionID))
 		})
 }
 
@@ -245,6 +246,7 @@ func (c *rosterChange) people() {
 	}
 	c.changed.Students, c.next.Students, c.students = differ(c, "student", c.old.Students, students, func(s *store.Student) *string { return &s.SourcedID },
 		func(s *store.Student) *ids.Student { return &s.ID }, func(s store.Student) string { return s.Name() + " " + s.Number }, nil)
+	c.sectionsOfStaff()
 	c.stays()
 	c.details()
 	var contacts []store.Contact
@@ -268,9 +270,10 @@ func (c *rosterChange) details() {
 	}
 	var details []store.StudentDetail
 	var slots []store.StudentSlot
+	sections := c.sectionsOfStudents()
 	for _, s := range c.read.Bundle.Students {
 		id := c.students[s.ID]
-		details = append(details, store.StudentDetail{StudentID: id, Year: s.Grades, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere})
+		details = append(details, store.StudentDetail{StudentID: id, SectionID: sections[s.ID], Year: s.Grades, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere})
 		for _, d := range s.Schedule {
 			if len(there) > 0 && !there[d.Slot] {
 				c.p.wrong("users.csv:%d: metadata.schedule of %s %s names the slot %q, which is in no day pattern", s.Line, s.Given, s.Family, d.Slot)
@@ -295,7 +298,7 @@ func (c *rosterChange) details() {
 			if x.ShareHere != "1" || x.ShareElsewhere != "0" {
 				shares = fmt.Sprintf("%s here and %s elsewhere", x.ShareHere, x.ShareElsewhere)
 			}
-			return work.Join(", ", names[x.StudentID], work.Join(" ", "year", x.Year), shares)
+			return work.Join(", ", names[x.StudentID], work.Join(" ", "year", x.Year), c.among(x.SectionID), shares)
 		})
 	c.next.Slots = saidOver(c.p, "slot of a part-time student", c.old.Slots, slots, func(x store.StudentSlot) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentSlot) store.StudentSlot { return x },
 		func(x *store.StudentSlot) *store.Held { return &x.Held },
@@ -383,10 +386,20 @@ func (c *rosterChange) write(ctx context.Context, tx *work.Tx, v work.Snapshot, 
 	if err := store.SaveRoster(ctx, tx.Tx, c.changed, next); err != nil {
 		return err
 	}
-	if c.name == "" || v.Settings.Name != held.UsualSettings().Name {
-		return nil
+	for _, s := range v.Sections() {
+		if c.name == "" || s.Settings.Name != held.UsualSettings().Name {
+			continue
+		}
+		settings := s.Settings
+		settings.Name = c.name
+		if err := tx.Decide(ctx, s.ID, settings, 0); err != nil {
+			return err
+		}
 	}
-	settings := v.Settings
-	settings.Name = c.name
-	return tx.Decide(ctx, settings, 0)
+	for _, id := range c.fresh {
+		if err := store.CopyDecisions(ctx, tx.Tx, v.Sections()[0].ID, id); err != nil {
+			return err
+		}
+	}
+	return nil
 }

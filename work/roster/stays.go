@@ -287,22 +287,26 @@ func (c *rosterChange) moves(v work.Snapshot) {
 	}
 	before, after := v.School.Records().On(c.over.From-1), records.On(c.over.From)
 	type step struct{ from, to string }
-	years := map[step]int{}
+	type group struct{ year, form, section string }
+	years, sections := map[step]int{}, map[step]int{}
 	for _, s := range c.next.Students {
 		was, is := before.StudentOf(s.ID), after.StudentOf(s.ID)
-		from, to := step{}, step{}
+		from, to := group{}, group{}
 		if was.EnrolledOn(c.over.From - 1) {
-			from = step{was.Year, before.Form(s.ID, c.over.From-1)}
+			from = group{was.Year, before.Form(s.ID, c.over.From-1), c.among(was.Section)}
 		}
 		if is.EnrolledOn(c.over.From) {
-			to = step{is.Year, after.Form(s.ID, c.over.From)}
+			to = group{is.Year, after.Form(s.ID, c.over.From), c.among(is.Section)}
 		}
 		if from == to {
 			continue
 		}
-		c.p.detail("%s %s: %s to %s", s.Name(), s.Number, groupText(from.from, from.to), groupText(to.from, to.to))
-		if from.from != to.from {
-			years[step{from.from, to.from}]++
+		c.p.detail("%s %s: %s to %s", s.Name(), s.Number, groupText(from.year, from.form, from.section), groupText(to.year, to.form, to.section))
+		if from.year != to.year {
+			years[step{from.year, to.year}]++
+		}
+		if from.section != to.section && from.section != "" && to.section != "" {
+			sections[step{from.section, to.section}]++
 		}
 	}
 	steps := slices.Collect(maps.Keys(years))
@@ -322,13 +326,16 @@ func (c *rosterChange) moves(v work.Snapshot) {
 			c.p.note("%s from year %s to year %s", work.Count(years[s], "student"), s.from, s.to)
 		}
 	}
+	for _, s := range slices.SortedFunc(maps.Keys(sections), func(a, b step) int { return strings.Compare(a.from+a.to, b.from+b.to) }) {
+		c.p.note("%s from %s to %s", work.Count(sections[s], "student"), s.from, s.to)
+	}
 }
 
-func groupText(year, form string) string {
+func groupText(year, form, section string) string {
 	if year == "" && form == "" {
 		return "not on the roll"
 	}
-	return work.Join(", ", work.Join(" ", "year", year), form)
+	return work.Join(", ", work.Join(" ", "year", year), form, section)
 }
 
 // number reads a year for its place in order; what is no number comes first.

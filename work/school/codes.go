@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/files/policyfile"
 	"meldung/held"
@@ -17,11 +18,12 @@ import (
 
 // CodesChoice is a code set to be used, a shipped one or the school's own.
 type CodesChoice struct {
-	Set   string       `json:"set" minLength:"1" maxLength:"60" doc:"A shipped set, or the name of an own one"`
-	Text  string       `json:"text,omitempty" maxLength:"100000" doc:"The own set as YAML, where it is new"`
-	From  string       `json:"from,omitempty" maxLength:"10" doc:"The date from which it is used; empty for the first on which no register is in"`
-	Table []CodeChange `json:"table,omitempty" doc:"Which code takes the place of which; empty for the usual ones"`
-	Apply bool         `json:"apply" doc:"Use it; else only look"`
+	Section ids.Section  `json:"section,omitempty" doc:"The section that uses it; 0 for every one"`
+	Set     string       `json:"set" minLength:"1" maxLength:"60" doc:"A shipped set, or the name of an own one"`
+	Text    string       `json:"text,omitempty" maxLength:"100000" doc:"The own set as YAML, where it is new"`
+	From    string       `json:"from,omitempty" maxLength:"10" doc:"The date from which it is used; empty for the first on which no register is in"`
+	Table   []CodeChange `json:"table,omitempty" doc:"Which code takes the place of which; empty for the usual ones"`
+	Apply   bool         `json:"apply" doc:"Use it; else only look"`
 }
 
 // CodeChange says which code takes the place of another in the school's reasons.
@@ -61,7 +63,7 @@ type ReasonUnderIt struct {
 // setName is what an own code set can be called, so that it is told from a file's path.
 var setName = regexp.MustCompile(`^[a-z0-9][a-z0-9-]*$`)
 
-// ChooseCodes looks at a code set for the school, or has it used: before the first mark at
+// ChooseCodes looks at a code set for a section or all, or has it used: before the first mark at
 // all times, later from a date after the last register that is in. What was marked before
 // stays as it was marked.
 func ChooseCodes(ctx context.Context, o *work.Office, p work.Person, key string, c CodesChoice) (CodesPlan, error) {
@@ -69,12 +71,12 @@ func ChooseCodes(ctx context.Context, o *work.Office, p work.Person, key string,
 	job := work.Job{By: p, Key: key, Needs: work.MayChooseCodes, Kind: "codes", In: c, Out: &out}
 	if !c.Apply {
 		return out, o.Look(ctx, job, func(v work.Snapshot) error {
-			_, err := c.plan(ctx, v, &out)
+			_, _, err := c.plan(ctx, v, &out)
 			return err
 		})
 	}
 	err := o.Write(ctx, job, func(tx *work.Tx, v work.Snapshot) error {
-		chosen, err := c.plan(ctx, v, &out)
+		sections, chosen, err := c.plan(ctx, v, &out)
 		if err != nil {
 			return err
 		}
@@ -85,24 +87,39 @@ func ChooseCodes(ctx context.Context, o *work.Office, p work.Person, key string,
 		}
 		receipt := tx.Receipt("The code set " + c.Set + " is used " + out.When)
 		out.Applied, out.Receipt = true, &receipt
-		return tx.ChooseCodes(ctx, v, chosen)
+		for _, s := range sections {
+			if err := tx.ChooseCodes(ctx, s, chosen); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 	return out, err
 }
 
-// plan works out what the choice means.
-func (c CodesChoice) plan(ctx context.Context, v work.Snapshot, out *CodesPlan) (held.CodesChosen, error) {
+// plan works out what the choice means, and for which sections.
+func (c CodesChoice) plan(ctx context.Context, v work.Snapshot, out *CodesPlan) ([]work.Section, held.CodesChosen, error) {
 	chosen := held.CodesChosen{Set: c.Set, Table: map[string]string{}}
+	sections, err := v.SectionsWith(c.Section)
+	if err != nil {
+		return nil, chosen, err
+	}
 	set, err := c.read(ctx, v)
 	if err != nil {
-		return chosen, err
+		return nil, chosen, err
 	}
 	if chosen.From, err = c.begin(ctx, v); err != nil {
-		return chosen, err
+		return nil, chosen, err
 	}
-	before := v.CodesOn(max(chosen.From-1, 0))
+	first := sections[0]
+	before := first.CodesOn(max(chosen.From-1, 0))
+	for _, s := range sections {
+		if s.CodesOn(max(chosen.From-1, 0)).ID != before.ID {
+			return nil, chosen, work.Wrongf("%s and %s have codes of their own: choose for one section; nothing was changed", first.Name, s.Name)
+		}
+	}
 	if before.ID == set.ID {
-		return chosen, work.Conflictf("the code set %s is in use already; nothing was changed", set.ID)
+		return nil, chosen, work.Conflictf("the code set %s is in use already; nothing was changed", set.ID)
 	}
 	*out = CodesPlan{Set: c.Set, When: "at all times", Table: []CodeChange{}, Choices: []CodeChoice{}, Lacks: set.Lacks(), Reasons: []ReasonUnderIt{}}
 	if chosen.From > 0 {
@@ -119,7 +136,7 @@ func (c CodesChoice) plan(ctx context.Context, v work.Snapshot, out *CodesPlan) 
 		}
 		found, known := set.Find(next)
 		if next != "" && !known {
-			return chosen, work.Wrongf("the set %s has no code %q to take the place of %s; nothing was changed", c.Set, next, old.Code)
+			return nil, chosen, work.Wrongf("the set %s has no code %q to take the place of %s; nothing was changed", c.Set, next, old.Code)
 		}
 		chosen.Table[old.Code] = next
 		change := CodeChange{old.Code, old.Word, next, found.Word}
@@ -128,10 +145,10 @@ func (c CodesChoice) plan(ctx context.Context, v work.Snapshot, out *CodesPlan) 
 		}
 		out.Table = append(out.Table, change)
 	}
-	for _, r := range v.Settings.Offered() {
+	for _, r := range first.Settings.Offered() {
 		out.Reasons = append(out.Reasons, ReasonUnderIt{r.Word, chosen.Table[r.Absent], chosen.Table[r.Late]})
 	}
-	return chosen, nil
+	return sections, chosen, nil
 }
 
 // byHalves says which codes a set has for a use in each half of the day.
@@ -206,29 +223,47 @@ func (c CodesChoice) begin(ctx context.Context, v work.Snapshot) (day.Date, erro
 func SetReasons(ctx context.Context, o *work.Office, p work.Person, key string, r Reasons) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetReasons, Kind: "reasons", In: r, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
-		if !slices.Equal(v.Settings.Reasons, r.Seen) {
-			return work.Conflictf("somebody else has changed the reasons in between; nothing was changed, look at them again")
-		}
-		next := slices.Clone(r.Reasons)
-		if err := checkReasons(v, next); err != nil {
+		sections, err := v.SectionsWith(r.Section)
+		if err != nil {
 			return err
 		}
-		for _, old := range v.Settings.Reasons {
-			if !slices.ContainsFunc(next, func(n held.Reason) bool { return n.Word == old.Word }) {
-				old.Retired = true
-				next = append(next, old)
+		out = tx.Receipt("The reasons are kept, and hold from now on")
+		for _, s := range sections {
+			if !slices.Equal(s.Settings.Reasons, r.Seen) && len(sections) > 1 && !slices.Equal(s.Settings.Reasons, sections[0].Settings.Reasons) {
+				return work.Wrongf("%s has reasons of its own: change those of one section; nothing was changed", s.Name)
+			}
+			if err := r.set(ctx, tx, s); err != nil {
+				return err
 			}
 		}
-		settings := v.Settings
-		settings.Reasons = next
-		out = tx.Receipt("The reasons are kept, and hold from now on")
-		return tx.ChangeSettings(ctx, settings)
+		return nil
 	})
 	return out, err
 }
 
+// set replaces the reasons of a section.
+func (r Reasons) set(ctx context.Context, tx *work.Tx, s work.Section) error {
+	if !slices.Equal(s.Settings.Reasons, r.Seen) {
+		return work.Conflictf("somebody else has changed the reasons in between; nothing was changed, look at them again")
+	}
+	next := slices.Clone(r.Reasons)
+	if err := checkReasons(s, next); err != nil {
+		return err
+	}
+	for _, old := range s.Settings.Reasons {
+		if !slices.ContainsFunc(next, func(n held.Reason) bool { return n.Word == old.Word }) {
+			old.Retired = true
+			next = append(next, old)
+		}
+	}
+	settings := s.Settings
+	settings.Reasons = next
+	return tx.ChangeSettings(ctx, s.ID, settings)
+}
+
 // Reasons are the school's reasons as they are to be.
 type Reasons struct {
+	Section ids.Section   `json:"section,omitempty" doc:"The section whose reasons they are; 0 for every one"`
 	Seen    []held.Reason `json:"seen" maxItems:"200" doc:"As they were when the change was begun, in their order"`
 	Reasons []held.Reason `json:"reasons" maxItems:"200" doc:"As they are to be, in their order; those left out are retired"`
 }
@@ -238,7 +273,7 @@ var needed = []string{held.NoReason, held.OnTheWay}
 
 // checkReasons refuses reasons without a word, twice, with a code that is none, with one key
 // for two, and without those that the program itself gives.
-func checkReasons(v work.Snapshot, list []held.Reason) error {
+func checkReasons(s work.Section, list []held.Reason) error {
 	words, keys := map[string]bool{}, map[string]string{}
 	for _, r := range list {
 		switch {
@@ -254,7 +289,7 @@ func checkReasons(v work.Snapshot, list []held.Reason) error {
 			keys[r.Key] = r.Word
 		}
 		for _, code := range []string{r.Absent, r.Late} {
-			if _, known := v.Codes.Find(code); code != "" && !known {
+			if _, known := s.Codes.Find(code); code != "" && !known {
 				return work.Wrongf("%q names the code %q, which is none; nothing was changed", r.Word, code)
 			}
 		}

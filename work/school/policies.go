@@ -7,6 +7,7 @@ import (
 
 	"meldung/core/absence"
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/files/policyfile"
 	"meldung/held"
@@ -16,10 +17,11 @@ import (
 
 // PolicyChoice is a policy of the school's own to be taken, or to be taken away.
 type PolicyChoice struct {
-	Text  string `json:"text,omitempty" maxLength:"100000" doc:"The policy as YAML; empty takes one away"`
-	ID    string `json:"id,omitempty" maxLength:"60" doc:"The policy that is taken away"`
-	From  string `json:"from,omitempty" maxLength:"10" doc:"The date from which it holds, today or later; empty is today"`
-	Apply bool   `json:"apply" doc:"Take it; else only look"`
+	Section ids.Section `json:"section,omitempty" doc:"The section that is measured by it; 0 for every one"`
+	Text    string      `json:"text,omitempty" maxLength:"100000" doc:"The policy as YAML; empty takes one away"`
+	ID      string      `json:"id,omitempty" maxLength:"60" doc:"The policy that is taken away"`
+	From    string      `json:"from,omitempty" maxLength:"10" doc:"The date from which it holds, today or later; empty is today"`
+	Apply   bool        `json:"apply" doc:"Take it; else only look"`
 }
 
 // PolicyPlan is what taking a policy means, or has done.
@@ -40,12 +42,12 @@ func TakePolicy(ctx context.Context, o *work.Office, p work.Person, key string, 
 	job := work.Job{By: p, Key: key, Needs: work.MayTakePolicy, Kind: "policy", In: c, Out: &out}
 	if !c.Apply {
 		return out, o.Look(ctx, job, func(v work.Snapshot) error {
-			_, err := c.plan(ctx, v, &out)
+			_, _, err := c.plan(ctx, v, &out)
 			return err
 		})
 	}
 	err := o.Write(ctx, job, func(tx *work.Tx, v work.Snapshot) error {
-		row, err := c.plan(ctx, v, &out)
+		sections, row, err := c.plan(ctx, v, &out)
 		if err != nil {
 			return err
 		}
@@ -56,69 +58,107 @@ func TakePolicy(ctx context.Context, o *work.Office, p work.Person, key string, 
 		}
 		out.Applied, out.Receipt = true, &receipt
 		tx.Changed()
-		return store.SetPolicyFile(ctx, tx.Tx, row)
+		for _, s := range sections {
+			row.SectionID = s.ID
+			if err := store.SetPolicyFile(ctx, tx.Tx, row); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 	return out, err
 }
 
-func (c PolicyChoice) plan(ctx context.Context, v work.Snapshot, out *PolicyPlan) (store.PolicyFile, error) {
+// plan works out what the choice means, and for which sections: those that do not measure by
+// it already.
+func (c PolicyChoice) plan(ctx context.Context, v work.Snapshot, out *PolicyPlan) ([]work.Section, store.PolicyFile, error) {
 	row := store.PolicyFile{Policy: c.ID, From: v.Now.Date(), Text: c.Text}
+	asked, err := v.SectionsWith(c.Section)
+	if err != nil {
+		return nil, row, err
+	}
 	if c.From != "" {
 		from, err := day.ParseDate(c.From)
 		if err != nil {
-			return row, work.Wrongf("%v; nothing was changed", err)
+			return nil, row, work.Wrongf("%v; nothing was changed", err)
 		}
 		if row.From = from; from < v.Now.Date() {
-			return row, work.Refusedf("figures up to yesterday were measured by what held then: a policy can hold from today on; nothing was changed")
+			return nil, row, work.Refusedf("figures up to yesterday were measured by what held then: a policy can hold from today on; nothing was changed")
 		}
 	}
-	before, err := v.School.Records().PoliciesOn(row.From)
-	if err != nil {
-		return row, err
-	}
-	next, err := c.read(ctx, v)
-	if err != nil {
-		return row, err
-	}
-	if next != nil {
-		row.Policy = next.ID
-	}
 	*out = PolicyPlan{ID: row.Policy, When: "from " + row.From.Spoken() + " on", Under: []string{}}
+	var sections []work.Section
+	var same error
+	for _, s := range asked {
+		next, err := c.read(ctx, s)
+		if err != nil {
+			return nil, row, err
+		}
+		if next != nil {
+			row.Policy, out.ID = next.ID, next.ID
+		}
+		changes, err := c.planIn(s, row, next, out)
+		switch {
+		case err != nil && !changes:
+			return nil, row, err
+		case err != nil:
+			same = err // in this section; in another it may be new
+		default:
+			sections = append(sections, s)
+		}
+	}
+	if len(sections) == 0 {
+		return nil, row, same
+	}
+	return sections, row, nil
+}
+
+// planIn says what the choice means in a section. Where it would change nothing there, it says
+// so and reports true.
+func (c PolicyChoice) planIn(s work.Section, row store.PolicyFile, next *policy.Policy, out *PolicyPlan) (bool, error) {
+	before, err := s.PoliciesOn(row.From)
+	if err != nil {
+		return false, err
+	}
 	old := slices.IndexFunc(before, func(p *policy.Policy) bool { return p.ID == row.Policy })
 	if old >= 0 {
 		out.Instead, out.Title = before[old].Title, before[old].Title
 	}
 	switch {
-	case next == nil && !slices.ContainsFunc(v.School.Records().OwnPolicies(), func(p held.PolicyFrom) bool { return p.ID == c.ID }):
-		return row, work.NotFoundf("the school has no policy of its own called %q; nothing was changed", c.ID)
+	case next == nil && !slices.ContainsFunc(s.OwnPolicies(), func(p held.PolicyFrom) bool { return p.ID == c.ID }):
+		return true, work.NotFoundf("the school has no policy of its own called %q; nothing was changed", c.ID)
 	case next == nil && old < 0:
-		return row, work.Conflictf("%q is taken away already; nothing was changed", c.ID)
+		return true, work.Conflictf("%q is taken away already; nothing was changed", c.ID)
 	case next != nil && old >= 0 && before[old].Version == next.Version:
-		return row, work.Conflictf("that policy holds already; nothing was changed")
+		return true, work.Conflictf("that policy holds already; nothing was changed")
+	}
+	in := ""
+	if len(s.Sections()) > 1 {
+		in = s.Name + ", "
 	}
 	if old >= 0 {
-		out.stands(v, "now", before[old])
+		out.stands(s, in+"now", before[old])
 	}
 	if next != nil {
 		out.Title = next.Title
-		out.stands(v, "under this one", next)
+		out.stands(s, in+"under this one", next)
 	}
-	return row, nil
+	return true, nil
 }
 
-// read reads the policy, in which every code must be one of the school's, since by these it is
+// read reads the policy, in which every code must be one of the section's, since by these it is
 // measured; nil where one is taken away.
-func (c PolicyChoice) read(ctx context.Context, v work.Snapshot) (*policy.Policy, error) {
+func (c PolicyChoice) read(ctx context.Context, s work.Section) (*policy.Policy, error) {
 	if c.Text == "" {
 		return nil, nil
 	}
-	own, err := store.CodeSets(ctx, v.Store())
+	own, err := store.CodeSets(ctx, s.Store())
 	if err != nil {
 		return nil, err
 	}
 	next, err := held.ParsePolicy([]byte(c.Text), own)
 	if err == nil {
-		_, err = policyfile.WithCodes([]byte(c.Text), v.Codes.ID)
+		_, err = policyfile.WithCodes([]byte(c.Text), s.Codes.ID)
 	}
 	if err != nil {
 		return nil, work.Wrongf("%v; nothing was changed", err)
@@ -126,19 +166,19 @@ func (c PolicyChoice) read(ctx context.Context, v work.Snapshot) (*policy.Policy
 	return next, nil
 }
 
-// stands says how the school stands under a policy up to yesterday.
-func (out *PolicyPlan) stands(v work.Snapshot, what string, p *policy.Policy) {
-	if v.Ledger == nil {
+// stands says how a section stands under a policy up to yesterday.
+func (out *PolicyPlan) stands(s work.Section, what string, p *policy.Policy) {
+	if s.Ledger == nil {
 		return
 	}
-	m := absence.NewMeasure(v.Ledger, p)
+	m := absence.NewMeasure(s.Ledger, p)
 	var all []int
-	for _, s := range v.School.Students {
-		if s.EnrolledOn(v.On) {
-			all = append(all, v.School.Place(s.ID))
+	for i, st := range s.Students {
+		if st.Section == s.ID && st.EnrolledOn(s.On) {
+			all = append(all, i)
 		}
 	}
-	g := m.Group(all, v.Ledger.YearTo(v.On-1))
+	g := m.Group(all, s.Ledger.YearTo(s.On-1))
 	line := fmt.Sprintf("%s, %s: absence %s %%", what, p.Title, g.Rate())
 	for i, b := range p.Bands {
 		line += fmt.Sprintf(", %d %s", g.Bands[i], b.Name)

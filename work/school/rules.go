@@ -8,12 +8,14 @@ import (
 	"strings"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/held"
 	"meldung/work"
 )
 
 // RegisterRules are what the school has decided about registers, in minutes.
 type RegisterRules struct {
+	Section     ids.Section `json:"section,omitempty" doc:"The section whose rules they are; 0 for every one"`
 	Within      day.Minutes `json:"within" minimum:"1" maximum:"120" doc:"After the slot's start a register is to be in"`
 	LateGrace   day.Minutes `json:"lateGrace" minimum:"0" maximum:"60" doc:"After the slot's start one is still on time"`
 	RemindAfter day.Minutes `json:"remindAfter" minimum:"0" maximum:"120" doc:"Overdue, its teacher is reminded; 0 for never"`
@@ -23,15 +25,25 @@ type RegisterRules struct {
 func SetRegisterRules(ctx context.Context, o *work.Office, p work.Person, key string, r RegisterRules) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetRegisterRules, Kind: "register rules", In: r, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
-		next := v.Settings
-		next.RegisterWithin, next.LateGrace, next.RemindAfter = r.Within, r.LateGrace, r.RemindAfter
+		sections, err := v.SectionsWith(r.Section)
+		if err != nil {
+			return err
+		}
 		out = tx.Receipt("The rules are kept, and hold from now on")
-		return tx.ChangeSettings(ctx, next)
+		for _, s := range sections {
+			next := s.Settings
+			next.RegisterWithin, next.LateGrace, next.RemindAfter = r.Within, r.LateGrace, r.RemindAfter
+			if err := tx.ChangeSettings(ctx, s.ID, next); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 	return out, err
 }
 
-// AddReason adds to the school's reasons while working.
+// AddReason adds to the school's reasons while working, in every section. One with other codes
+// ties it to those of its reason of the word that has these codes in the first.
 func AddReason(ctx context.Context, o *work.Office, p work.Person, key string, r held.Reason) (work.Receipt, error) {
 	var out work.Receipt
 	r.Word = strings.TrimSpace(r.Word)
@@ -39,20 +51,47 @@ func AddReason(ctx context.Context, o *work.Office, p work.Person, key string, r
 		return out, work.Wrongf("a reason needs a word")
 	}
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayAddReason, Kind: "reason", In: r, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
-		for _, old := range v.Settings.Reasons {
-			if old.Word == r.Word {
+		out = tx.Receipt(r.Word + " added")
+		for _, s := range v.Sections() {
+			if slices.ContainsFunc(s.Settings.Reasons, func(old held.Reason) bool { return old.Word == r.Word }) {
 				return work.Conflictf("%q is there already", r.Word)
 			}
-		}
-		for _, code := range []string{r.Absent, r.Late} {
-			if _, ok := v.Codes.Find(code); !ok {
-				return work.Wrongf("there is no code %q", code)
+			tied, err := tiedLike(v.Sections()[0], s, r)
+			if err != nil {
+				return err
+			}
+			next := s.Settings
+			next.Reasons = append(slices.Clone(next.Reasons), tied)
+			if err := tx.ChangeSettings(ctx, s.ID, next); err != nil {
+				return err
 			}
 		}
-		next := v.Settings
-		next.Reasons = append(slices.Clone(next.Reasons), r)
-		out = tx.Receipt(r.Word + " added")
-		return tx.ChangeSettings(ctx, next)
+		return nil
 	})
 	return out, err
+}
+
+// tiedLike ties a reason with the codes of the first section to those of another: to the codes
+// of its reason whose like in the first has these.
+func tiedLike(first, s work.Section, r held.Reason) (held.Reason, error) {
+	for _, code := range []string{r.Absent, r.Late} {
+		if _, ok := first.Codes.Find(code); !ok {
+			return r, work.Wrongf("there is no code %q", code)
+		}
+	}
+	if s.Codes.ID == first.Codes.ID {
+		return r, nil
+	}
+	for _, like := range first.Settings.Reasons {
+		if like.Absent != r.Absent || like.Late != r.Late {
+			continue
+		}
+		for _, own := range s.Settings.Reasons {
+			if own.Word == like.Word {
+				r.Absent, r.Late = own.Absent, own.Late
+				return r, nil
+			}
+		}
+	}
+	return r, work.Wrongf("%s has codes of its own, and no reason like this one: add it on the School page; nothing was stored", s.Name)
 }

@@ -80,7 +80,7 @@ func stationStudent(v work.Snapshot, x *work.Day, s store.Student, m work.Moment
 		out.Kind, out.Since = work.Departed, p.Since.String()
 	}
 	if first, ok := x.FirstDue(s.ID); ok {
-		out.Late = m.Minute.After(first.Add(v.Settings.LateGrace))
+		out.Late = m.Minute.After(first.Add(x.Of(s.ID).Settings.LateGrace))
 	}
 	return out
 }
@@ -134,8 +134,9 @@ func Move(ctx context.Context, o *work.Office, token, key string, mv StationMove
 			}
 			break
 		}
-		reason := v.Settings.Reason(mv.Reason)
-		offered := slices.ContainsFunc(v.Settings.Offered(), func(r held.Reason) bool {
+		settings := x.Of(s.ID).Settings
+		reason := settings.Reason(mv.Reason)
+		offered := slices.ContainsFunc(settings.Offered(), func(r held.Reason) bool {
 			return r.Word == mv.Reason && (mv.Kind == work.Arrived && r.Arrive || mv.Kind == work.Departed && r.Leave)
 		})
 		switch {
