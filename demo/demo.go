@@ -52,7 +52,7 @@ func New() *School { return NewOf(Options{}) }
 func NewOf(o Options) *School {
 	s := &School{people: newSchool(o)}
 	for _, c := range s.people.school.Calendar {
-		if c.Pattern != day.Closed && c.Date >= firstDay {
+		if c.SectionID == lower && c.Pattern != day.Closed && c.Date >= firstDay {
 			s.days = append(s.days, c.Date)
 		}
 	}
@@ -72,10 +72,15 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		if err := store.AddSchool(ctx, tx, s.people.school); err != nil {
 			return fmt.Errorf("writing the invented school: %w", err)
 		}
-		settings := held.UsualSettings()
-		settings.Name = "Fairlead School"
-		if err := store.SetSetting(ctx, tx, "school", settings); err != nil {
-			return err
+		for _, section := range s.people.school.Sections {
+			settings := held.UsualSettings()
+			settings.Name = "Fairlead School"
+			if section.ID == upper {
+				settings.RegisterWithin = 10 // its registration is over sooner
+			}
+			if err := store.SetSettingFrom(ctx, tx, section.ID, held.SettingsName, settings, 0); err != nil {
+				return err
+			}
 		}
 		emblem, err := emblemPicture()
 		if err != nil {
@@ -135,21 +140,29 @@ func (s *School) before(until day.Date) []day.Date {
 // addAccounts makes an account for everyone who works here, and the administrator.
 func (s *School) addAccounts(ctx context.Context, tx *sqlx.Tx, hash string) (map[string]ids.Account, error) {
 	made := map[string]ids.Account{}
-	for i, p := range s.people.school.Staff {
-		role := "teacher"
-		if i >= s.people.teachers {
-			role = officeSet[i-s.people.teachers].account
-		}
+	add := func(i int, role string) error {
+		p := s.people.school.Staff[i]
 		staff := p.ID
 		username := strings.ToLower(p.Family)
 		id, err := store.AddAccount(ctx, tx, store.Account{Username: username, Name: p.Short(), Role: role, StaffID: &staff, Password: hash})
-		if err != nil {
+		made[username] = id
+		return err
+	}
+	first, last := s.people.teachers, s.people.teachers+len(officeSet)
+	for i := range s.people.school.Staff[:last] {
+		role := "teacher"
+		if i >= first {
+			role = officeSet[i-first].account
+		}
+		if err := add(i, role); err != nil {
 			return nil, err
 		}
-		made[username] = id
 	}
 	id, err := store.AddAccount(ctx, tx, store.Account{Username: "admin", Name: "Administrator", Role: "administrator", Password: hash})
 	made["admin"] = id
+	for i := last; i < len(s.people.school.Staff) && err == nil; i++ {
+		err = add(i, "teacher")
+	}
 	return made, err
 }
 
@@ -162,7 +175,7 @@ func (s *School) writeDay(ctx context.Context, tx *sqlx.Tx, d day.Date, classes 
 	}
 	var marks []store.Mark
 	var registers []store.Register
-	for k, slot := range dayShape {
+	for k := range dayShape {
 		entry := map[ids.Class]ids.Entry{}
 		for i := range s.people.school.Students {
 			st := &s.people.school.Students[i]
@@ -170,6 +183,11 @@ func (s *School) writeDay(ctx context.Context, tx *sqlx.Tx, d day.Date, classes 
 			if class == 0 || !st.EnrolledOn(d) {
 				continue
 			}
+			section := s.people.school.Classes[class-1].Section
+			if section == upper && d == upperClosed {
+				continue
+			}
+			slot := shapeOf(section)[k]
 			if entry[class] == 0 {
 				account := teacherOf[class]
 				j, err := store.AddJournal(ctx, tx, store.Journal{Known: day.At(d, slot.Start.Add(takenAfter(class))), Account: &account, Kind: "register"})
@@ -240,7 +258,8 @@ func (s *School) writeMovements(ctx context.Context, tx *sqlx.Tx, d day.Date, cl
 	}
 	for i := range s.people.school.Students {
 		st := &s.people.school.Students[i]
-		if !st.EnrolledOn(d) || classes[i][d.Weekday()-1][0] == 0 {
+		class := classes[i][d.Weekday()-1][0]
+		if !st.EnrolledOn(d) || class == 0 || (d == upperClosed && s.people.school.Classes[class-1].Section == upper) {
 			continue
 		}
 		plan := planOf(i)

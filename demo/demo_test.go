@@ -56,7 +56,7 @@ func TestTheSchoolIsAsTold(t *testing.T) {
 	assert.Empty(t, v.NoForm)
 	rail, err := frame.ShowRail(t.Context(), open(t), "")
 	require.NoError(t, err)
-	assert.Equal(t, []int{114, 190}, []int{rail.Number, rail.Of})
+	assert.Equal(t, []int{114, 190}, []int{rail.Strips[0].Number, rail.Strips[0].Of})
 }
 
 func TestPhonesAreFromRangesForFiction(t *testing.T) {
@@ -78,7 +78,7 @@ func TestTheMorningAddsUp(t *testing.T) {
 	}
 	assert.Equal(t, today.Roll, sum)
 	assert.Equal(t, 2, len(today.Registers), "8 Halyard and 11 Cleat are out")
-	assert.Equal(t, "open", today.Safe.State)
+	assert.Equal(t, "open", today.Safe[0].State)
 	assert.Greater(t, today.Missing, 15)
 	assert.Less(t, today.Missing, 40)
 }

@@ -47,7 +47,7 @@ func (p *people) earlier() []*earlierYear {
 		p.datesOf(back)
 		y := &earlierYear{back: back}
 		for _, c := range p.school.Calendar {
-			if c.Pattern != day.Closed && c.Date >= firstOf(back) && c.Date <= lastOf(back) {
+			if c.SectionID == lower && c.Pattern != day.Closed && c.Date >= firstOf(back) && c.Date <= lastOf(back) {
 				y.days = append(y.days, c.Date)
 			}
 		}
@@ -65,10 +65,15 @@ func (p *people) datesOf(back int) {
 		if c.Date < firstDay {
 			continue
 		}
+		if c.Date == upperClosed {
+			c.Pattern = pattern // that was this year
+		}
 		c.Date -= day.Date(yearLength * back)
 		p.school.Calendar = append(p.school.Calendar, c)
 	}
-	p.school.Years = append(p.school.Years, store.SchoolYear{First: firstOf(back), Last: lastOf(back)})
+	for _, s := range p.school.Sections {
+		p.school.Years = append(p.school.Years, store.SchoolYear{SectionID: s.ID, First: firstOf(back), Last: lastOf(back)})
+	}
 	p.school.Sessions = append(p.school.Sessions, store.AcademicSession{ID: int64(back + 1), SourcedID: fmt.Sprint("year-", 2026-back), Title: fmt.Sprintf("%d to %d", 2025-back, 2026-back),
 		Type: "schoolYear", Start: firstOf(back), End: lastOf(back), SchoolYear: fmt.Sprint(2026 - back)})
 }
@@ -152,7 +157,7 @@ func (p *people) writeStays() {
 			if back == left {
 				on.To = day.NoEnd
 			}
-			p.school.Details = append(p.school.Details, store.StudentDetail{StudentID: s.ID, Year: fmt.Sprint(p.yearIn(s, back)), ShareHere: here, ShareElsewhere: elsewhere, Held: store.HeldOn(on)})
+			p.school.Details = append(p.school.Details, store.StudentDetail{StudentID: s.ID, SectionID: sectionOf(p.yearIn(s, back)), Year: fmt.Sprint(p.yearIn(s, back)), ShareHere: here, ShareElsewhere: elsewhere, Held: store.HeldOn(on)})
 		}
 		s.Spans = []day.Dates{stay}
 	}
@@ -164,7 +169,8 @@ func (p *people) classesOf(back int) [][5][8]ids.Class {
 	held := store.HeldOn(day.Dates{From: firstOf(back), To: lastOf(back)})
 	class := func(d store.ClassDetail, kind string, course ids.Course, staff ids.Staff) ids.Class {
 		id := ids.Class(len(p.school.Classes) + 1)
-		p.school.Classes = append(p.school.Classes, store.Class{ID: id, SourcedID: fmt.Sprintf("class-%d-%03d", 2026-back, id), Type: kind, CourseID: course, Title: d.Title})
+		p.school.Classes = append(p.school.Classes, store.Class{ID: id, SourcedID: fmt.Sprintf("class-%d-%03d", 2026-back, id), Type: kind, CourseID: course, Title: d.Title, Year: d.Year, Section: sectionNamed(d.Year)})
+		d.SectionID = sectionNamed(d.Year)
 		d.ClassID, d.Held, d.Terms = id, held, fmt.Sprint("year-", 2026-back)
 		p.school.ClassDetails = append(p.school.ClassDetails, d)
 		p.school.Teachers = append(p.school.Teachers, store.ClassTeacher{SourcedID: fmt.Sprintf("teach-%d-%03d", 2026-back, id), ClassID: id, StaffID: staff, Main: true, Held: held})
@@ -174,7 +180,7 @@ func (p *people) classesOf(back int) [][5][8]ids.Class {
 	for _, y := range years {
 		for n := range p.formsEach {
 			f := class(store.ClassDetail{Title: fmt.Sprintf("%d %s", y, formName(n)), Year: fmt.Sprint(y), Room: fmt.Sprintf("room %d", 10+n+(y-7)*p.formsEach)}, "homeroom",
-				p.subject[fmt.Sprint(y, "Reg")], ids.Staff(1+((y-7)*p.formsEach+n+7*back)%p.teachers))
+				p.subject[fmt.Sprint(y, "Reg")], p.tutorOf(y, n, back))
 			forms[[2]int{y, n}] = f
 			for _, slot := range []string{"AM", "PM"} {
 				p.school.Timetable = append(p.school.Timetable, store.Meeting{ClassID: f, Pattern: pattern, Slot: slot, Held: held})
@@ -184,7 +190,7 @@ func (p *people) classesOf(back int) [][5][8]ids.Class {
 			for set := range p.formsEach {
 				code := fmt.Sprintf("%d%s%d", y, s.code, set+1)
 				room := fmt.Sprintf("%s %d", strings.ToLower(s.title[:3]), set+1)
-				c := class(store.ClassDetail{Title: code, Code: code, Year: fmt.Sprint(y), Room: room}, "scheduled", p.subject[fmt.Sprint(y)+s.code], ids.Staff(k*p.formsEach+set+1))
+				c := class(store.ClassDetail{Title: code, Code: code, Year: fmt.Sprint(y), Room: room}, "scheduled", p.subject[fmt.Sprint(y)+s.code], p.teacherOf(y, k, set))
 				sets[code] = c
 				for _, at := range lessonsOf(y, s.code) {
 					p.school.Timetable = append(p.school.Timetable, store.Meeting{ClassID: c, Weekday: at[0], Slot: fmt.Sprint(at[1]), Room: room, Held: held})
@@ -202,6 +208,17 @@ func (p *people) classesOf(back int) [][5][8]ids.Class {
 		p.goesTo(i, year, forms, sets, &out[i], held)
 	}
 	return out
+}
+
+// tutorOf is the tutor of a form so many years back.
+func (p *people) tutorOf(year, form, back int) ids.Staff {
+	if sectionOf(year) == upper {
+		return p.upper[((year-11)*p.formsEach+form+back)%len(p.upper)]
+	}
+	if id := ids.Staff(1 + ((year-7)*p.formsEach+form+7*back)%p.teachers); id != jahn {
+		return id
+	}
+	return p.insteadOfJahn
 }
 
 // goesTo puts a student into a form and a set of each subject.
@@ -237,11 +254,12 @@ func (p *people) plansOf(y *earlierYear) [][]dayPlan {
 		}
 		r := rand.New(rand.NewPCG(seed+uint64(y.back), uint64(1000+i)))
 		level := math.Exp(r.NormFloat64()*0.62) * 0.8
+		shape := shapeOf(sectionOf(p.yearIn(&p.school.Students[i], y.back)))
 		h := habit{ill: 0.0125 * level, unexcused: 0.0028 * level * level, late: 0.013 * level, monday: 1.3, slide: 1, skip: 0.0012 * level}
 		out[i] = make([]dayPlan, len(y.days))
 		illFor := 0
 		for n, d := range y.days {
-			out[i][n], illFor = planDay(r, h, n, d, illFor, p.school.Students[i].Travels)
+			out[i][n], illFor = planDay(r, h, n, d, illFor, p.school.Students[i].Travels, shape)
 		}
 	}
 	return out

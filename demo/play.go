@@ -111,7 +111,7 @@ func (p *Player) advance(ctx context.Context, to day.Instant) error {
 // tick lets what falls due by itself happen in every minute of the school's hours
 // before an instant that has not been ticked yet.
 func (p *Player) tick(ctx context.Context, done *day.Instant, before day.Instant) error {
-	for at := max(*done+1, day.At(before.Date(), dayShape[0].Start)); at < before && !at.Minute().After(dayShape[len(dayShape)-1].End.Add(30)); at++ {
+	for at := max(*done+1, day.At(before.Date(), dayShape[0].Start)); at < before && !at.Minute().After(upperShape[len(upperShape)-1].End.Add(30)); at++ {
 		if err := messages.Tick(ctx, p.office, p.gateway, at); err != nil {
 			return fmt.Errorf("ticking at %s: %w", at, err)
 		}
@@ -304,7 +304,7 @@ func (w *scriptWriter) petrel() {
 	var aboard []ids.Student
 	for i, s := range w.school.people.school.Students {
 		if s.Travels == "Petrel" && len(aboard) < 13 && i%4 == 1 && w.plans[i].slots[0].code == "P" && s.Year != "8" && s.Year != "11" {
-			w.plans[i].lateBy(56, "N", "N")
+			w.plans[i].lateBy(dayShape, 56, "N", "N")
 			w.plans[i].comes = day.Minute{}
 			aboard = append(aboard, s.ID)
 		}
@@ -363,7 +363,7 @@ func (w *scriptWriter) registers() {
 	meets := map[meeting]bool{}
 	for i := range people.school.Students {
 		for k, class := range w.school.classes[i][w.d.Weekday()-1] {
-			if class != 0 && !meets[meeting{class, k}] {
+			if class != 0 && w.open(class) && !meets[meeting{class, k}] {
 				meets[meeting{class, k}] = true
 				w.register(class, k, username[class])
 			}
@@ -371,8 +371,13 @@ func (w *scriptWriter) registers() {
 	}
 }
 
+// open reports whether a class's section has school on the day.
+func (w *scriptWriter) open(class ids.Class) bool {
+	return w.d != upperClosed || w.school.people.school.Classes[class-1].Section == lower
+}
+
 func (w *scriptWriter) register(class ids.Class, k int, who string) {
-	slot := dayShape[k]
+	slot := shapeOf(w.school.people.school.Classes[class-1].Section)[k]
 	at := slot.Start.Add(takenAfter(class))
 	title := w.school.people.school.Classes[class-1].Title
 	if w.d == Today && k == 0 {

@@ -3,6 +3,7 @@ package demo
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 
 	"meldung/core/day"
@@ -15,6 +16,26 @@ const seed = 20260310
 // years are the year groups of Fairlead School.
 var years = []int{7, 8, 9, 10, 11, 12}
 
+// The sections: years 7 to 10, and the upper school across the harbour.
+const (
+	lower = ids.Section(1)
+	upper = ids.Section(2)
+)
+
+// sectionOf is the section of a year group.
+func sectionOf(year int) ids.Section {
+	if year >= 11 {
+		return upper
+	}
+	return lower
+}
+
+// upperClosed is a weekday without school in the upper school alone: its ferry is overhauled.
+var upperClosed = day.MustDate("2026-01-06")
+
+// laterBells is by how much the bells of the upper school are later.
+const laterBells = 10
+
 // people builds the invented school, the same each time.
 type people struct {
 	school   store.School
@@ -24,14 +45,17 @@ type people struct {
 	forms    map[string]ids.Class      // form class by title
 	phones   int
 
-	years     int                  // how many school years, the present one included
-	formsEach int                  // forms of a year group, and sets of a subject
-	teachers  int                  // of the staff, the first so many
-	sets      map[string]ids.Class // by code, of the present year
-	formOf    map[ids.Student]int  // which of the year group's forms
-	left      map[ids.Student]int  // how many years back who is gone left
-	past      []*earlierYear
-	present   int // students of the present year, the first so many
+	years         int         // how many school years, the present one included
+	formsEach     int         // forms of a year group, and sets of a subject
+	teachers      int         // of the staff, the first so many; those of the upper school come last
+	upper         []ids.Staff // who teach in the upper school
+	insteadOfJahn ids.Staff
+	groups        map[string]int       // of these which teach a subject
+	sets          map[string]ids.Class // by code, of the present year
+	formOf        map[ids.Student]int  // which of the year group's forms
+	left          map[ids.Student]int  // how many years back who is gone left
+	past          []*earlierYear
+	present       int // students of the present year, the first so many
 }
 
 // Options say how large the invented school is.
@@ -61,6 +85,16 @@ func newSchool(o Options) *people {
 	return p
 }
 
+// sectionOfClass is the section of a class's year group.
+func sectionOfClass(c store.Class) ids.Section { return sectionNamed(c.Year) }
+
+// sectionNamed is the section of a year group by its name.
+func sectionNamed(year string) ids.Section {
+	n := 0
+	_, _ = fmt.Sscan(year, &n)
+	return sectionOf(n)
+}
+
 // formName is the name of the n-th form of a year group.
 func formName(n int) string {
 	if n < len(formNames) {
@@ -81,6 +115,22 @@ var dayShape = []store.PatternSlot{
 }
 
 const pattern = "normal"
+
+// shapeOf is the day of a section.
+func shapeOf(section ids.Section) []store.PatternSlot {
+	if section == upper {
+		return upperShape
+	}
+	return dayShape
+}
+
+var upperShape = func() []store.PatternSlot {
+	out := slices.Clone(dayShape)
+	for i := range out {
+		out[i].Start, out[i].End = out[i].Start.Add(laterBells), out[i].End.Add(laterBells)
+	}
+	return out
+}()
 
 // closures are the weekdays without school, both ends included.
 var closures = [][2]string{{"2025-10-27", "2025-10-31"}, {"2025-12-22", "2026-01-05"}, {"2026-02-16", "2026-02-20"},
@@ -109,9 +159,11 @@ var gradingPeriods = []struct {
 }
 
 func (p *people) calendar() {
-	for _, s := range dayShape {
-		s.Pattern = pattern
-		p.school.PatternSlots = append(p.school.PatternSlots, s)
+	for _, section := range []ids.Section{lower, upper} {
+		for _, s := range shapeOf(section) {
+			s.SectionID, s.Pattern = section, pattern
+			p.school.PatternSlots = append(p.school.PatternSlots, s)
+		}
 	}
 	for d := firstDay; d <= lastDay; d++ {
 		if d.Weekday() > 5 {
@@ -133,10 +185,21 @@ func (p *people) calendar() {
 				row.Pattern = day.Closed
 			}
 		}
+		row.SectionID = lower
+		p.school.Calendar = append(p.school.Calendar, row)
+		row.SectionID = upper
+		if d == upperClosed {
+			row.Pattern = day.Closed
+		}
 		p.school.Calendar = append(p.school.Calendar, row)
 	}
-	p.school.Years = []store.SchoolYear{{First: firstDay, Last: lastDay}}
-	p.school.Organisations = []store.Organisation{{ID: 1, SourcedID: "org-fairlead", Name: "Fairlead School", Type: "school", Identifier: "FL01"}}
+	p.school.Sections = []store.Section{{ID: lower, SourcedID: "org-lower", Name: "Lower School"}, {ID: upper, SourcedID: "org-upper", Name: "Upper School"}}
+	for _, s := range p.school.Sections {
+		p.school.Years = append(p.school.Years, store.SchoolYear{SectionID: s.ID, First: firstDay, Last: lastDay})
+	}
+	p.school.Organisations = []store.Organisation{{ID: 1, SourcedID: "org-fairlead", Name: "Fairlead School", Type: "local", Identifier: "FL"},
+		{ID: 2, SourcedID: "org-lower", Name: "Lower School", Type: "school", Identifier: "FL01", Parent: "org-fairlead"},
+		{ID: 3, SourcedID: "org-upper", Name: "Upper School", Type: "school", Identifier: "FL02", Parent: "org-fairlead"}}
 	p.school.Sessions = []store.AcademicSession{{ID: 1, SourcedID: "year-2026", Title: "2025 to 2026", Type: "schoolYear", Start: firstDay, End: lastDay, SchoolYear: "2026"}}
 }
 
@@ -155,6 +218,83 @@ func (p *people) staff() {
 	for _, t := range officeSet {
 		add(t.given, t.family, t.role)
 	}
+	p.groups = groupsOfSubjects()
+	groups := 0
+	for _, g := range p.groups {
+		groups = max(groups, g+1)
+	}
+	p.upper = []ids.Staff{jahn}
+	for n := range groups*p.formsEach - 1 {
+		if n < len(upperSet) {
+			add(upperSet[n].given, upperSet[n].family, "teacher")
+		} else {
+			add(givenNames[n*5%len(givenNames)], fmt.Sprintf("%s-%s-%d", familyNames[n*2%len(familyNames)], familyNames[n*5%len(familyNames)], n), "teacher")
+		}
+		p.upper = append(p.upper, ids.Staff(len(p.school.Staff)))
+	}
+	add("Wanda", "Hoyle", "teacher") // in place of Jahn, who went across the harbour
+	p.insteadOfJahn = ids.Staff(len(p.school.Staff))
+	p.staffSections()
+}
+
+// jahn is Mads Jahn, tutor of 11 Cleat.
+const jahn = ids.Staff(2)
+
+// groupsOfSubjects parts the subjects so that the two year groups of the upper school never
+// need teachers of one part at the same time.
+func groupsOfSubjects() map[string]int {
+	apart := map[string]map[string]bool{}
+	for k := range 30 {
+		a, b := week[(k+5*4)%30], week[(k+5*5)%30]
+		for _, pair := range [][2]string{{a, b}, {b, a}} {
+			if apart[pair[0]] == nil {
+				apart[pair[0]] = map[string]bool{}
+			}
+			apart[pair[0]][pair[1]] = true
+		}
+	}
+	out := map[string]int{}
+	for _, s := range subjects {
+		taken := map[int]bool{}
+		for other := range apart[s.code] {
+			if g, known := out[other]; known {
+				taken[g] = true
+			}
+		}
+		g := 0
+		for taken[g] {
+			g++
+		}
+		out[s.code] = g
+	}
+	return out
+}
+
+// teacherOf is who teaches a set of a subject in a year group.
+func (p *people) teacherOf(year, subject, set int) ids.Staff {
+	if sectionOf(year) == upper {
+		return p.upper[p.groups[subjects[subject].code]*p.formsEach+set]
+	}
+	if id := ids.Staff(subject*p.formsEach + set + 1); id != jahn {
+		return id
+	}
+	return p.insteadOfJahn
+}
+
+// staffSections says who works where: the office in both sections.
+func (p *people) staffSections() {
+	across := map[ids.Staff]bool{}
+	for _, id := range p.upper {
+		across[id] = true
+	}
+	for i, s := range p.school.Staff {
+		inOffice := i >= p.teachers && i < p.teachers+len(officeSet)
+		for _, section := range []ids.Section{lower, upper} {
+			if inOffice || across[s.ID] == (section == upper) {
+				p.school.StaffSections = append(p.school.StaffSections, store.StaffSection{StaffID: s.ID, SectionID: section})
+			}
+		}
+	}
 }
 
 // classes makes forms, courses and sets with their timetable.
@@ -168,13 +308,15 @@ func (p *people) classes() {
 		c.ID = ids.Class(len(p.school.Classes) + 1)
 		c.SourcedID = fmt.Sprintf("class-%03d", c.ID)
 		c.Terms = "year-2026"
+		c.Section = sectionOfClass(c)
 		p.school.Classes = append(p.school.Classes, c)
 		p.school.Teachers = append(p.school.Teachers, store.ClassTeacher{SourcedID: fmt.Sprintf("teach-%03d", c.ID), ClassID: c.ID, StaffID: staff, Main: true})
 		return c.ID
 	}
 	tutor := ids.Staff(1)
-	tutors := map[string]ids.Staff{"8 Halyard": 1, "11 Cleat": 2, "9 Bowline": 3}
-	used := map[ids.Staff]bool{1: true, 2: true, 3: true}
+	tutors := map[string]ids.Staff{"8 Halyard": 1, "11 Cleat": jahn, "9 Bowline": 3}
+	used := map[ids.Staff]bool{1: true, jahn: true, 3: true}
+	across := 0
 	for _, y := range years {
 		year := fmt.Sprint(y)
 		registration := course(year+"Reg", "Registration "+year, year)
@@ -182,6 +324,10 @@ func (p *people) classes() {
 		for n := range p.formsEach {
 			title := year + " " + formName(n)
 			staff, planted := tutors[title]
+			if !planted && sectionOf(y) == upper {
+				across++
+				staff, planted = p.upper[across%len(p.upper)], true
+			}
 			for !planted && used[tutor] {
 				tutor++
 			}
@@ -200,7 +346,7 @@ func (p *people) classes() {
 			p.subject[year+s.code] = c
 			for set := range p.formsEach {
 				room := fmt.Sprintf("%s %d", strings.ToLower(s.title[:3]), set+1)
-				id := class(store.Class{Title: fmt.Sprintf("%s%s%d", year, s.code, set+1), Type: "scheduled", CourseID: c, Year: year, Code: fmt.Sprintf("%s%s%d", year, s.code, set+1), Room: room}, ids.Staff(k*p.formsEach+set+1))
+				id := class(store.Class{Title: fmt.Sprintf("%s%s%d", year, s.code, set+1), Type: "scheduled", CourseID: c, Year: year, Code: fmt.Sprintf("%s%s%d", year, s.code, set+1), Room: room}, p.teacherOf(y, k, set))
 				p.sets[fmt.Sprintf("%d%s%d", y, s.code, set+1)] = id
 				p.meet(id, y, s.code, room)
 			}
@@ -517,11 +663,11 @@ func (p *people) hold() {
 		if told[s.ID] {
 			continue
 		}
-		p.school.Details = append(p.school.Details, store.StudentDetail{StudentID: s.ID, Year: s.Year, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere})
+		p.school.Details = append(p.school.Details, store.StudentDetail{StudentID: s.ID, SectionID: sectionNamed(s.Year), Year: s.Year, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere})
 	}
 	for _, c := range p.school.Classes {
 		if !named[c.ID] {
-			p.school.ClassDetails = append(p.school.ClassDetails, store.ClassDetail{ClassID: c.ID, Title: c.Title, Code: c.Code, Year: c.Year, Room: c.Room, Terms: c.Terms, Held: now})
+			p.school.ClassDetails = append(p.school.ClassDetails, store.ClassDetail{ClassID: c.ID, SectionID: c.Section, Title: c.Title, Code: c.Code, Year: c.Year, Room: c.Room, Terms: c.Terms, Held: now})
 		}
 	}
 }

@@ -91,14 +91,14 @@ func (p *people) year(days []day.Date) [][]dayPlan {
 		out[i] = make([]dayPlan, len(days))
 		illFor := 0
 		for n, d := range days {
-			out[i][n], illFor = planDay(r, habits[i], n, d, illFor, p.school.Students[i].Travels)
+			out[i][n], illFor = planDay(r, habits[i], n, d, illFor, p.school.Students[i].Travels, shapeOf(sectionNamed(p.school.Students[i].Year)))
 		}
 	}
 	p.storyDays(days, out)
 	return out
 }
 
-func planDay(r *rand.Rand, h habit, n int, d day.Date, illFor int, travels string) (dayPlan, int) {
+func planDay(r *rand.Rand, h habit, n int, d day.Date, illFor int, travels string, shape []store.PatternSlot) (dayPlan, int) {
 	plan := dayPlan{}
 	for k := range plan.slots {
 		plan.slots[k] = present
@@ -125,7 +125,7 @@ func planDay(r *rand.Rand, h habit, n int, d day.Date, illFor int, travels strin
 	case rolls[2] < 0.004:
 		plan.whole("X", "family")
 	default:
-		plan.parts(r, h, worse, rolls, ferryLate[d.String()][travels])
+		plan.parts(r, h, worse, rolls, ferryLate[d.String()][travels], shape)
 	}
 	return plan, illFor
 }
@@ -138,16 +138,16 @@ func (p *dayPlan) whole(code, reason string) {
 }
 
 // parts plans lates, appointments, early departures and single lessons missed.
-func (p *dayPlan) parts(r *rand.Rand, h habit, worse float64, rolls [6]float64, ferry day.Minutes) {
+func (p *dayPlan) parts(r *rand.Rand, h habit, worse float64, rolls [6]float64, ferry day.Minutes, shape []store.PatternSlot) {
 	switch {
 	case ferry > 0:
-		p.lateBy(ferry, "X", "LX")
+		p.lateBy(shape, ferry, "X", "LX")
 	case rolls[3] < h.late*min(worse, 3):
-		p.lateBy(day.Minutes(4+int(r.ExpFloat64()*9)), "U", "L")
+		p.lateBy(shape, day.Minutes(4+int(r.ExpFloat64()*9)), "U", "L")
 	case rolls[4] < 0.009:
-		p.lateBy(day.Minutes(60+r.IntN(150)), "X", "LX") // an appointment in the morning
+		p.lateBy(shape, day.Minutes(60+r.IntN(150)), "X", "LX") // an appointment in the morning
 	case rolls[4] > 0.993:
-		p.leave(day.MustMinute("11:40").Add(day.Minutes(r.IntN(180))), "D", "X")
+		p.leave(shape, day.MustMinute("11:40").Add(day.Minutes(r.IntN(180))), "D", "X")
 	}
 	if rolls[5] < h.skip*worse {
 		p.slots[[]int{2, 3, 4, 6, 6, 7}[r.IntN(6)]] = mark{code: "U"}
@@ -155,10 +155,10 @@ func (p *dayPlan) parts(r *rand.Rand, h habit, worse float64, rolls [6]float64, 
 }
 
 // lateBy has the student arrive so many minutes after the first slot began.
-func (p *dayPlan) lateBy(minutes day.Minutes, missed, late string) {
-	at := dayShape[0].Start.Add(min(minutes, 300))
+func (p *dayPlan) lateBy(shape []store.PatternSlot, minutes day.Minutes, missed, late string) {
+	at := shape[0].Start.Add(min(minutes, 300))
 	p.comes = at
-	for k, s := range dayShape {
+	for k, s := range shape {
 		switch {
 		case !s.End.After(at):
 			p.slots[k] = mark{code: missed}
@@ -180,8 +180,8 @@ func (p *dayPlan) lateReason(ferry bool) string {
 	}
 }
 
-func (p *dayPlan) leave(at day.Minute, early, after string) {
-	for k, s := range dayShape {
+func (p *dayPlan) leave(shape []store.PatternSlot, at day.Minute, early, after string) {
+	for k, s := range shape {
 		switch {
 		case !s.Start.Before(at):
 			p.slots[k] = mark{code: after}

@@ -145,7 +145,7 @@ func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int
 		_, err = registers.Send(ctx, o, demotest.Officer, key, registers.SentRegister{Date: demotest.Date, Class: class, Slot: "AM", Marks: sent})
 		return err
 	default:
-		_, err := morning.Close(ctx, o, demotest.Officer, key)
+		_, err := morning.Close(ctx, o, demotest.Officer, key, morning.Closing{Section: demotest.Lower})
 		return err
 	}
 }

@@ -64,7 +64,10 @@ func TestLimitsHoldForEveryCaller(t *testing.T) {
 			_, err := home.Hold(ctx, o, p, "role 1", home.NewHold{Students: anyone, Until: "23:00", Reason: "x"})
 			return err
 		},
-		"close": func(p work.Person) error { _, err := morning.Close(ctx, o, p, "role 2"); return err },
+		"close": func(p work.Person) error {
+			_, err := morning.Close(ctx, o, p, "role 2", morning.Closing{Section: demotest.Lower})
+			return err
+		},
 		"name a stand-in": func(p work.Person) error {
 			_, err := registers.NameStandIn(ctx, o, p, "role 3", registers.NewStandIn{Date: demotest.Date, Absent: 1, Takes: 2})
 			return err

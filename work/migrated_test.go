@@ -50,9 +50,11 @@ func TestADataFolderOfTheVersionBefore(t *testing.T) {
 	assert.Empty(t, wrong)
 	require.NoError(t, o.Read(t.Context(), func(v work.Snapshot) error {
 		for _, id := range policyfile.Policies() {
-			m, err := v.Measure(id)
+			require.Len(t, v.Sections(), 1)
+			s := v.Sections()[0]
+			m, err := s.Measure(id)
 			require.NoError(t, err)
-			for name, got := range assess.Measure(v.Ledger, m.Policy(), last) {
+			for name, got := range assess.Measure(s.Ledger, m.Policy(), last) {
 				want, err := os.ReadFile(filepath.Join("testdata", "before-dates", id+"-"+name))
 				require.NoError(t, err)
 				assert.Equal(t, string(want), string(got), "%s by %s", name, id)

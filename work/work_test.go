@@ -231,15 +231,15 @@ func TestSafeArrivalClosesAndReopensOnNewEvidence(t *testing.T) {
 	t.Parallel()
 	o := demotest.Copy(t)
 	ctx := t.Context()
-	_, err := morning.Close(ctx, o, demotest.Officer, "close key 1")
+	_, err := morning.Close(ctx, o, demotest.Officer, "close key 1", morning.Closing{Section: demotest.Lower})
 	assert.Equal(t, work.Refused, demotest.Kind(t, err))
 	demotest.SettleMorning(t, o)
-	_, err = morning.Close(ctx, o, demotest.Officer, "close key 2")
+	_, err = morning.Close(ctx, o, demotest.Officer, "close key 2", morning.Closing{Section: demotest.Lower})
 	require.NoError(t, err)
 	state := func() string {
 		today, err := todaypage.Show(ctx, o, "")
 		require.NoError(t, err)
-		return today.Safe.State
+		return today.Safe[0].State
 	}
 	assert.Equal(t, "closed", state())
 	perran := demotest.Find(t, o, "Perran Hask").Student.ID

@@ -29,8 +29,13 @@ var (
 // What tests know of the school's day.
 const (
 	Date      = "2026-03-10"
-	Halyard   = ids.Class(48) // 8 Halyard, whose tutor is P. Osk and whose register is out
+	Halyard   = ids.Class(48)  // 8 Halyard, whose tutor is P. Osk and whose register is out
+	Cleat     = ids.Class(179) // 11 Cleat, of the upper school, whose register is out too
 	StaffRask = 3
+
+	// The sections.
+	Lower = ids.Section(1)
+	Upper = ids.Section(2)
 )
 
 // Today returns the Today page as at a moment.
@@ -146,7 +151,7 @@ func Settle(t testing.TB, o *work.Office) {
 // SettleMorning sends the registers that are out and settles everyone.
 func SettleMorning(t testing.TB, o *work.Office) {
 	t.Helper()
-	for _, r := range []ids.Class{Halyard, 179} {
+	for _, r := range []ids.Class{Halyard, Cleat} {
 		v, err := registerpage.Show(t.Context(), o, Officer, r, "AM", "")
 		require.NoError(t, err)
 		var all []registers.SentMark

@@ -1,6 +1,7 @@
 package home_test
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
@@ -465,20 +466,24 @@ func TestSafeArrivalIsOpenedAgainByHand(t *testing.T) {
 	t.Parallel()
 	o, clock := demotest.CopyWithClock(t)
 	ctx := t.Context()
-	_, err := morning.Reopen(ctx, o, demotest.Officer, "open key 0", morning.Reopening{Reason: "a doubt"})
+	_, err := morning.Reopen(ctx, o, demotest.Officer, "open key 0", morning.Reopening{Section: demotest.Lower, Reason: "a doubt"})
 	assert.Equal(t, work.Conflict, demotest.Kind(t, err), "it is not closed")
 	demotest.SettleMorning(t, o)
-	_, err = morning.Close(ctx, o, demotest.Officer, "close key 1")
-	require.NoError(t, err)
+	_, err = morning.Close(ctx, o, demotest.Officer, "close key 0", morning.Closing{})
+	assert.ErrorContains(t, err, "say which section is meant: Lower School, Upper School")
+	for n, section := range []ids.Section{demotest.Lower, demotest.Upper} {
+		_, err = morning.Close(ctx, o, demotest.Officer, fmt.Sprint("close key 1 ", n), morning.Closing{Section: section})
+		require.NoError(t, err)
+	}
 	clock.Set(day.At(demo.Today, day.MustMinute("09:16")))
-	_, err = morning.Reopen(ctx, o, demotest.Officer, "open key 1", morning.Reopening{Reason: " "})
+	_, err = morning.Reopen(ctx, o, demotest.Officer, "open key 1", morning.Reopening{Section: demotest.Lower, Reason: " "})
 	assert.ErrorContains(t, err, "say why")
-	_, err = morning.Reopen(ctx, o, demotest.Officer, "open key 2", morning.Reopening{Reason: "the boat shed was not looked into"})
+	_, err = morning.Reopen(ctx, o, demotest.Officer, "open key 2", morning.Reopening{Section: demotest.Lower, Reason: "the boat shed was not looked into"})
 	require.NoError(t, err)
-	safe := demotest.Today(t, o, "").Safe
+	safe := demotest.Today(t, o, "").Safe[0]
 	assert.Equal(t, "ready", safe.State, "nothing stands in the way of closing it again")
 	clock.Set(day.At(demo.Today, day.MustMinute("09:18")))
-	_, err = morning.Close(ctx, o, demotest.Officer, "close key 2")
+	_, err = morning.Close(ctx, o, demotest.Officer, "close key 2", morning.Closing{Section: demotest.Lower})
 	require.NoError(t, err)
 	p, err := todaypage.ShowProtocol(ctx, o, "")
 	require.NoError(t, err)
@@ -488,9 +493,9 @@ func TestSafeArrivalIsOpenedAgainByHand(t *testing.T) {
 			closings = append(closings, strings.TrimSpace(l.At+" "+l.Kind+" "+l.Text))
 		}
 	}
-	assert.Equal(t, []string{"09:12 closed", "09:16 opened again the boat shed was not looked into", "09:18 closed"}, closings)
+	assert.Equal(t, []string{"09:12 closed Lower School", "09:12 closed Upper School", "09:16 opened again Lower School: the boat shed was not looked into", "09:18 closed Lower School"}, closings)
 	assert.Equal(t, "09:18", p.CountAt)
-	assert.Equal(t, "closed", p.Safe.State)
+	assert.Equal(t, []string{"closed", "closed"}, []string{p.Safe[0].State, p.Safe[1].State}, "opening one leaves the other as it was")
 	assert.Empty(t, p.Open)
 	sent := 0
 	for _, r := range p.Registers {
@@ -498,6 +503,6 @@ func TestSafeArrivalIsOpenedAgainByHand(t *testing.T) {
 			sent++
 		}
 	}
-	assert.Equal(t, p.Safe.Registers, sent)
-	assert.Equal(t, "closed", demotest.Today(t, o, "2026-03-10T09:13").Safe.State, "as known then")
+	assert.Equal(t, p.Safe[0].Registers+p.Safe[1].Registers, sent)
+	assert.Equal(t, "closed", demotest.Today(t, o, "2026-03-10T09:13").Safe[0].State, "as known then")
 }

@@ -148,7 +148,7 @@ func TestWhoseCardItIs(t *testing.T) {
 	require.NoError(t, err)
 	s := v.Rows[0]
 	require.NotEmpty(t, s.Card)
-	whose, err := registerpage.WhoseCard(t.Context(), o, s.Card, "2026-03-10T08:50")
+	whose, err := registerpage.WhoseCard(t.Context(), o, s.Card, "2026-03-10T08:58")
 	require.NoError(t, err)
 	assert.Equal(t, s.Student.Name+", 11 Cleat, due in 11 Cleat, "+v.Register.Room, whose.Text)
 	assert.True(t, whose.Known)

@@ -78,7 +78,7 @@ func TestAnImportNamesTheSchool(t *testing.T) {
 	assert.Equal(t, "Skerry School", v.Name)
 	assert.Equal(t, []int{2, 1, 1, 1}, []int{v.Students, v.Forms, v.Staff, v.Contacts})
 	assert.Equal(t, "Bo Lone", v.NoContact[0].Name)
-	assert.Empty(t, v.Calendar)
+	assert.Empty(t, v.Sections[0].Calendar)
 }
 
 func TestAChangedPhoneIsAChange(t *testing.T) {
@@ -203,7 +203,7 @@ func TestASchoolWithoutAnything(t *testing.T) {
 	today, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	assert.False(t, today.Open)
-	assert.Equal(t, "none", today.Safe.State)
+	assert.Equal(t, "none", today.Safe[0].State)
 	rail, err := frame.ShowRail(t.Context(), o, "")
 	require.NoError(t, err)
 	assert.False(t, rail.Open)

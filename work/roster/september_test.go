@@ -155,7 +155,7 @@ func TestASecondSeptember(t *testing.T) {
 	assert.Equal(t, []string{"7 Gannet", "AM"}, []string{r.Title, r.Slot})
 	rail, err := frame.ShowRail(ctx, s.Office, "")
 	require.NoError(t, err)
-	assert.Equal(t, []any{3, 4, "2026-07-17"}, []any{rail.Number, rail.Of, rail.After})
+	assert.Equal(t, []any{3, 4, "2026-07-17"}, []any{rail.Strips[0].Number, rail.Strips[0].Of, rail.After})
 	lastYear = map[string][2]int{"Bo Lone": {0, 3}, "Asta Øye": {1, 3}}
 
 	s.at("2026-09-01T09:05")
@@ -166,7 +166,7 @@ func TestASecondSeptember(t *testing.T) {
 	assert.Equal(t, lastYear, s.rates("2026-07-17"), "and last year's figures are what they were")
 	rail, err = frame.ShowRail(ctx, s.Office, "")
 	require.NoError(t, err)
-	assert.Equal(t, []any{1, 4, "2026-07-17", "2026-09-02"}, []any{rail.Number, rail.Of, rail.Before, rail.After})
+	assert.Equal(t, []any{1, 4, "2026-07-17", "2026-09-02"}, []any{rail.Strips[0].Number, rail.Strips[0].Of, rail.Before, rail.After})
 	s.well()
 
 	// A mark of last year is corrected by what held then, and changes last year alone.

@@ -279,7 +279,7 @@ func TestAnotherSetFromADateOn(t *testing.T) {
 
 // exportsBoth holds a folder for each stretch with one code set against the page.
 func (s *small) exportsBoth() {
-	files, err := roster.ExportAssess(s.Context(), s.Office, day.MustDate(today))
+	files, err := roster.ExportAssess(s.Context(), s.Office, day.MustDate(today), "")
 	require.NoError(s, err)
 	sum := 0
 	for _, stretch := range []string{"2026-03-09", "2026-03-10"} {
@@ -447,7 +447,7 @@ func TestAPolicyOfTheSchoolsOwn(t *testing.T) {
 	})
 	assert.Equal(t, "Strict, Ten per cent of days: severe", band(""))
 	assert.Equal(t, "Ten per cent of days: ", band("2026-03-09"), "as it was measured then")
-	files, err := roster.ExportAssess(ctx, s.Office, day.MustDate(today))
+	files, err := roster.ExportAssess(ctx, s.Office, day.MustDate(today), "")
 	require.NoError(t, err)
 	assert.Contains(t, string(files["policy-ten-percent.yaml"]), "title: Strict, ")
 	_, err = school.TakePolicy(ctx, s.Office, office, "", school.PolicyChoice{ID: "ten-percent", From: "2026-03-11", Apply: true})
