@@ -137,7 +137,7 @@ func TestAChangeInMidYearLeavesWhatWasBefore(t *testing.T) {
 	before := past(t, o)
 	people, timetable := exported(t, o)
 
-	replaced(t, timetable, "slots.csv", "normal,AM,08:45,09:00", "normal,Reg,08:40,09:00", "normal,6,14:55,15:45", "normal,6,14:55,15:30")
+	replaced(t, timetable, "slots.csv", "normal,AM,08:45,09:00", "normal,Reg,08:40,09:00", "normal,AM,08:55,09:10", "normal,Reg,08:50,09:10", "normal,6,14:55,15:45", "normal,6,14:55,15:30")
 	replaced(t, timetable, "timetable.csv", ",AM,", ",Reg,", ",1,3,", ",1,zz,", ",2,3,", ",1,3,")
 	replaced(t, timetable, "timetable.csv", ",1,zz,", ",2,3,")
 	plan, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, roster.Options{Apply: true})
@@ -145,7 +145,7 @@ func TestAChangeInMidYearLeavesWhatWasBefore(t *testing.T) {
 	assert.Equal(t, "2026-03-11", plan.From, "the day after the last register")
 	assert.False(t, plan.Past)
 	assert.Contains(t, strings.Join(plan.Notes, "\n"), "the slot AM is in no day pattern any more, and is in the own schedules of")
-	assert.Contains(t, strings.Join(plan.Details, "\n"), "change slot 6 of normal, 14:55 to 15:45, lesson to 6 of normal, 14:55 to 15:30, lesson")
+	assert.Contains(t, strings.Join(plan.Details, "\n"), "change slot 6 of normal, 14:55 to 15:45, lesson, Lower School to 6 of normal, 14:55 to 15:30, lesson, Lower School")
 
 	clock.Set(day.At(day.MustDate("2026-03-11"), day.MustMinute("07:30")))
 	users := strings.Split(string(people["users.csv"]), "\n")
@@ -167,12 +167,12 @@ func TestAChangeInMidYearLeavesWhatWasBefore(t *testing.T) {
 		}
 	}
 	people["enrollments.csv"] = []byte(strings.Join(kept, "\n"))
-	replaced(t, people, "enrollments.csv", "teach-048,,,class-048,org-fairlead,staff-01", "teach-048,,,class-048,org-fairlead,staff-20")
+	replaced(t, people, "enrollments.csv", "teach-048,,,class-048,org-lower,staff-01", "teach-048,,,class-048,org-lower,staff-20")
 	replaced(t, people, "classes.csv", "8 Halyard", "8 Mainsail")
 	replaced(t, people, "users.csv", `4,AM"`, `4,Reg"`, "AM@", "Reg@")
 	plan, err = roster.ImportRoster(ctx, o, demotest.Admin, "", people, roster.Options{Apply: true})
 	taken(t, plan, err)
-	assert.Contains(t, strings.Join(plan.Details, "\n"), "change name of a class 8 Halyard, year 8, room 17 to 8 Mainsail, year 8, room 17")
+	assert.Contains(t, strings.Join(plan.Details, "\n"), "change name of a class 8 Halyard, year 8, room 17, Lower School to 8 Mainsail, year 8, room 17, Lower School")
 
 	after := past(t, o)
 	for name, want := range before {

@@ -14,6 +14,8 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/policy"
+	"meldung/demo/demotest"
 	"meldung/files/assess"
 	"meldung/files/policyfile"
 	"meldung/files/table"
@@ -24,21 +26,39 @@ import (
 )
 
 // The school's own data, exported and measured as plain files, give the figures
-// that the Absence page shows: for every shipped policy, every student and line.
+// that the Absence page shows: for every section, every shipped policy, every student and line.
 func TestExportedFilesMeasureAsThePageShows(t *testing.T) {
 	o := open(t)
-	folder := t.TempDir()
-	files, err := roster.ExportAssess(t.Context(), o, o.Now().Date())
+	all, err := roster.ExportAssess(t.Context(), o, o.Now().Date(), "")
 	require.NoError(t, err)
+	for _, s := range []struct {
+		id       ids.Section
+		name     string
+		students int
+	}{{demotest.Lower, "Lower School", 408}, {demotest.Upper, "Upper School", 204}} {
+		files, err := roster.ExportAssess(t.Context(), o, o.Now().Date(), s.name)
+		require.NoError(t, err)
+		for name, content := range files {
+			assert.Equal(t, string(content), string(all[map[ids.Section]string{demotest.Lower: "org-lower/", demotest.Upper: "org-upper/"}[s.id]+name]), name)
+		}
+		measuresAsThePage(t, o, files, s.id, s.students)
+	}
+	_, err = roster.ExportAssess(t.Context(), o, o.Now().Date(), "Middle School")
+	assert.ErrorContains(t, err, "there is no section")
+}
+
+func measuresAsThePage(t *testing.T, o *work.Office, files table.Files, section ids.Section, students int) {
+	t.Helper()
+	folder := t.TempDir()
 	require.NoError(t, table.WriteFolder(folder, files))
 	for _, id := range policyfile.Policies() {
 		p, err := policyfile.Load(filepath.Join(folder, "policy-"+id+".yaml"))
 		require.NoError(t, err)
 		ledger, problems := assess.Read(os.DirFS(folder), p)
 		require.Empty(t, problems)
-		page, err := absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{Policy: id})
+		page, err := absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{Policy: id}, section)
 		require.NoError(t, err)
-		require.Equal(t, 612, page.Students)
+		require.Equal(t, students, page.Students)
 
 		tables := assess.Measure(ledger, p, day.MustDate(page.AsAt))
 		want := rowsByStudent(t, tables["students.csv"])
@@ -84,6 +104,48 @@ func TestExportedFilesMeasureAsThePageShows(t *testing.T) {
 			require.Equal(t, reached+len(steps[student]), lines)
 		}
 	}
+}
+
+// The whole school is the sum of its sections, each measured by its own calendar: the upper
+// school had a day less.
+func TestTheWholeIsTheSumOfItsSections(t *testing.T) {
+	o := open(t)
+	for _, id := range policyfile.Policies() {
+		show := func(of ...ids.Section) absencepage.AbsenceView {
+			v, err := absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{Policy: id}, of...)
+			require.NoError(t, err)
+			return v
+		}
+		all, low, up := show(), show(demotest.Lower), show(demotest.Upper)
+		assert.Equal(t, []string{"all sections", "Lower School", "Upper School"}, []string{all.Scope, low.Scope, up.Scope})
+		assert.Equal(t, []int{113, 113, 112}, []int{all.Days, low.Days, up.Days})
+		assert.Equal(t, all.Students, low.Students+up.Students)
+		assert.Equal(t, all.DueInAll, low.DueInAll+up.DueInAll)
+		possible, absent := 0, 0
+		byID := map[ids.Student]pages.AbsenceFigures{}
+		for _, r := range append(low.Rows, up.Rows...) {
+			byID[r.Student.ID] = r.Figures
+			possible, absent = possible+r.Figures.Possible, absent+r.Figures.Absent
+		}
+		for _, r := range all.Rows {
+			assert.Equal(t, byID[r.Student.ID], r.Figures, r.Student.Name)
+		}
+		assert.Equal(t, policy.Percent(absent, possible), all.School)
+		for i, b := range all.Bands {
+			assert.Equal(t, b.Count, low.Bands[i].Count+up.Bands[i].Count)
+		}
+		assert.InDelta(t, number(t, low.Attendance)+number(t, up.Attendance), number(t, all.Attendance), 0.11, "rounded once")
+		assert.InDelta(t, number(t, low.Membership)+number(t, up.Membership), number(t, all.Membership), 0.11)
+	}
+	_, err := absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{}, 7)
+	assert.ErrorContains(t, err, "there is no section 7")
+}
+
+func number(t *testing.T, text string) (n float64) {
+	t.Helper()
+	_, err := fmt.Sscan(text, &n)
+	require.NoError(t, err)
+	return n
 }
 
 func rowsByStudent(t *testing.T, text []byte) map[string][][]string {

@@ -1496,6 +1496,8 @@ export interface components {
             weeks: number[];
         };
         AbsenceView: {
+            /** @description Which sections are left out and why; empty for none */
+            apart: string;
             /** @description Last day of the span */
             asAt: string;
             /** @description Average daily attendance; empty without a school day */
@@ -1537,6 +1539,8 @@ export interface components {
             rows: components["schemas"]["AbsenceRow"][];
             /** @description Rate of the whole group */
             school: string;
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
             source: string;
             /** @description Spans to choose from; value is FROM..TO */
             spans: components["schemas"]["Choice"][];
@@ -1734,6 +1738,13 @@ export interface components {
             label: string;
             value: string;
         };
+        Closing: {
+            /**
+             * Format: int64
+             * @description 0 where the school has one only
+             */
+            section?: number;
+        };
         CodeChange: {
             /** @description Empty for none */
             new: string;
@@ -1783,6 +1794,11 @@ export interface components {
             apply: boolean;
             /** @description The date from which it is used; empty for the first on which no register is in */
             from?: string;
+            /**
+             * Format: int64
+             * @description The section that uses it; 0 for every one
+             */
+            section?: number;
             /** @description A shipped set, or the name of an own one */
             set: string;
             /** @description Which code takes the place of which; empty for the usual ones */
@@ -1846,6 +1862,8 @@ export interface components {
             label: string;
             outcomes: string[];
             rows: components["schemas"]["ConcernRow"][];
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
             /**
              * Format: int64
              * @description On the roll, in scope
@@ -1931,6 +1949,8 @@ export interface components {
             /** @description Passes that are still out */
             passes: components["schemas"]["PassView"][];
             reasons: components["schemas"]["Reason"][];
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
         };
         DraftMark: {
             /** @description Empty takes the mark off */
@@ -2259,6 +2279,8 @@ export interface components {
             /** @description Newest first */
             rows: components["schemas"]["LateRow"][];
             school: string;
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
             spans: components["schemas"]["Choice"][];
             /** @description Most first */
             students: components["schemas"]["LateStudent"][];
@@ -2602,6 +2624,11 @@ export interface components {
             from?: string;
             /** @description The policy that is taken away */
             id?: string;
+            /**
+             * Format: int64
+             * @description The section that is measured by it; 0 for every one
+             */
+            section?: number;
             /** @description The policy as YAML; empty takes one away */
             text?: string;
         };
@@ -2643,8 +2670,10 @@ export interface components {
             registers: components["schemas"]["ProtocolRegister"][];
             /** Format: int64 */
             roll: number;
-            safe: components["schemas"]["SafeArrival"];
+            safe: components["schemas"]["SafeArrival"][];
             school: string;
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
             slot: string;
         };
         ProtocolLine: {
@@ -2695,24 +2724,38 @@ export interface components {
              */
             start: number;
         };
+        RailStrip: {
+            /** @description The section by name; empty where the school has one */
+            name: string;
+            /**
+             * Format: int64
+             * @description Of the date among the section's school days
+             */
+            number: number;
+            /** Format: int64 */
+            of: number;
+            open: boolean;
+            /** Format: int64 */
+            section: number;
+            slots: components["schemas"]["RailSlot"][];
+            term: string;
+            ticks: components["schemas"]["Tick"][];
+        };
         RailView: {
             after: string;
             asAt: string;
-            /** @description The school day before; empty for none */
+            /** @description The school day before of any of them; empty for none */
             before: string;
             date: string;
             label: string;
             live: boolean;
             /** @description The clock, YYYY-MM-DDTHH:MM */
             now: string;
-            /** Format: int64 */
-            number: number;
-            /** Format: int64 */
-            of: number;
+            /** @description Whether any of them has school */
             open: boolean;
-            slots: components["schemas"]["RailSlot"][];
-            term: string;
-            ticks: components["schemas"]["Tick"][];
+            /** @description Those that can be looked at; empty where the school has one */
+            sections: components["schemas"]["SectionRef"][];
+            strips: components["schemas"]["RailStrip"][];
         };
         Reason: {
             /** @description Code of a missed slot; empty where it makes no difference */
@@ -2762,6 +2805,11 @@ export interface components {
         Reasons: {
             /** @description As they are to be, in their order; those left out are retired */
             reasons: components["schemas"]["Reason"][];
+            /**
+             * Format: int64
+             * @description The section whose reasons they are; 0 for every one
+             */
+            section?: number;
             /** @description As they were when the change was begun, in their order */
             seen: components["schemas"]["Reason"][];
         };
@@ -2813,6 +2861,8 @@ export interface components {
             /** Format: int64 */
             overdue: number;
             room: string;
+            /** @description The section by name; empty where the school has one */
+            section: string;
             sentAt: string;
             sentBy: string;
             slot: string;
@@ -2856,6 +2906,11 @@ export interface components {
              */
             remindAfter: number;
             /**
+             * Format: int64
+             * @description The section whose rules they are; 0 for every one
+             */
+            section?: number;
+            /**
              * Format: int32
              * @description After the slot's start a register is to be in
              */
@@ -2884,9 +2939,16 @@ export interface components {
             label: string;
             open: boolean;
             registers: components["schemas"]["RegisterRef"][];
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
         };
         Reopening: {
             reason: string;
+            /**
+             * Format: int64
+             * @description 0 where the school has one only
+             */
+            section?: number;
         };
         Resolution: {
             note?: string;
@@ -2900,12 +2962,16 @@ export interface components {
         SafeArrival: {
             at: string;
             by: string;
+            /** @description The section by name; empty where the school has one */
+            name: string;
             /** @description Why it was opened again by hand */
             reason: string;
             /** Format: int64 */
             registers: number;
             /** Format: int64 */
             registersIn: number;
+            /** Format: int64 */
+            section: number;
             slot: string;
             /** @enum {string} */
             state: "none" | "open" | "ready" | "closed" | "reopened";
@@ -2920,8 +2986,8 @@ export interface components {
         };
         SchoolView: {
             accounts: components["schemas"]["SchoolAccount"][];
-            /** @description In words; empty while there is none */
-            calendar: string;
+            /** @description What the sections in scope have decided differently: codes, reasons, policies, rules; the first of them is shown */
+            apart: string[];
             /** Format: int64 */
             classes: number;
             codes: components["schemas"]["CodesInUse"];
@@ -2951,6 +3017,11 @@ export interface components {
             policies: components["schemas"]["PolicyLine"][];
             /** @description The retired ones too */
             reasons: components["schemas"]["Reason"][];
+            rules: components["schemas"]["RegisterRules"];
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
+            /** @description Every section of the school; there is one at least */
+            sections: components["schemas"]["SectionLine"][];
             /** Format: int64 */
             staff: number;
             /** Format: int64 */
@@ -2986,6 +3057,27 @@ export interface components {
             columns: number;
             /** Format: int64 */
             rows: number;
+        };
+        SectionLine: {
+            /** @description In words; empty while there is none */
+            calendar: string;
+            /** @description The code set in use */
+            codes: string;
+            /** Format: int64 */
+            forms: number;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description On its roll today
+             */
+            students: number;
+        };
+        SectionRef: {
+            /** Format: int64 */
+            id: number;
+            name: string;
         };
         SeenNotes: {
             ids: number[];
@@ -3162,6 +3254,8 @@ export interface components {
             id: number;
             name: string;
             number: string;
+            /** @description The section by name; empty where the school has one */
+            section: string;
             /** @description Family, Given */
             sorted: string;
             year: string;
@@ -3274,7 +3368,8 @@ export interface components {
             registers: components["schemas"]["RegisterOut"][];
             /** Format: int64 */
             roll: number;
-            safe: components["schemas"]["SafeArrival"];
+            /** @description How each section stands */
+            safe: components["schemas"]["SafeArrival"][];
             scope: string;
             /**
              * Format: int64
@@ -3321,6 +3416,8 @@ export interface components {
              */
             overdue: number;
             policy: string;
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
             /** @description The longest overdue first */
             students: components["schemas"]["UnexplainedStudent"][];
         };
@@ -3500,6 +3597,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
                 /** @description A shipped policy; empty is ten per cent of days */
                 policy?: string;
                 /** @description First date; empty is the first of the year */
@@ -3652,6 +3751,8 @@ export interface operations {
     "card-sheets": {
         parameters: {
             query?: {
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
                 group?: string;
                 symbol?: "code39" | "qr";
                 /** @description Many on a sheet, else one a page */
@@ -3901,6 +4002,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
@@ -3999,6 +4102,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
@@ -4243,6 +4348,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
                 /** @description First date; empty is Monday */
                 from?: string;
                 /** @description Last date; empty is today */
@@ -4283,6 +4390,8 @@ export interface operations {
             query: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
                 /** @description First date; empty is Monday */
                 from?: string;
                 /** @description Last date; empty is today */
@@ -4678,6 +4787,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
@@ -4815,6 +4926,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
@@ -5121,6 +5234,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
@@ -5217,6 +5332,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
@@ -5360,7 +5477,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Nothing"];
+                "application/json": components["schemas"]["Closing"];
             };
         };
         responses: {
@@ -5389,6 +5506,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
@@ -5453,7 +5572,10 @@ export interface operations {
     };
     school: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5952,7 +6074,10 @@ export interface operations {
     };
     settings: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6491,7 +6616,10 @@ export interface operations {
     };
     tasks: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6523,6 +6651,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
@@ -6555,6 +6685,8 @@ export interface operations {
             query?: {
                 /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
                 at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
             };
             header?: never;
             path?: never;
