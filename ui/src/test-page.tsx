@@ -84,6 +84,7 @@ export function student(id: number, name = `Student ${id}`): Schemas["StudentRef
     number: String(40000 + id),
     form: "7 Reef",
     year: "7",
+    section: "",
   };
 }
 
@@ -94,21 +95,47 @@ export function place(state: Schemas["Place"]["state"], words = ""): Schemas["Pl
 export const rail: Schemas["RailView"] = {
   date: "2026-03-10",
   label: "Tue 10 March",
-  number: 114,
-  of: 190,
-  term: "Spring 2",
   open: true,
   live: true,
   now: "2026-03-10T08:52",
   asAt: "2026-03-10T08:52",
-  slots: [
-    { name: "AM", start: 525, end: 540, kind: "registration", registers: 24, in: 6 },
-    { name: "1", start: 545, end: 595, kind: "lesson", registers: 24, in: 0 },
+  sections: [],
+  strips: [
+    {
+      section: 1,
+      name: "",
+      number: 114,
+      of: 190,
+      term: "Spring 2",
+      open: true,
+      slots: [
+        { name: "AM", start: 525, end: 540, kind: "registration", registers: 24, in: 6 },
+        { name: "1", start: 545, end: 595, kind: "lesson", registers: 24, in: 0 },
+      ],
+      ticks: [{ at: 530, kind: "in", n: 12 }],
+    },
   ],
-  ticks: [{ at: 530, kind: "in", n: 12 }],
   before: "2026-03-09",
   after: "2026-03-11",
 };
+
+/** How the first registration of a section stands. */
+export function safe(change: Partial<Schemas["SafeArrival"]> = {}): Schemas["SafeArrival"] {
+  return {
+    section: 1,
+    name: "",
+    state: "open",
+    slot: "AM",
+    text: "It closes when …",
+    registersIn: 0,
+    registers: 0,
+    unaccounted: 0,
+    by: "",
+    at: "",
+    reason: "",
+    ...change,
+  };
+}
 
 const reason = (
   word: string,

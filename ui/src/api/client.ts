@@ -67,6 +67,7 @@ export type WriteTo<P extends WritePath> = { path: P } & (None extends Part<Post
 const patience = 20_000; // ms until a write counts as lost
 
 const server = createClient<paths>({
+  querySerializer: { array: { style: "form", explode: false } },
   baseUrl: globalThis.location.origin,
   fetch: (request) => globalThis.fetch(request),
 });
@@ -108,7 +109,8 @@ export function useRead<P extends ReadPath>(
     : [params: Asked<P>, options?: Reading<P>]
 ) {
   const queries = useQueryClient();
-  const now = () => queries.getQueryData<Schemas["RailView"]>(["/api/rail", {}])?.now;
+  const now = () =>
+    queries.getQueriesData<Schemas["RailView"]>({ queryKey: ["/api/rail"] }).find(([, rail]) => rail)?.[1]?.now;
   return useQuery<Read<P>, Refusal>({
     queryKey: [path, params ?? {}],
     queryFn: () => read(path, ...([params] as Given<P>)),

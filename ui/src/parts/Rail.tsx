@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { type Schemas, useRead } from "../api/client";
 import { useAddress } from "./look-at";
+import { chosen, lookAtSections, useScope } from "./scope";
 
 const from = 7 * 60 + 30;
 const to = 16 * 60 + 30;
@@ -19,10 +20,71 @@ function minuteOf(instant: string): number {
 
 const tickColour = { in: "var(--in)", late: "var(--late)", left: "var(--left)" } as const;
 
+type RailStrip = Schemas["RailStrip"];
+
+/** Which of its school days a section is looked at. */
+const dayOf = (s: RailStrip) => (s.open ? `day ${s.number} of ${s.of}` : "no school");
+
+/** Which sections are looked at: all, or those chosen. Schools with one have nothing to choose. */
+function Sections({ all, looked }: { all: Schemas["SectionRef"][]; looked: number[] | undefined }) {
+  if (all.length === 0) return null;
+  const ids = all.map((s) => s.id);
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a fieldset draws a frame of its own
+    <div className="sections" role="group" aria-label="Sections">
+      <button type="button" aria-pressed={!looked} onClick={() => lookAtSections([])}>
+        All
+      </button>
+      {all.map((s) => (
+        <button
+          key={s.id}
+          type="button"
+          aria-pressed={looked?.includes(s.id) ?? false}
+          onClick={() => lookAtSections(chosen(looked, s.id, ids))}
+        >
+          {s.name}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** The day of one section: its bells with the registers that are in, and who came and went. */
+function Strip({ strip, minute }: { strip: RailStrip; minute: number }) {
+  return (
+    <div className="strip" data-section={strip.name || undefined}>
+      {strip.ticks.map((t) => (
+        <i
+          key={`${t.at} ${t.kind}`}
+          className="tick"
+          style={{
+            left: left(t.at),
+            height: Math.min(4 + t.n * 1.2, 16),
+            background: tickColour[t.kind],
+            opacity: t.n > 1 ? 1 : 0.75,
+          }}
+        />
+      ))}
+      {strip.slots.map((s) => (
+        <div
+          key={s.name}
+          className={`slot${minute >= s.start && minute < s.end ? " now" : ""}`}
+          style={{ left: left(s.start), width: width(s.end - s.start) }}
+          title={`${[strip.name, s.name].filter(Boolean).join(", ")} ${clock(s.start)}–${clock(s.end)}: ${s.in} of ${s.registers} registers in`}
+        >
+          {s.kind === "registration" ? "R" : s.name}
+          {s.registers > 0 && s.in > 0 && <i className="fill" style={{ width: `${(s.in / s.registers) * 100}%` }} />}
+        </div>
+      ))}
+    </div>
+  );
+}
+
 /** The school day to scale; dragging the needle looks at any earlier minute. */
 export function Rail({ who }: { who: Schemas["Who"] }) {
   const { at, set } = useAddress();
-  const rail = useRead("/api/rail", { at }, { refetchInterval: at ? false : 15_000 });
+  const section = useScope();
+  const rail = useRead("/api/rail", { at, section }, { refetchInterval: at ? false : 15_000 });
   const scale = useRef<HTMLDivElement>(null);
   const wanted = useRef<number>(undefined);
   const [dragged, setDragged] = useState<number>();
@@ -59,10 +121,11 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
       set({ at: undefined });
     }
   };
-  const words = data.open ? `day ${data.number} of ${data.of}` : "no school";
+  const one = data.strips.length === 1 ? data.strips[0] : undefined;
+  const words = one ? dayOf(one) : data.open ? "" : "no school";
   return (
     <>
-      <section className="rail" aria-label="Day rail">
+      <section className={`rail strips-${data.strips.length}`} aria-label="Day rail">
         <div className="date">
           <strong>{data.label}</strong>
           <div className="small muted">
@@ -87,7 +150,17 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
               ›
             </button>
           </div>
+          <Sections all={data.sections} looked={section} />
         </div>
+        {!one && (
+          <div className="names small">
+            {data.strips.map((s) => (
+              <span key={s.section} className="name">
+                <b>{s.name}</b> <span className="muted">{dayOf(s)}</span>
+              </span>
+            ))}
+          </div>
+        )}
         <div
           className="scale"
           ref={scale}
@@ -109,30 +182,8 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
             setDragged(undefined);
           }}
         >
-          {data.ticks.map((t) => (
-            <i
-              key={`${t.at} ${t.kind}`}
-              className="tick"
-              style={{
-                left: left(t.at),
-                height: Math.min(4 + t.n * 1.2, 16),
-                background: tickColour[t.kind],
-                opacity: t.n > 1 ? 1 : 0.75,
-              }}
-            />
-          ))}
-          {data.slots.map((s) => (
-            <div
-              key={s.name}
-              className={`slot${minute >= s.start && minute < s.end ? " now" : ""}`}
-              style={{ left: left(s.start), width: width(s.end - s.start) }}
-              title={`${s.name} ${clock(s.start)}–${clock(s.end)}: ${s.in} of ${s.registers} registers in`}
-            >
-              {s.kind === "registration" ? "R" : s.name}
-              {s.registers > 0 && s.in > 0 && (
-                <i className="fill" style={{ width: `${(s.in / s.registers) * 100}%` }} />
-              )}
-            </div>
+          {data.strips.map((s) => (
+            <Strip key={s.section} strip={s} minute={minute} />
           ))}
           {[8, 9, 10, 11, 12, 13, 14, 15, 16].map((h) => (
             <span key={h} className="hour" style={{ left: left(h * 60) }}>

@@ -46,6 +46,8 @@ const view: Schemas["AbsenceView"] = {
   title: "Ten per cent of days",
   source: "",
   unit: "day",
+  scope: "",
+  apart: "",
   policies: [
     { value: "ten-percent", label: "Ten per cent of days", kind: "day" },
     { value: "sessions", label: "Half-day sessions", kind: "session" },

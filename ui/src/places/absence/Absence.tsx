@@ -6,6 +6,7 @@ import { Shape } from "../../look/Shape";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { throughout, useScope } from "../../parts/scope";
 import { useAsked } from "./asked";
 import { Distribution } from "./Distribution";
 import { Due } from "./Due";
@@ -22,7 +23,7 @@ export default function Absence() {
   const chosen = params.get("why") ?? undefined;
   const page = useRead(
     "/api/absence",
-    { ...asked, group: params.get("group") ?? undefined, line: params.get("line") ?? undefined },
+    { ...asked, section: useScope(), group: params.get("group") ?? undefined, line: params.get("line") ?? undefined },
     { placeholderData: keepPreviousData }, // the filters stay where they are; the figures hide meanwhile
   );
   if (!page.data) return <Waiting error={page.error} />;
@@ -36,10 +37,11 @@ export default function Absence() {
       <h1 className="visually-hidden">Absence</h1>
       <Filters p={p} />
       {page.error && <p role="alert">{page.error.message}</p>}
+      {p.apart && <p className="muted">{p.apart}</p>}
       <div className="columns absence" aria-busy={page.isPlaceholderData}>
         <div className="stack">
           <Panel
-            title={`${p.students} students by share of ${shareOf(p.unit)} missed`}
+            title={`${p.students} students${throughout(p.scope)} by share of ${shareOf(p.unit)} missed`}
             extra={<span className="small">choose a band on the scale</span>}
           >
             {p.bands.length > 0 && (

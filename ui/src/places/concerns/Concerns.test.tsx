@@ -17,6 +17,7 @@ const contact = (id: number, name: string, doNotCall = false): Schemas["ContactR
 });
 
 const view: Schemas["ConcernsView"] = {
+  scope: "",
   asAt: "2026-03-09",
   label: "Mon 9 March",
   students: 612,

@@ -6,6 +6,7 @@ import { type Schemas, useRead, useWrite } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { covering, throughout, useScope } from "../../parts/scope";
 
 const colours: Record<string, string> = {
   "absence-band": "var(--mulberry)",
@@ -18,7 +19,7 @@ const colours: Record<string, string> = {
 export default function Concerns() {
   const { at, params, set } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
-  const page = useRead("/api/concerns", { at });
+  const page = useRead("/api/concerns", { at, section: useScope() });
   const [open, setOpen] = useState<number>();
   const kind = params.get("kind") ?? undefined;
   if (!page.data) return <Waiting error={page.error} />;
@@ -49,7 +50,7 @@ export default function Concerns() {
           </Panel>
           {who.role !== "teacher" && (
             <Panel title="Calls due" extra={p.due.length || undefined}>
-              {p.due.length === 0 && <p className="empty">No call is due in the next seven days.</p>}
+              {p.due.length === 0 && <p className="empty">No call is due{covering(p.scope)} in the next seven days.</p>}
               {p.due.map((d) => (
                 <div className="line" key={d.student.id}>
                   <div className="two">
@@ -65,7 +66,12 @@ export default function Concerns() {
           )}
         </div>
         <Panel title={`${rows.length} students`} extra={`as at ${p.label}`}>
-          {rows.length === 0 && <p className="empty">Nobody of {p.students} has this concern.</p>}
+          {rows.length === 0 && (
+            <p className="empty">
+              Nobody of {p.students}
+              {throughout(p.scope)} has this concern.
+            </p>
+          )}
           {groups.map(
             (g) =>
               g.rows.length > 0 && (

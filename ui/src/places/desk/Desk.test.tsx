@@ -17,6 +17,7 @@ const hit = (id: number, name: string, state: Schemas["Place"]["state"]): Schema
 
 const desk: Schemas["DeskView"] = {
   date: "2026-03-10",
+  scope: "",
   movements: [
     {
       id: 5,

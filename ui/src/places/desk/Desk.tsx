@@ -10,6 +10,7 @@ import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { useScanner } from "../../parts/scanner";
+import { covering, useScope } from "../../parts/scope";
 import { Groups } from "./Groups";
 import { Move } from "./Move";
 import { isPass, PassesOut, usePass } from "./passes";
@@ -18,7 +19,7 @@ import { isPass, PassesOut, usePass } from "./passes";
 export default function Desk() {
   const { at } = useAddress();
   const { message } = App.useApp();
-  const desk = useRead("/api/desk", { at });
+  const desk = useRead("/api/desk", { at, section: useScope() });
   const field = useRef<HTMLInputElement>(null);
   const [query, setQuery] = useState("");
   const [row, setRow] = useState(0);
@@ -170,7 +171,7 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
         </Panel>
       )}
       <Panel title="Today at the desk" extra={`late ${desk.late} · left ${desk.left}`}>
-        {desk.movements.length === 0 && <p className="empty">Nobody has signed in or out.</p>}
+        {desk.movements.length === 0 && <p className="empty">Nobody{covering(desk.scope)} has signed in or out.</p>}
         <table className="rows moves">
           <thead className="visually-hidden">
             <tr>
@@ -232,7 +233,7 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
         )}
       </Panel>
       <Panel title="Due back" extra={desk.dueBack.length || undefined}>
-        {desk.dueBack.length === 0 && <p className="empty">Nobody is expected back.</p>}
+        {desk.dueBack.length === 0 && <p className="empty">Nobody{covering(desk.scope)} is expected back.</p>}
         {desk.dueBack.map((d) => (
           <div className="line" key={d.student.id}>
             <Shape state={d.state} />

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { WhoField } from "../../parts/home/WhoField";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { useScope } from "../../parts/scope";
 import { queryOf } from "./asked";
 
 /** Cards with a code: one student, a form or class, a year, or all. */
@@ -11,6 +12,7 @@ export function Cards({ groups }: { groups: Schemas["Choice"][] }) {
   const [group, setGroup] = useState("");
   const [one, setOne] = useState<Schemas["StudentRef"]>();
   const [symbol, setSymbol] = useState("code39");
+  const section = useScope();
   const [sheets, setSheets] = useState("true");
   return (
     <Panel title="Cards">
@@ -63,7 +65,7 @@ export function Cards({ groups }: { groups: Schemas["Choice"][] }) {
         <Button
           type="primary"
           target="_blank"
-          href={`/api/cards?${queryOf({ group: one ? `student:${one.id}` : group, symbol, sheets })}`}
+          href={`/api/cards?${queryOf({ section: one ? undefined : section, group: one ? `student:${one.id}` : group, symbol, sheets })}`}
         >
           Make the cards (PDF)
         </Button>

@@ -97,7 +97,8 @@ export function Lates({
         </div>
         {l.rows.length === 0 ? (
           <p className="empty">
-            Nobody came late or left early: {l.group || "everyone"} at {l.school}, {l.label}.
+            Nobody came late or left early: {l.group || "everyone"} at {[l.school, l.scope].filter(Boolean).join(", ")},{" "}
+            {l.label}.
           </p>
         ) : (
           <div className="counts">

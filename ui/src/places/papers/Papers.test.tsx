@@ -17,6 +17,7 @@ const row = (id: number, name: string, kind: Schemas["LateRow"]["kind"]): Schema
 });
 
 const lates: Schemas["LatesView"] = {
+  scope: "",
   from: "2026-03-09",
   to: "2026-03-10",
   label: "Mon 9 March to Tue 10 March",

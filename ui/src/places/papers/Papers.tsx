@@ -4,6 +4,7 @@ import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
+import { useScope } from "../../parts/scope";
 import type { Asked } from "./asked";
 import { Cards } from "./Cards";
 import { Lates } from "./Lates";
@@ -14,6 +15,7 @@ export default function Papers() {
   const { at, params } = useAddress();
   const asked: Asked = {
     at,
+    section: useScope(),
     from: params.get("from") ?? undefined,
     to: params.get("to") ?? undefined,
     group: params.get("group") ?? undefined,

@@ -1,9 +1,13 @@
 /** What the address asks for. */
-export type Asked = Record<"at" | "from" | "to" | "group" | "kind", string | undefined>;
+export type Asked = Record<"at" | "from" | "to" | "group" | "kind", string | undefined> & {
+  section?: number[] | undefined;
+};
 
 /** A query string of what is asked for. */
-export function queryOf(asked: Record<string, string | undefined>): string {
+export function queryOf(asked: Record<string, string | number[] | undefined>): string {
   return new URLSearchParams(
-    Object.entries(asked).filter((e): e is [string, string] => e[1] !== undefined && e[1] !== ""),
+    Object.entries(asked)
+      .map(([name, value]): [string, string] => [name, Array.isArray(value) ? value.join(",") : (value ?? "")])
+      .filter(([, value]) => value !== ""),
   ).toString();
 }

@@ -33,6 +33,7 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
     register: {
       class: 48,
       title: "8 Halyard",
+      section: "",
       slot: "AM",
       label: "AM registration",
       start: "08:45",

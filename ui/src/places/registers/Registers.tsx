@@ -5,6 +5,7 @@ import { Link, Route, Routes, useLocation, useOutletContext } from "react-router
 import { type Schemas, useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
+import { covering, useScope } from "../../parts/scope";
 import { Register } from "./Register";
 import { StandIns } from "./StandIns";
 
@@ -39,14 +40,14 @@ function SlotList() {
   const { search } = useLocation();
   const [show, setShow] = useState<"all" | "out">("all");
   const who = useOutletContext<Schemas["Who"]>();
-  const list = useRead("/api/registers", { at });
+  const list = useRead("/api/registers", { at, section: useScope() });
   if (!list.data) return <Waiting error={list.error} />;
   const { registers } = list.data;
   const rows =
     show === "out"
       ? registers.filter((r) => r.state === "late" || r.state === "missing" || r.state === "open")
       : registers;
-  const slots = [...new Set(rows.map((r) => r.slot))];
+  const slots = [...new Set(rows.map((r) => `${r.slot} ${r.section}`))];
   const many = registers.length > 12;
   return (
     <main className="page registers-place">
@@ -67,21 +68,22 @@ function SlotList() {
       {rows.length === 0 && (
         <p className="muted">
           {!list.data.open
-            ? "No school on this date."
+            ? `No school${covering(list.data.scope)} on this date.`
             : show === "out"
-              ? `Every register that has begun is in. ${list.data.asAt}`
-              : "You have no register on this date."}
+              ? `Every register${covering(list.data.scope)} that has begun is in. ${list.data.asAt}`
+              : `You have no register${covering(list.data.scope)} on this date.`}
         </p>
       )}
       {who.inOffice && <StandIns at={at} />}
       <div className="slots">
         {slots.map((slot) => {
-          const inSlot = rows.filter((r) => r.slot === slot);
+          const inSlot = rows.filter((r) => `${r.slot} ${r.section}` === slot);
           const first = inSlot[0];
+          const of = list.data.scope && first?.section;
           return (
             <Panel
               key={slot}
-              title={first?.label ?? slot}
+              title={of ? `${first.label}, ${of}` : (first?.label ?? slot)}
               extra={`${first?.start} to ${first?.end} · ${inSlot.filter((r) => r.state === "sent").length} of ${inSlot.length} in`}
             >
               <table className="rows">

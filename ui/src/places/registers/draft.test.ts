@@ -10,6 +10,7 @@ const student = (id: number): Schemas["StudentRef"] => ({
   number: `${id}`,
   form: "",
   year: "",
+  section: "",
 });
 const row = (id: number, known?: Schemas["KnownMark"]): Schemas["RegisterRow"] => ({
   student: student(id),

@@ -7,7 +7,15 @@ import { Panel } from "../../parts/Panel";
 type Plan = Schemas["CodesPlan"];
 
 /** The school's codes, and choosing another set: looked at first, used from a date on. */
-export function Codes({ codes, refresh }: { codes: Schemas["CodesInUse"]; refresh: () => void }) {
+export function Codes({
+  codes,
+  section,
+  refresh,
+}: {
+  codes: Schemas["CodesInUse"];
+  section: number | undefined;
+  refresh: () => void;
+}) {
   const { message } = App.useApp();
   const [set, setSet] = useState("");
   const [own, setOwn] = useState<{ name: string; text: string }>();
@@ -22,6 +30,7 @@ export function Codes({ codes, refresh }: { codes: Schemas["CodesInUse"]; refres
       const p = await write({
         path: "/api/school/codes",
         body: {
+          section: section ?? 0,
           set: asked.set,
           text: asked.text || undefined,
           from: asked.from || undefined,

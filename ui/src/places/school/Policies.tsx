@@ -4,14 +4,25 @@ import { type Schemas, write } from "../../api/client";
 import { Panel } from "../../parts/Panel";
 
 /** The policies by which the school measures, and taking one of its own. */
-export function Policies({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
+export function Policies({
+  s,
+  section,
+  refresh,
+}: {
+  s: Schemas["SchoolView"];
+  section: number | undefined;
+  refresh: () => void;
+}) {
   const { message } = App.useApp();
   const [asked, setAsked] = useState<{ text?: string; id?: string }>({});
   const [from, setFrom] = useState("");
   const [plan, setPlan] = useState<Schemas["PolicyPlan"]>();
   const take = async (what: { text?: string; id?: string }, when: string, apply: boolean) => {
     try {
-      const p = await write({ path: "/api/school/policies", body: { ...what, from: when || undefined, apply } });
+      const p = await write({
+        path: "/api/school/policies",
+        body: { section: section ?? 0, ...what, from: when || undefined, apply },
+      });
       setAsked(what);
       setPlan(p.applied ? undefined : p);
       if (p.receipt) {

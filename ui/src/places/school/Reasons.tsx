@@ -13,7 +13,15 @@ const flags: [Flag, string][] = [
 ];
 
 /** The school's reasons: their words, their order, what they give, and which are offered no more. */
-export function Reasons({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
+export function Reasons({
+  s,
+  section,
+  refresh,
+}: {
+  s: Schemas["SchoolView"];
+  section: number | undefined;
+  refresh: () => void;
+}) {
   const { message } = App.useApp();
   const [changed, put] = useState<{ list: Reason[]; seen: Reason[] }>();
   const store = useWrite({
@@ -121,7 +129,10 @@ export function Reasons({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () 
           disabled={!changed}
           loading={store.isPending}
           onClick={() =>
-            store.mutate({ path: "/api/school/reasons", body: { seen: changed?.seen ?? [], reasons: list } })
+            store.mutate({
+              path: "/api/school/reasons",
+              body: { section: section ?? 0, seen: changed?.seen ?? [], reasons: list },
+            })
           }
         >
           Save the reasons

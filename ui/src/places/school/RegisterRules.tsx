@@ -1,7 +1,6 @@
 import { App, Button, InputNumber } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
-import { useSettings } from "../../api/settings";
 import { Panel } from "../../parts/Panel";
 
 const ruleWords = [
@@ -10,21 +9,29 @@ const ruleWords = [
   ["remindAfter", "minutes overdue, its teacher is reminded; 0 for never"],
 ] as const;
 
-/** What the school has decided about registers. */
-export function RegisterRules() {
+type Rules = Schemas["RegisterRules"];
+
+/** What a section, or the whole school, has decided about registers. */
+export function RegisterRules({
+  rules: known,
+  section,
+  refresh,
+}: {
+  rules: Rules;
+  section: number | undefined;
+  refresh: () => void;
+}) {
   const { message } = App.useApp();
-  const settings = useSettings();
-  const [changed, setChanged] = useState<Partial<Schemas["RegisterRules"]>>({});
+  const [changed, setChanged] = useState<Partial<Rules>>({});
   const store = useWrite({
     done: (r) => {
       message.success(r.text);
       setChanged({});
+      refresh();
     },
     failed: (e) => message.error(e.message, 8),
   });
-  if (!settings.data) return null;
-  const { registerWithin: within, lateGrace, remindAfter } = settings.data;
-  const rules = { within, lateGrace, remindAfter, ...changed };
+  const rules = { ...known, ...changed };
   return (
     <Panel title="Registers">
       {ruleWords.map(([name, words]) => (
@@ -46,7 +53,9 @@ export function RegisterRules() {
           size="small"
           disabled={Object.keys(changed).length === 0}
           loading={store.isPending}
-          onClick={() => store.mutate({ path: "/api/school/register-rules", body: rules })}
+          onClick={() =>
+            store.mutate({ path: "/api/school/register-rules", body: { ...rules, section: section ?? 0 } })
+          }
         >
           Keep these rules
         </Button>

@@ -1,7 +1,8 @@
 import "./school.css";
-import { useRead } from "../../api/client";
+import { type Schemas, useRead } from "../../api/client";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { useScope } from "../../parts/scope";
 import { Accounts } from "./Accounts";
 import { Codes } from "./Codes";
 import { Emblem } from "./Emblem";
@@ -12,24 +13,46 @@ import { Records } from "./Records";
 import { RegisterRules } from "./RegisterRules";
 import { Stations } from "./Stations";
 
+/**
+ * The section that what is decided here is of: 0 for every one; undefined where some are looked at and
+ * neither one nor all.
+ */
+function onlyOne(s: Schemas["SchoolView"], scope: number[] | undefined): number | undefined {
+  if (!scope || scope.length === s.sections.length) return 0;
+  return scope.length === 1 ? scope[0] : undefined;
+}
+
+/** Stands where the sections looked at have decided differently. */
+function Apart({ title }: { title: string }) {
+  return (
+    <Panel title={title}>
+      <p className="empty">The sections have these of their own. Choose one section above to see and change them.</p>
+    </Panel>
+  );
+}
+
 /** The school's people, and importing them: upload, look, apply. */
 export default function School() {
-  const page = useRead("/api/school");
+  const scope = useScope();
+  const page = useRead("/api/school", { section: scope });
   if (!page.data) return <Waiting error={page.error} />;
   const s = page.data;
+  const refresh = () => void page.refetch();
+  const section = onlyOne(s, scope);
+  const chosen = (what: string) => section === undefined || s.apart.includes(what);
   return (
     <main className="page school-place">
       <h1 className="visually-hidden">School</h1>
       <div className="columns">
         <div className="stack">
-          <ImportFiles refresh={() => void page.refetch()} />
-          <Codes codes={s.codes} refresh={() => void page.refetch()} />
-          <Reasons s={s} refresh={() => void page.refetch()} />
-          <Policies s={s} refresh={() => void page.refetch()} />
-          <Accounts s={s} refresh={() => void page.refetch()} />
+          <ImportFiles refresh={refresh} />
+          {chosen("codes") ? <Apart title="Codes" /> : <Codes codes={s.codes} section={section} refresh={refresh} />}
+          {chosen("reasons") ? <Apart title="Reasons" /> : <Reasons s={s} section={section} refresh={refresh} />}
+          {chosen("policies") ? <Apart title="Policies" /> : <Policies s={s} section={section} refresh={refresh} />}
+          <Accounts s={s} refresh={refresh} />
         </div>
         <div className="stack">
-          <Panel title={s.name}>
+          <Panel title={[s.name, s.scope].filter(Boolean).join(", ")}>
             <dl>
               {(
                 [
@@ -48,10 +71,23 @@ export default function School() {
                 </div>
               ))}
             </dl>
-            <p className="empty">{s.calendar || "No calendar yet: import a timetable."}</p>
+            {s.sections.map((one) => (
+              <p className="empty" key={one.id}>
+                {s.sections.length > 1 && (
+                  <>
+                    <b>{one.name}</b>: {one.students} students in {one.forms} forms, codes {one.codes}.{" "}
+                  </>
+                )}
+                {one.calendar || "No calendar yet: import a timetable."}
+              </p>
+            ))}
           </Panel>
           <Records s={s} />
-          <RegisterRules />
+          {chosen("rules") ? (
+            <Apart title="Registers" />
+          ) : (
+            <RegisterRules rules={s.rules} section={section} refresh={refresh} />
+          )}
           <Stations />
           <Emblem />
           <Panel title="Students without a contact" extra={s.noContact.length || undefined}>

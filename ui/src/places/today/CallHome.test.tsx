@@ -1,7 +1,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
-import { rail, renderPage, settings, student, testServer } from "../../test-page";
+import { rail, renderPage, safe, settings, student, testServer } from "../../test-page";
 import Today from "./Today";
 
 const contact = (id: number, name: string, order: number): Schemas["ContactRef"] => ({
@@ -68,17 +68,7 @@ function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"]
     ],
     missing: 4,
     noContact: 1,
-    safe: {
-      state: "open",
-      slot: "AM",
-      text: "It closes when …",
-      registersIn: 24,
-      registers: 24,
-      unaccounted: 4,
-      by: "",
-      at: "",
-      reason: "",
-    },
+    safe: [safe({ registersIn: 24, registers: 24, unaccounted: 4 })],
     holds: [],
     held: 0,
     answers: [],
@@ -221,15 +211,16 @@ describe("ringing home by key", () => {
   });
 
   it("opens safe arrival again, with a reason", async () => {
-    const { user, server } = open(
-      today({ households: [], safe: { ...today().safe, state: "closed", text: "Closed." } }),
-    );
+    const { user, server } = open(today({ households: [], safe: [safe({ state: "closed", text: "Closed." })] }));
     await user.click(await screen.findByRole("button", { name: "Open it again" }));
     await user.keyboard("{Enter}");
     expect(server.sent).toHaveLength(0);
     await user.keyboard("a doubt{Enter}");
     await waitFor(() =>
-      expect(server.sent[0]).toMatchObject({ path: "/api/safe-arrival/reopen", body: { reason: "a doubt" } }),
+      expect(server.sent[0]).toMatchObject({
+        path: "/api/safe-arrival/reopen",
+        body: { section: 1, reason: "a doubt" },
+      }),
     );
   });
 
@@ -344,10 +335,37 @@ describe("searching and closing", () => {
     await user.keyboard("c");
     expect(server.sent).toHaveLength(0);
     unmount();
-    const ready = open(today({ households: [], safe: { ...today().safe, state: "ready", unaccounted: 0 } }));
+    const ready = open(today({ households: [], safe: [safe({ state: "ready" })] }));
     await screen.findByRole("button", { name: /Close safe arrival/ });
     await ready.user.keyboard("c");
-    await waitFor(() => expect(ready.server.sent[0]?.path).toBe("/api/safe-arrival/close"));
+    await waitFor(() =>
+      expect(ready.server.sent[0]).toMatchObject({ path: "/api/safe-arrival/close", body: { section: 1 } }),
+    );
+  });
+
+  it("closes one section after the other, each by name", async () => {
+    const { user, server } = open(
+      today({
+        households: [],
+        safe: [
+          safe({ name: "Lower School", state: "closed", text: "Safe arrival was closed at 09:10 by R. Tolvan." }),
+          safe({ section: 2, name: "Upper School", state: "ready" }),
+        ],
+      }),
+    );
+    expect(await screen.findByText(/Lower School:/)).toBeInTheDocument();
+    await user.keyboard("c");
+    await waitFor(() =>
+      expect(server.sent[0]).toMatchObject({ path: "/api/safe-arrival/close", body: { section: 2 } }),
+    );
+    await user.click(screen.getByRole("button", { name: "Open it again" }));
+    await user.type(screen.getByLabelText("Why Lower School is opened again"), "a doubt{Enter}");
+    await waitFor(() =>
+      expect(server.sent[1]).toMatchObject({
+        path: "/api/safe-arrival/reopen",
+        body: { section: 1, reason: "a doubt" },
+      }),
+    );
   });
 
   it("does nothing at an earlier minute", async () => {

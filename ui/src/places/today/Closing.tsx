@@ -4,19 +4,42 @@ import { Link } from "react-router";
 import type { Schemas, Writing } from "../../api/client";
 import { useKeys } from "../../parts/keys";
 
-/** Safe arrival: closed with name and time, opened again with a reason, and its record. */
+/** Safe arrival of each section in sight; a key closes the first that can be closed. */
 export function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
-  const s = t.safe;
+  const first = t.safe.find((s) => s.state === "ready");
+  useKeys({ c: () => first && close(write, first) }, may && first !== undefined);
+  return (
+    <>
+      {t.safe.map((s) => (
+        <SafeArrival key={s.section} s={s} may={may} write={write} byKey={s === first} />
+      ))}
+    </>
+  );
+}
+
+const close = (write: Writing, s: Schemas["SafeArrival"]) =>
+  write.mutate({ path: "/api/safe-arrival/close", body: { section: s.section } });
+
+/** Safe arrival: closed with name and time, opened again with a reason, and its record. */
+function SafeArrival({
+  s,
+  may,
+  write,
+  byKey,
+}: {
+  s: Schemas["SafeArrival"];
+  may: boolean;
+  write: Writing;
+  byKey: boolean;
+}) {
   const [asking, setAsking] = useState(false);
   const [reason, setReason] = useState("");
-  const close = () => write.mutate({ path: "/api/safe-arrival/close" });
   const reopen = () => {
     if (!reason.trim()) return;
-    write.mutate({ path: "/api/safe-arrival/reopen", body: { reason } });
+    write.mutate({ path: "/api/safe-arrival/reopen", body: { section: s.section, reason } });
     setAsking(false);
     setReason("");
   };
-  useKeys({ c: close }, may && s.state === "ready");
   if (s.state === "none") return null;
   const missing = [
     s.registers - s.registersIn > 0 && `${s.registers - s.registersIn} of ${s.registers} registers are out`,
@@ -25,17 +48,20 @@ export function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boole
   return (
     <div className={`closing ${s.state}`} role="status" data-testid="safe-arrival" data-state={s.state}>
       {s.state === "closed" ? (
-        <b>{s.text}</b>
+        <b>
+          {s.name && `${s.name}: `}
+          {s.text}
+        </b>
       ) : (
         <span>
-          Safe arrival is{" "}
+          {s.name ? `${s.name}: safe arrival is` : "Safe arrival is"}{" "}
           <b className={s.state === "ready" ? "" : "overdue"}>{s.state === "ready" ? "ready to close" : s.state}</b>.{" "}
           {s.text} {missing.length > 0 && <span className="muted">{missing.join("; ")}.</span>}
         </span>
       )}
       {s.state === "ready" && may && (
-        <Button type="primary" onClick={close}>
-          Close safe arrival <kbd>C</kbd>
+        <Button type="primary" onClick={() => close(write, s)}>
+          Close safe arrival {byKey && <kbd>C</kbd>}
         </Button>
       )}
       {s.state === "closed" && may && !asking && (
@@ -53,7 +79,7 @@ export function Closing({ t, may, write }: { t: Schemas["TodayView"]; may: boole
         >
           <input
             className="plain"
-            aria-label="Why it is opened again"
+            aria-label={s.name ? `Why ${s.name} is opened again` : "Why it is opened again"}
             placeholder="why"
             // biome-ignore lint/a11y/noAutofocus: it was asked for
             autoFocus

@@ -3,17 +3,19 @@ import { useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { throughout, useCovered, useScope } from "../../parts/scope";
 
 /** What the office has to put right in the books: students without a contact, numbers that are wrong. */
 export default function ContactsToCorrect() {
-  const tasks = useRead("/api/tasks");
+  const covered = useCovered();
+  const tasks = useRead("/api/tasks", { section: useScope() });
   if (!tasks.data) return <Waiting error={tasks.error} />;
   return (
     <main className="page today-place">
       <h1 className="visually-hidden">Contacts to correct</h1>
       <Panel title="Contacts to correct" extra={tasks.data.length || undefined}>
         {tasks.data.length === 0 && (
-          <p className="empty">Everyone has a contact, and no number is known to be wrong.</p>
+          <p className="empty">Everyone{throughout(covered)} has a contact, and no number is known to be wrong.</p>
         )}
         {tasks.data.map((t) => (
           <One key={t.key} t={t} />

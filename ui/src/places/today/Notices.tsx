@@ -4,13 +4,15 @@ import { type Schemas, useRead, useWrite } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { covering, useCovered, useScope } from "../../parts/scope";
 
 /** What homes have said of a day. */
 export default function Notices() {
   const { at, set } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
-  const notices = useRead("/api/notices", { at });
+  const covered = useCovered();
+  const notices = useRead("/api/notices", { at, section: useScope() });
   const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
   if (!notices.data) return <Waiting error={notices.error} />;
   const holding = notices.data.filter((n) => !n.withdrawn).length;
@@ -18,7 +20,9 @@ export default function Notices() {
     <main className="page today-place">
       <h1 className="visually-hidden">Notices from home</h1>
       <Panel title="Notices from home that hold on this day" extra={holding}>
-        {notices.data.length === 0 && <p className="empty">No home has said anything about this day.</p>}
+        {notices.data.length === 0 && (
+          <p className="empty">No home{covering(covered)} has said anything about this day.</p>
+        )}
         {who.mayWrite && !at && (
           <div className="line">
             <Button size="small" type="primary" onClick={() => set({ notice: "new" }, false)}>

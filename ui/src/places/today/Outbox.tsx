@@ -3,6 +3,7 @@ import { useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
+import { covering, useCovered, useScope } from "../../parts/scope";
 
 const ways: Record<Schemas["MessageView"]["channel"], string> = {
   text: "text",
@@ -15,7 +16,8 @@ export default function Outbox() {
   const { at } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
-  const outbox = useRead("/api/outbox", { at });
+  const covered = useCovered();
+  const outbox = useRead("/api/outbox", { at, section: useScope() });
   const again = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 6) });
   if (!outbox.data) return <Waiting error={outbox.error} />;
   const failed = outbox.data.filter((m) => m.state === "failed").length;
@@ -27,7 +29,7 @@ export default function Outbox() {
         extra={`${outbox.data.length} messages${failed > 0 ? `, ${failed} not delivered` : ""} · the gateway is simulated: nothing leaves this machine`}
       >
         {outbox.data.length === 0 ? (
-          <p className="empty">No message went out on this day.</p>
+          <p className="empty">No message{covering(covered)} went out on this day.</p>
         ) : (
           <table className="rows outbox">
             <thead>

@@ -5,6 +5,7 @@ import { type Schemas, useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { covering, useScope } from "../../parts/scope";
 import { plural } from "../../parts/words";
 
 /** Absences without a reason so far: which are overdue, whom to ask, and a notice after the fact. */
@@ -12,7 +13,7 @@ export default function OverdueReasons() {
   const { at, set } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
   const [all, setAll] = useState(false);
-  const list = useRead("/api/unexplained", { at });
+  const list = useRead("/api/unexplained", { at, section: useScope() });
   if (!list.data) return <Waiting error={list.error} />;
   const u = list.data;
   const shown = all ? u.students : u.students.filter((s) => s.overdue > 0);
@@ -29,7 +30,7 @@ export default function OverdueReasons() {
             {all ? "Only those overdue" : "All without a reason"}
           </button>
         </div>
-        {shown.length === 0 && <p className="empty">No reason is overdue.</p>}
+        {shown.length === 0 && <p className="empty">No reason{covering(list.data.scope)} is overdue.</p>}
         <table className="rows">
           <thead className={shown.length === 0 ? "visually-hidden" : undefined}>
             <tr>

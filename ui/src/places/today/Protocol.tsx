@@ -3,12 +3,13 @@ import { Button } from "antd";
 import { useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Waiting } from "../../parts/Panel";
+import { useScope } from "../../parts/scope";
 import { plural } from "../../parts/words";
 
 /** The record of a morning: registers, calls, searches, who closed it and when. It prints on one or two pages. */
 export default function Protocol() {
   const { at } = useAddress();
-  const protocol = useRead("/api/safe-arrival/protocol", { at });
+  const protocol = useRead("/api/safe-arrival/protocol", { at, section: useScope() });
   if (!protocol.data) return <Waiting error={protocol.error} />;
   const p = protocol.data;
   const late = p.registers.filter((r) => !r.sent);
@@ -16,16 +17,19 @@ export default function Protocol() {
     <main className="page protocol">
       <header>
         <h1>
-          {p.school}: safe arrival, {p.day}
+          {[p.school, p.scope].filter(Boolean).join(", ")}: safe arrival, {p.day}
         </h1>
         <span className="muted">as at {p.asAt.slice(11)}</span>
         <Button className="no-print" onClick={() => window.print()}>
           Print
         </Button>
       </header>
-      <p className={p.safe.state === "closed" ? "strong" : "strong overdue"}>
-        {p.safe.state === "none" ? "No school on this day." : p.safe.text}
-      </p>
+      {p.safe.map((s) => (
+        <p key={s.section} className={s.state === "closed" ? "strong" : "strong overdue"}>
+          {s.name && `${s.name}: `}
+          {s.state === "none" ? "No school on this day." : s.text}
+        </p>
+      ))}
       <p>
         At {p.countAt}: {p.roll} on the roll = {p.count.map((c) => `${c.n} ${c.label}`).join(" + ")}.
       </p>

@@ -9,6 +9,7 @@ import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { useScope } from "../../parts/scope";
 import { Answers } from "./Answers";
 import { CallHome } from "./CallHome";
 import { Closing } from "./Closing";
@@ -31,7 +32,7 @@ export default function Today() {
   const { at, set } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
-  const today = useRead("/api/today", { at });
+  const today = useRead("/api/today", { at, section: useScope() });
   const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message) });
   useKeys({ n: () => set({ notice: "new" }, false) }, who.mayWrite && !at);
   if (!today.data) return <Waiting error={today.error} />;

@@ -1,7 +1,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
-import { renderPage, student, testServer } from "../../test-page";
+import { renderPage, safe, student, testServer } from "../../test-page";
 import ContactsToCorrect from "./ContactsToCorrect";
 import Notices from "./Notices";
 import OverdueReasons from "./OverdueReasons";
@@ -48,6 +48,7 @@ describe("notices of a day", () => {
 
 describe("reasons that are overdue", () => {
   const view: Schemas["UnexplainedView"] = {
+    scope: "",
     policy: "Half-day sessions",
     after: 5,
     overdue: 1,
@@ -122,18 +123,9 @@ describe("the record of a morning", () => {
       date: "2026-03-10",
       day: "Tue 10 March",
       asAt: "2026-03-10T09:40",
+      scope: "",
       slot: "AM registration",
-      safe: {
-        state: "open",
-        slot: "AM",
-        text: "It closes when …",
-        registersIn: 1,
-        registers: 2,
-        unaccounted: 1,
-        by: "",
-        at: "",
-        reason: "",
-      },
+      safe: [safe({ registersIn: 1, registers: 2, unaccounted: 1 })],
       roll: 612,
       count: [
         { state: "in", label: "in", n: 611 },
