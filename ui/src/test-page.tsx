@@ -15,9 +15,10 @@ export async function sentIn(path: string, request: Request): Promise<Sent> {
   return { path, key: request.headers.get("Idempotency-Key") ?? "", body: JSON.parse(await request.text()) };
 }
 
-/** A server of the test's own: what it answers to reads and writes, and what was sent. */
+/** A server of the test's own: what it answers to reads and writes, what was asked and what was sent. */
 export function testServer(answers: Record<string, unknown>) {
   const sent: Sent[] = [];
+  const asked: string[] = [];
   const refusals: Record<string, { status: number; detail: string }> = {};
   vi.stubGlobal(
     "fetch",
@@ -28,6 +29,7 @@ export function testServer(answers: Record<string, unknown>) {
       const respond = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
       const post = request.method === "POST" ? await sentIn(path, request) : undefined;
       if (post) sent.push(post);
+      else asked.push(url);
       const refusal = refusals[path];
       if (refusal) return respond(refusal.status, refusal);
       const answer = answers[url] ?? answers[path];
@@ -36,7 +38,7 @@ export function testServer(answers: Record<string, unknown>) {
       return respond(404, { detail: `the test answers nothing to ${url}` });
     }),
   );
-  return { sent, refusals, answers };
+  return { sent, asked, refusals, answers };
 }
 
 export const who: Schemas["Who"] = {

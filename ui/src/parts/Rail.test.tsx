@@ -46,7 +46,31 @@ describe("the day rail", () => {
   });
 
   it("says when there is no school", async () => {
-    open("/today", { open: false, slots: [], ticks: [] });
+    open("/today", { open: false, strips: rail.strips.map((s) => ({ ...s, open: false, slots: [], ticks: [] })) });
     expect(await screen.findByText(/no school/)).toBeInTheDocument();
+  });
+
+  it("shows a strip for each section, and looks at one, several or all", async () => {
+    const sections = [1, 2, 3].map((id) => ({ id, name: `Section ${id}` }));
+    const strips = sections.map(({ id, name }) => ({ ...rail.strips[0], section: id, name, number: 110 + id }));
+    const server = testServer({ "/api/rail": { ...rail, sections, strips } });
+    const { user } = renderPage(<Rail who={who} />, "/today");
+    expect(await screen.findByTitle("Section 2, AM 08:45–09:00: 6 of 24 registers in")).toBeInTheDocument();
+    expect(screen.getByText("day 112 of 190")).toBeInTheDocument();
+    const button = (name: string) => screen.findByRole("button", { name });
+    const asked = () => new URL(`http://school${server.asked.at(-1)}`).searchParams.get("section");
+    expect(await button("All")).toHaveAttribute("aria-pressed", "true");
+    await user.click(await button("Section 3"));
+    await waitFor(() => expect(asked()).toBe("3"));
+    expect(await button("Section 3")).toHaveAttribute("aria-pressed", "true");
+    await user.click(await button("Section 1"));
+    await waitFor(() => expect(asked()).toBe("1,3"));
+    expect(sessionStorage.getItem("sections looked at")).toBe("1,3");
+    await user.click(await button("Section 2"));
+    await waitFor(async () => expect(await button("All")).toHaveAttribute("aria-pressed", "true"));
+    await user.click(await button("Section 2"));
+    await user.click(await button("Section 2"));
+    await waitFor(async () => expect(await button("All")).toHaveAttribute("aria-pressed", "true"));
+    expect(sessionStorage.getItem("sections looked at")).toBeNull();
   });
 });
