@@ -113,12 +113,7 @@ func (s *Section) setSlot(l *absence.Ledger, of store.SlotMarks) (lost []Misplac
 
 // Has reports whether a student belongs to the section on a date.
 func (s *SectionRecords) Has(student ids.Student, d day.Date) bool {
-	for _, on := range s.members[student] {
-		if on.Has(d) {
-			return true
-		}
-	}
-	return false
+	return !s.Stay(student, d).Empty()
 }
 
 // SetInLedger puts a mark of one of the section's students into its ledger, or says why there

@@ -76,6 +76,17 @@ func membersOf(rows store.School) map[ids.Section]map[ids.Student][]day.Dates {
 	return out
 }
 
+// Stay returns the dates around a date on which a student belongs to the section; none where
+// the student does not then.
+func (s *SectionRecords) Stay(student ids.Student, d day.Date) day.Dates {
+	for _, on := range s.members[student] {
+		if on.Has(d) {
+			return on
+		}
+	}
+	return day.Dates{From: d, To: d - 1}
+}
+
 // makeYears makes the calendar of each of the section's school years, with who is on its roll.
 func (s *SectionRecords) makeYears(rows store.School, spans map[ids.Student][]day.Dates) error {
 	patterns, err := patternsOf(rows.PatternSlots, s.ID)

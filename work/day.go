@@ -65,7 +65,7 @@ func (s *SectionDay) Slot(name string) (day.Slot, bool) {
 // a write has the next who looks read it afresh.
 type Day struct {
 	Date      day.Date
-	Sections  []*SectionDay // in their order; there is one at least
+	Sections  []*SectionDay // those in scope, in their order; there is one at least
 	Registers []*Register
 	Evidence  map[ids.Student]*whereabouts.Evidence // by student on the roll
 	Roll      []store.Student                       // by name
@@ -86,6 +86,7 @@ type Day struct {
 	AnsweredBefore map[ids.Student]ids.Contact // by student, the contact who answered in the last call before the date
 
 	school        *held.School
+	sections      []*SectionDay // every one
 	registers     map[registerKey]*Register
 	marks         []store.Mark
 	versions      map[markKey][]store.Mark
@@ -134,12 +135,12 @@ func (x *Day) OfClass(class ids.Class) *SectionDay {
 
 // Section returns the day in the section with this id, or else in the first.
 func (x *Day) Section(id ids.Section) *SectionDay {
-	for _, s := range x.Sections {
+	for _, s := range x.sections {
 		if s.ID == id {
 			return s
 		}
 	}
-	return x.Sections[0]
+	return x.sections[0]
 }
 
 // SlotsOf returns the slots of a student's day in time order: those of the own section, and
@@ -209,8 +210,9 @@ func (v Snapshot) readDay(ctx context.Context, d day.Date) (*Day, error) {
 		settings := s.SettingsOn(d)
 		on := &SectionDay{ID: s.ID, Name: s.Name, Codes: settings.Codes, Settings: settings.Settings}
 		on.School, on.Index, on.Open = s.SchoolDay(d)
-		x.Sections = append(x.Sections, on)
+		x.sections = append(x.sections, on)
 	}
+	x.Sections = x.sections
 	q := v.Store()
 	var events []store.MessageEvent
 	var sent []store.Register

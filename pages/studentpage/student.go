@@ -64,6 +64,8 @@ type StudentSheet struct {
 	Siblings  []pages.StudentRef   `json:"siblings"`
 	Place     pages.Place          `json:"place"`
 	Figures   pages.AbsenceFigures `json:"figures"`
+	Since     string               `json:"since" doc:"Since when the student is in the section whose figures these are, where that is later than the school year; empty for from the beginning"`
+	Stays     []StayView           `json:"stays" doc:"The school year in other sections, each measured by its own calendar"`
 	Before    *YearBefore          `json:"before,omitempty" doc:"The year before, where the student was on the roll"`
 	Lates     int                  `json:"lates"`
 	LatesNow  int                  `json:"latesNow" doc:"In this grading period"`
@@ -76,6 +78,16 @@ type StudentSheet struct {
 	Fetch     *pages.FetchView     `json:"fetch,omitempty" doc:"Where the student is to be fetched"`
 	MayFetch  bool                 `json:"mayFetch" doc:"The student is here, and nobody is to fetch them yet"`
 	Photo     bool                 `json:"photo" doc:"There is a photo"`
+}
+
+// StayView is how a student stood in a section that they have left in the course of the year, or
+// are still to come to.
+type StayView struct {
+	Section  string `json:"section"`
+	Label    string `json:"label" doc:"Its dates in words"`
+	Rate     string `json:"rate" doc:"In per cent; empty where nothing was possible"`
+	Absent   int    `json:"absent"`
+	Possible int    `json:"possible"`
 }
 
 // YearBefore is how a student stood a year before, to the same school day and in all.
@@ -109,7 +121,7 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 			return err
 		}
 		out = StudentSheet{Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
-			Siblings: []pages.StudentRef{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
+			Siblings: []pages.StudentRef{}, Stays: []StayView{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
 		for _, sib := range v.School.Siblings(id, m.Date) {
 			out.Siblings = append(out.Siblings, pages.Student(v, sib, m.Date))
 		}
@@ -186,6 +198,30 @@ func addFigures(v work.Section, out *StudentSheet, s store.Student, x *work.Day,
 		out.LatesNow = ten.Student(place, absence.Span{From: from, To: span.To}).Lates
 	}
 	out.Days = dayBars(v, ten, place, x, m)
+	return addStays(v, out, s, m)
+}
+
+// addStays adds the student's school year in other sections.
+func addStays(v work.Section, out *StudentSheet, s store.Student, m work.Moment) error {
+	if first, _ := v.Calendar.Span(); v.Stay(s.ID, m.Date).From > first {
+		out.Since = v.Stay(s.ID, m.Date).From.Spoken()
+	}
+	for _, other := range v.Sections() {
+		place := other.Place(s.ID)
+		if other.ID == v.ID || place < 0 {
+			continue
+		}
+		ten, err := other.Measure(work.UsualPolicy)
+		if err != nil {
+			return err
+		}
+		f := ten.Student(place, absence.Span{From: 0, To: pages.EndedBy(other, m)})
+		if f.Possible == 0 {
+			continue
+		}
+		days := ten.Days(place, absence.Span{From: 0, To: pages.EndedBy(other, m)})
+		out.Stays = append(out.Stays, StayView{Section: other.Name, Label: days[0].Date.Spoken() + " to " + days[len(days)-1].Date.Spoken(), Rate: f.Rate(), Absent: f.Absent, Possible: f.Possible})
+	}
 	return nil
 }
 

@@ -4,6 +4,7 @@ package todaypage
 
 import (
 	"context"
+	"slices"
 	"sort"
 
 	"meldung/core/followup"
@@ -117,7 +118,9 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 	out.Count, out.Missing = countParts(count), len(missing)
 	pages.SortDueBack(out.DueBack)
 	registersOut(v, &out, x, waiting, m)
-	out.Households = households(v, x, missing, positions, m)
+	out.Households = slices.DeleteFunc(households(v, x, append(siblingsElsewhere(v, x, missing, positions, m), missing...), positions, m), func(h HouseholdView) bool {
+		return !slices.ContainsFunc(h.Students, func(s HouseholdStudent) bool { return m.Scope.Has(v.School.StudentOf(s.Student.ID).Section) })
+	})
 	out.Causes = causes(v, x, missing, positions)
 	out.Holds, out.Answers, out.Fetches = holdViews(v, x, missing, m), answers(v, x, m), pages.Fetches(v, x, m)
 	for _, n := range x.Notices {
@@ -134,6 +137,28 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 		}
 	}
 	out.Safe = safeArrivals(v, x, m)
+	return out
+}
+
+// siblingsElsewhere returns those who are missing from other sections than those in sight and
+// have a sibling on the call list: a home is rung about all of them at once.
+func siblingsElsewhere(v work.Snapshot, x *work.Day, missing []followup.Missing, positions map[ids.Student]whereabouts.Position, m work.Moment) []followup.Missing {
+	if len(m.Scope) == 0 {
+		return nil
+	}
+	var out []followup.Missing
+	for _, one := range missing {
+		for _, s := range v.School.Siblings(one.Student, x.Date) {
+			if _, seen := positions[s.ID]; seen || m.Scope.Has(s.Section) {
+				continue
+			}
+			p := v.Position(x, s.ID, m)
+			positions[s.ID] = p
+			if p.State == whereabouts.Unaccounted && !p.OnSite && !x.Evidence[s.ID].EarlierOut(p.Slot, m.Known) {
+				out = append(out, home.Missing(v, x, s, m))
+			}
+		}
+	}
 	return out
 }
 

@@ -85,6 +85,7 @@ func (c *timetableChange) sections(p *Plan, v work.Snapshot) []sectionTimetable 
 		s, ok := sectionNamed(v.Sections(), name)
 		if !ok {
 			p.wrong("%s:%d: there is no section %q, by its organisation's sourcedId or name", file, line, name)
+			return -1
 		}
 		return s.ID
 	}

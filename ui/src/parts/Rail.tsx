@@ -138,8 +138,7 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
             >
               ‹
             </button>
-            {words}
-            {data.live ? " · live" : ""}
+            {[words, data.live && "live"].filter(Boolean).join(" · ")}
             <button
               type="button"
               className="turn"
