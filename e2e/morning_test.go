@@ -99,8 +99,12 @@ func TestTheMorning(t *testing.T) {
 	second := officer.second("/today")
 	second.see("Close safe arrival")
 	officer.typed("c")
-	officer.see("Safe arrival was closed at")
+	officer.see("Lower School: Safe arrival was closed at")
 	second.see("by R. Tolvan.") // without reloading
+	officer.until(func() (bool, string) {
+		officer.typed("c")
+		return strings.Contains(officer.text(), "Upper School: Safe arrival was closed at"), "the other section to be closed"
+	})
 
 	// A power cut: nothing acknowledged is lost.
 	s.kill()
@@ -191,7 +195,7 @@ func ringEveryHome(t *testing.T, w *window) {
 	w.see("no answer")
 	for range 120 {
 		text := w.text()
-		if strings.Contains(text, "Nobody at Fairlead School is unaccounted for.") {
+		if strings.Contains(text, "Nobody is unaccounted for at") {
 			return
 		}
 		if !strings.Contains(text, "Everyone who was seen is where they should be.") {

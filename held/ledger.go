@@ -18,28 +18,75 @@ type Misplaced struct {
 	Why string
 }
 
-// Ledger builds the ledger of a section's year from every mark in force of its students, and
-// returns those that it has no place for.
-func (s *Section) Ledger(ctx context.Context, q store.Queryer) (*absence.Ledger, []Misplaced, error) {
+// Filled is the ledger of a section's year with every mark in force of its students, and those
+// that it has no place for.
+type Filled struct {
+	Ledger *absence.Ledger
+	Lost   []Misplaced
+}
+
+// Ledger builds the ledger of the section's year.
+func (s *Section) Ledger(ctx context.Context, q store.Queryer) (Filled, error) {
+	filled, err := Ledgers(ctx, q, []*Section{s})
+	if err != nil {
+		return Filled{}, err
+	}
+	return filled[0], nil
+}
+
+// Ledgers builds the ledgers of the years of some sections, each with a year, in one pass over
+// the marks of all.
+func Ledgers(ctx context.Context, q store.Queryer, sections []*Section) ([]Filled, error) {
+	out := make([]Filled, len(sections))
+	over := day.Dates{From: day.NoEnd, To: day.NoStart}
+	for i, s := range sections {
+		first, last := s.Calendar.Span()
+		over.From, over.To = min(over.From, first), max(over.To, last)
+		out[i].Ledger = s.newLedger()
+	}
+	set := func(of store.SlotMarks) (lost []placeless) {
+		for i, s := range sections {
+			first, last := s.Calendar.Span()
+			if of.Date < first || of.Date > last {
+				continue
+			}
+			for _, m := range s.setSlot(out[i].Ledger, of) {
+				lost = append(lost, placeless{m, i})
+			}
+		}
+		return lost
+	}
+	lost, err := eachSlot(ctx, q, over, set)
+	for _, m := range lost {
+		out[m.section].Lost = append(out[m.section].Lost, m.Misplaced)
+	}
+	return out, err
+}
+
+// placeless is a mark without a place in the ledger of one of some sections.
+type placeless struct {
+	Misplaced
+	section int
+}
+
+// newLedger returns an empty ledger of the section's year.
+func (s *Section) newLedger() *absence.Ledger {
 	first, last := s.Calendar.Span()
-	over := day.Dates{From: first, To: last}
-	r := s.school.records
-	sets := s.CodesOver(over)
+	sets := s.CodesOver(day.Dates{From: first, To: last})
 	var later []absence.CodesFrom
 	for _, x := range sets[1:] {
 		later = append(later, absence.CodesFrom{From: x.From, Set: x.Codes})
 	}
 	l := absence.NewLedger(s.Calendar, sets[0].Codes, later...)
 	for _, st := range s.Students {
-		l.AddStudent(r.ledgerStudent(s, st))
+		l.AddStudent(s.school.records.ledgerStudent(s, st))
 	}
-	lost, err := eachSlot(ctx, q, over, func(of store.SlotMarks) []Misplaced { return s.setSlot(l, of) })
-	return l, lost, err
+	return l
 }
 
 // eachSlot gives the marks of some dates to set, one slot at a time, while two connections
 // read the next; it returns in order what set could not place.
-func eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(store.SlotMarks) []Misplaced) ([]Misplaced, error) {
+func eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(store.SlotMarks) []placeless) ([]placeless, error) {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	slots, ends := make(chan store.SlotMarks, 64), make(chan error)
@@ -60,7 +107,7 @@ func eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(sto
 			})
 		}()
 	}
-	var lost []Misplaced
+	var lost []placeless
 	var failed error
 	for running := 2; running > 0; {
 		select {
@@ -77,7 +124,7 @@ func eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(sto
 	for len(slots) > 0 {
 		lost = append(lost, set(<-slots)...)
 	}
-	slices.SortStableFunc(lost, func(a, b Misplaced) int {
+	slices.SortStableFunc(lost, func(a, b placeless) int {
 		return cmp.Or(cmp.Compare(a.Date, b.Date), cmp.Compare(a.Slot, b.Slot), cmp.Compare(a.StudentID, b.StudentID))
 	})
 	return lost, failed

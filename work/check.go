@@ -59,12 +59,12 @@ func (s Section) check(ctx context.Context) (wrong []string, lost []held.Misplac
 		if err := outside(first - 1); err != nil {
 			return nil, nil, err
 		}
-		fresh, without, err := s.School.Records().On(first).Section(s.ID).Ledger(ctx, s.Store())
+		fresh, err := s.School.Records().On(first).Section(s.ID).Ledger(ctx, s.Store())
 		if err != nil {
 			return nil, nil, err
 		}
-		lost = append(lost, without...)
-		wrong = append(wrong, s.office.differences(y, fresh)...)
+		lost = append(lost, fresh.Lost...)
+		wrong = append(wrong, s.office.differences(y, fresh.Ledger)...)
 		next = last + 1
 	}
 	return wrong, lost, outside(day.NoEnd)

@@ -54,18 +54,28 @@ func (o *Office) ledgerOf(y *held.Year) *ledgerOf {
 	return asked
 }
 
-// fill fills the ledger with the marks of its school year, where that was not done before.
-func (l *ledgerOf) fill(ctx context.Context, q store.Queryer, s *held.Section) error {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	if l.ledger != nil {
+// fill fills the ledgers of some sections with the marks of their school years, in their order,
+// where that was not done before. Each section has a year.
+func (ls ledgers) fill(ctx context.Context, q store.Queryer, sections []*held.Section) error {
+	var empty ledgers
+	var of []*held.Section
+	for i, l := range ls {
+		l.mu.Lock()
+		defer l.mu.Unlock()
+		if l.ledger == nil {
+			empty, of = append(empty, l), append(of, sections[i])
+		}
+	}
+	if len(empty) == 0 {
 		return nil
 	}
-	filled, lost, err := s.Ledger(ctx, q)
+	filled, err := held.Ledgers(ctx, q, of)
 	if err != nil {
 		return fmt.Errorf("reading the marks of the school year: %w", err)
 	}
-	l.ledger, l.lost = filled, lost
+	for i, l := range empty {
+		l.ledger, l.lost = filled[i].Ledger, filled[i].Lost
+	}
 	return nil
 }
 

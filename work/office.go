@@ -137,15 +137,14 @@ func (o *Office) reload(ctx context.Context) error {
 		return err
 	}
 	var filled ledgers
+	var of []*held.Section
 	for _, s := range records.On(o.clock.Now().Date()).Sections() {
-		if s.Year() == nil {
-			continue
+		if s.Year() != nil {
+			filled, of = append(filled, &ledgerOf{year: s.Year()}), append(of, s)
 		}
-		l := &ledgerOf{year: s.Year()}
-		if err := l.fill(ctx, o.store.Read(), s); err != nil {
-			return err
-		}
-		filled = append(filled, l)
+	}
+	if err := filled.fill(ctx, o.store.Read(), of); err != nil {
+		return err
 	}
 	o.take(records, filled)
 	return nil
@@ -304,31 +303,28 @@ func (o *Office) ReadOn(ctx context.Context, d day.Date, f func(v Snapshot) erro
 func (v Snapshot) At(ctx context.Context, d day.Date) (Snapshot, error) {
 	v.On, v.School, v.sections = d, v.office.records.On(d), nil
 	var sections []Section
-	for _, held := range v.School.Sections() {
-		s, err := v.look(ctx, held)
-		if err != nil {
-			return v, err
+	var kept ledgers
+	var of []*held.Section
+	for _, s := range v.School.Sections() {
+		settings := s.SettingsOn(v.On)
+		one := Section{Section: s, Settings: settings.Settings, Codes: settings.Codes}
+		if s.Year() != nil {
+			one.filled = v.office.ledgerOf(s.Year())
+			kept, of = append(kept, one.filled), append(of, s)
 		}
-		sections = append(sections, s)
+		sections = append(sections, one)
+	}
+	if err := kept.fill(ctx, v.Store(), of); err != nil {
+		return v, err
 	}
 	v.sections = sections
 	for i := range sections {
 		sections[i].Snapshot = v
+		if l := sections[i].filled; l != nil {
+			sections[i].Ledger = l.ledger
+		}
 	}
 	return v, nil
-}
-
-// look returns a section of the snapshot's school, with its ledger.
-func (v Snapshot) look(ctx context.Context, section *held.Section) (Section, error) {
-	settings := section.SettingsOn(v.On)
-	s := Section{Snapshot: v, Section: section, Settings: settings.Settings, Codes: settings.Codes}
-	if section.Year() == nil {
-		return s, nil
-	}
-	s.filled = v.office.ledgerOf(section.Year())
-	err := s.filled.fill(ctx, v.Store(), section)
-	s.Ledger = s.filled.ledger
-	return s, err
 }
 
 // At returns the same look at the section as it held on another date.

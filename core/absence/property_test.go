@@ -132,6 +132,62 @@ func TestAGroupsPartsAddUpToIt(t *testing.T) {
 	})
 }
 
+// Where all sections have one calendar, their sum is what they come to together.
+func TestSectionsOfOneCalendarAreAsOneSchool(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		l := randomSchool(t)
+		withTimes(t, l)
+		m := absence.NewMeasure(l, everyTrigger(t))
+		span := absence.Span{From: rapid.IntRange(0, 8).Draw(t, "from"), To: rapid.IntRange(-1, 14).Draw(t, "to")}
+		all, first, second := []int{0, 1, 2}, []int{2}, []int{0, 1}
+		whole, parts := m.Group(all, span), absence.Groups{m.Group(first, span), m.Group(second, span)}
+		assert.Equal(t, whole, parts.Total())
+		for _, average := range []func(absence.Group, absence.Groups) (a, b policy.Fraction, ok bool){
+			func(g absence.Group, s absence.Groups) (a, b policy.Fraction, ok bool) {
+				a, _ = g.AverageDailyAttendance()
+				b, ok = s.AverageDailyAttendance()
+				return a, b, ok
+			},
+			func(g absence.Group, s absence.Groups) (a, b policy.Fraction, ok bool) {
+				a, _ = g.AverageDailyMembership()
+				b, ok = s.AverageDailyMembership()
+				return a, b, ok
+			},
+		} {
+			a, b, ok := average(whole, parts)
+			assert.Equal(t, whole.SchoolDays > 0, ok)
+			if ok {
+				assert.Zero(t, a.Rat().Cmp(b.Rat()), "%s and %s", a, b)
+			}
+		}
+		minutes := func(list []absence.Reason) map[string][2]int {
+			out := map[string][2]int{}
+			for _, r := range list {
+				out[r.Code.Code] = [2]int{r.Minutes, r.Marks}
+			}
+			return out
+		}
+		sum := absence.SumReasons(m.Reasons(first, span), m.Reasons(second, span))
+		assert.Equal(t, minutes(m.Reasons(all, span)), minutes(sum))
+		for i := range sum[min(1, len(sum)):] {
+			assert.GreaterOrEqual(t, sum[i].Minutes, sum[i+1].Minutes, "most first")
+		}
+	})
+}
+
+// Worked by hand: ten of ten on two days here, five of six on one day there, make fifteen of
+// sixteen a day; the total of student-days by the longer calendar would say fewer.
+func TestAveragesOfSectionsAdd(t *testing.T) {
+	g := absence.Groups{{AttendedDays: 20, EnrolledDays: 20, SchoolDays: 2, Bands: []int{9, 1}}, {AttendedDays: 5, EnrolledDays: 6, SchoolDays: 1, Bands: []int{5, 1}}, {Bands: []int{0, 0}}}
+	attendance, ok := g.AverageDailyAttendance()
+	assert.True(t, ok)
+	membership, _ := g.AverageDailyMembership()
+	assert.Equal(t, []string{"15.0", "16.0"}, []string{attendance.Rounded(), membership.Rounded()})
+	assert.Equal(t, []int{14, 2}, g.Total().Bands)
+	_, ok = absence.Groups{{}}.AverageDailyAttendance()
+	assert.False(t, ok)
+}
+
 // Worked by hand: three students on two days; one is enrolled on the second alone,
 // one misses the first. Attendance 4 student-days of 2 days, membership 5 of 2.
 func TestAverageDailyAttendanceAndMembership(t *testing.T) {

@@ -111,7 +111,7 @@ func compareSection(ctx context.Context, v work.Section, s *held.SectionRecords,
 		if was.Ledger == nil {
 			continue
 		}
-		ledger, lost, err := next.On(first).Section(s.ID).Ledger(ctx, v.Store())
+		filled, err := next.On(first).Section(s.ID).Ledger(ctx, v.Store())
 		if err != nil {
 			return nil, err
 		}
@@ -125,12 +125,12 @@ func compareSection(ctx context.Context, v work.Section, s *held.SectionRecords,
 		}
 		asAt := min(last, v.Now.Date())
 		for _, m := range panel.Measures() {
-			if line := difference(m, absence.NewMeasure(ledger, m.Policy()), asAt); line != "" {
+			if line := difference(m, absence.NewMeasure(filled.Ledger, m.Policy()), asAt); line != "" {
 				out = append(out, year+", "+m.Policy().Title+": "+line)
 			}
 		}
-		if more := len(lost) - len(was.Misplaced()); more > 0 {
-			out = append(out, fmt.Sprintf("%s: %s more would enter no figure, the first of %s in %s: %s", year, work.Count(more, "mark"), lost[0].Date.Spoken(), lost[0].Slot, lost[0].Why))
+		if lost := filled.Lost; len(lost) > len(was.Misplaced()) {
+			out = append(out, fmt.Sprintf("%s: %s more would enter no figure, the first of %s in %s: %s", year, work.Count(len(lost)-len(was.Misplaced()), "mark"), lost[0].Date.Spoken(), lost[0].Slot, lost[0].Why))
 		}
 	}
 	return out, nil

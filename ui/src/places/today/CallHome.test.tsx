@@ -275,7 +275,7 @@ describe("ringing home by key", () => {
 
   it("says what an empty list covers", async () => {
     open(today({ households: [], missing: 0 }));
-    expect(await screen.findByText("Nobody at Fairlead School is unaccounted for. 09:12")).toBeInTheDocument();
+    expect(await screen.findByText("Nobody is unaccounted for at 09:12. Fairlead School.")).toBeInTheDocument();
   });
 
   it("does not call it empty while registers are out", async () => {

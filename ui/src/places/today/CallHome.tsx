@@ -51,8 +51,8 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
       {t.households.length === 0 && (
         <p className="empty">
           {t.waiting > 0 || t.registers.length > 0
-            ? `Nobody to ring at ${t.scope} yet; ${t.registers.length} registers are still out.`
-            : `Nobody at ${t.scope} is unaccounted for. ${t.asAt.slice(11)}`}
+            ? `Nobody to ring yet; ${t.registers.length} registers are still out. ${t.scope}.`
+            : `Nobody is unaccounted for at ${t.asAt.slice(11)}. ${t.scope}.`}
         </p>
       )}
       {t.causes.map((c, i) => (

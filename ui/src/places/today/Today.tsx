@@ -43,7 +43,7 @@ export default function Today() {
     return (
       <main className="page today-place">
         <h1 className="visually-hidden">Today</h1>
-        <p>No school at {t.scope} on this date.</p>
+        <p>No school on this date. {t.scope}.</p>
       </main>
     );
   }
