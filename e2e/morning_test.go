@@ -201,7 +201,7 @@ func ringEveryHome(t *testing.T, w *window) {
 		if !strings.Contains(text, "Everyone who was seen is where they should be.") {
 			w.typed("f")
 		} else {
-			w.saysIll()
+			w.saysIll("M")
 			w.keys(input.Enter)
 		}
 		w.until(func() (bool, string) { return !strings.Contains(w.text(), "Store: code M"), "the call to be stored" })
@@ -214,12 +214,12 @@ func ringEveryHome(t *testing.T, w *window) {
 // saysIll presses spoke and ill until the page is about to store it: the list may
 // just be changing under the keys, and both do the same however often they are
 // pressed.
-func (w *window) saysIll() {
+func (w *window) saysIll(code string) {
 	w.t.Helper()
 	w.until(func() (bool, string) {
 		text := w.text()
 		switch {
-		case strings.Contains(text, "Store: code M"):
+		case strings.Contains(text, "Store: code "+code):
 			return true, ""
 		case strings.Contains(text, "Store the call"):
 			w.typed("i")

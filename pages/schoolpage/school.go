@@ -48,6 +48,7 @@ type SectionLine struct {
 	Name     string      `json:"name"`
 	Students int         `json:"students" doc:"On its roll today"`
 	Forms    int         `json:"forms"`
+	Staff    int         `json:"staff" doc:"Who work in it; some work in several"`
 	Calendar string      `json:"calendar" doc:"In words; empty while there is none"`
 	Codes    string      `json:"codes" doc:"The code set in use"`
 }
@@ -192,6 +193,11 @@ func sectionLine(s work.Section) SectionLine {
 	for _, c := range s.School.Classes {
 		if c.Form() && !c.Ended && c.Section == s.ID {
 			out.Forms++
+		}
+	}
+	for _, x := range s.School.Records().Rows.StaffSections {
+		if m, there := s.School.StaffMember(x.StaffID); there && !m.Ended && x.SectionID == s.ID {
+			out.Staff++
 		}
 	}
 	if c := s.Calendar; c != nil && c.Days() > 0 {

@@ -109,8 +109,8 @@ func TestARosterBringsSections(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Skerry School", v.Name, "the organisation above both")
 	assert.Equal(t, []schoolpage.SectionLine{
-		{ID: holm, Name: "Holm", Students: 2, Forms: 1, Codes: "plain", Calendar: "3 school days from Mon 9 March to Wed 11 March"},
-		{ID: ness, Name: "Ness", Students: 2, Forms: 1, Codes: "plain", Calendar: "2 school days from Mon 9 March to Wed 11 March"}}, v.Sections)
+		{ID: holm, Name: "Holm", Students: 2, Forms: 1, Staff: 2, Codes: "plain", Calendar: "3 school days from Mon 9 March to Wed 11 March"},
+		{ID: ness, Name: "Ness", Students: 2, Forms: 1, Staff: 1, Codes: "plain", Calendar: "2 school days from Mon 9 March to Wed 11 March"}}, v.Sections)
 	one, err := schoolpage.Show(s.Context(), s.Office, ness)
 	require.NoError(t, err)
 	assert.Equal(t, []any{2, 1, "Ness"}, []any{one.Students, one.Forms, one.Scope})

@@ -3070,6 +3070,11 @@ export interface components {
             name: string;
             /**
              * Format: int64
+             * @description Who work in it; some work in several
+             */
+            staff: number;
+            /**
+             * Format: int64
              * @description On its roll today
              */
             students: number;
@@ -3239,6 +3244,17 @@ export interface components {
              */
             wrong: number;
         };
+        StayView: {
+            /** Format: int64 */
+            absent: number;
+            /** @description Its dates in words */
+            label: string;
+            /** Format: int64 */
+            possible: number;
+            /** @description In per cent; empty where nothing was possible */
+            rate: string;
+            section: string;
+        };
         StudentMessage: {
             /** Format: int64 */
             class: number;
@@ -3292,6 +3308,10 @@ export interface components {
             photo: boolean;
             place: components["schemas"]["Place"];
             siblings: components["schemas"]["StudentRef"][];
+            /** @description Since when the student is in the section whose figures these are, where that is later than the school year; empty for from the beginning */
+            since: string;
+            /** @description The school year in other sections, each measured by its own calendar */
+            stays: components["schemas"]["StayView"][];
             student: components["schemas"]["StudentRef"];
             travels: string;
             warnings: string[];

@@ -39,6 +39,17 @@ export function Figures({ s }: { s: Schemas["StudentSheet"] }) {
           </div>
         </div>
       </div>
+      {s.since && (
+        <p className="small muted">
+          These figures are of {s.student.section}, since {s.since}.
+        </p>
+      )}
+      {s.stays.map((stay) => (
+        <p className="small muted" key={stay.section}>
+          In {stay.section}, {stay.label}: <b>{stay.rate ? `${stay.rate} %` : "–"}</b>, {stay.absent} of {stay.possible}{" "}
+          days
+        </p>
+      ))}
       {s.before && (
         <p className="small muted">
           The year before, {s.before.label}: <b>{s.before.rate ? `${s.before.rate} %` : "–"}</b>, {s.before.absent} of{" "}

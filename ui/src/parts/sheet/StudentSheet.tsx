@@ -120,6 +120,7 @@ function Head({ s }: { s: Sheet }) {
   const facts: ReactNode[] = [
     s.student.number,
     s.student.form,
+    s.student.section,
     s.born && `born ${s.born}`,
     s.travels && `comes by the ${s.travels}`,
   ].filter(Boolean);

@@ -35,7 +35,7 @@ export default function Concerns() {
       <h1 className="visually-hidden">Concerns</h1>
       <div className="columns concerns">
         <div className="stack">
-          <Panel title="Concerns" extra={`of ${p.students}`}>
+          <Panel title="Concerns" extra={`of ${p.students}${throughout(p.scope)}`}>
             <Kind title="Any concern" n={p.any} pressed={!kind} choose={() => set({ kind: undefined })} />
             {p.kinds.map((k) => (
               <Kind

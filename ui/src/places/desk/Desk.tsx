@@ -170,7 +170,10 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
           ))}
         </Panel>
       )}
-      <Panel title="Today at the desk" extra={`late ${desk.late} · left ${desk.left}`}>
+      <Panel
+        title="Today at the desk"
+        extra={[`late ${desk.late}`, `left ${desk.left}`, desk.scope].filter(Boolean).join(" · ")}
+      >
         {desk.movements.length === 0 && <p className="empty">Nobody{covering(desk.scope)} has signed in or out.</p>}
         <table className="rows moves">
           <thead className="visually-hidden">

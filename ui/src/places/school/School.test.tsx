@@ -13,7 +13,7 @@ const school: Schemas["SchoolView"] = {
   forms: 1,
   classes: 0,
   contacts: 1,
-  sections: [{ id: 1, name: "Skerry School", students: 2, forms: 1, calendar: "", codes: "plain" }],
+  sections: [{ id: 1, name: "Skerry School", students: 2, forms: 1, staff: 1, calendar: "", codes: "plain" }],
   scope: "",
   apart: [],
   rules: { within: 15, lateGrace: 5, remindAfter: 5 },

@@ -75,7 +75,8 @@ export default function School() {
               <p className="empty" key={one.id}>
                 {s.sections.length > 1 && (
                   <>
-                    <b>{one.name}</b>: {one.students} students in {one.forms} forms, codes {one.codes}.{" "}
+                    <b>{one.name}</b>: {one.students} students in {one.forms} forms, {one.staff} staff, codes{" "}
+                    {one.codes}.{" "}
                   </>
                 )}
                 {one.calendar || "No calendar yet: import a timetable."}

@@ -13,7 +13,10 @@ export default function ContactsToCorrect() {
   return (
     <main className="page today-place">
       <h1 className="visually-hidden">Contacts to correct</h1>
-      <Panel title="Contacts to correct" extra={tasks.data.length || undefined}>
+      <Panel
+        title="Contacts to correct"
+        extra={[tasks.data.length || "", covered].filter(Boolean).join(" · ") || undefined}
+      >
         {tasks.data.length === 0 && (
           <p className="empty">Everyone{throughout(covered)} has a contact, and no number is known to be wrong.</p>
         )}

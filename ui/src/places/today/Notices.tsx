@@ -19,7 +19,10 @@ export default function Notices() {
   return (
     <main className="page today-place">
       <h1 className="visually-hidden">Notices from home</h1>
-      <Panel title="Notices from home that hold on this day" extra={holding}>
+      <Panel
+        title="Notices from home that hold on this day"
+        extra={[String(holding), covered].filter(Boolean).join(" · ")}
+      >
         {notices.data.length === 0 && (
           <p className="empty">No home{covering(covered)} has said anything about this day.</p>
         )}

@@ -25,7 +25,7 @@ export default function Outbox() {
     <main className="page today-place">
       <h1 className="visually-hidden">Outbox</h1>
       <Panel
-        title="Outbox"
+        title={["Outbox", covered].filter(Boolean).join(", ")}
         extra={`${outbox.data.length} messages${failed > 0 ? `, ${failed} not delivered` : ""} · the gateway is simulated: nothing leaves this machine`}
       >
         {outbox.data.length === 0 ? (

@@ -20,7 +20,10 @@ export default function OverdueReasons() {
   return (
     <main className="page today-place">
       <h1 className="visually-hidden">Reasons overdue</h1>
-      <Panel title="Reasons overdue" extra={`after ${plural(u.after, "school day")} · ${u.policy}`}>
+      <Panel
+        title="Reasons overdue"
+        extra={[`after ${plural(u.after, "school day")}`, u.policy, u.scope].filter(Boolean).join(" · ")}
+      >
         <div className="line small">
           <span>
             {plural(u.overdue, "student")} overdue, {u.students.length} with a reason missing in all. Today’s are on the
