@@ -23,6 +23,7 @@ import (
 	"meldung/pages/studentpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/check"
 	"meldung/work/concerns"
 	"meldung/work/desk"
 	"meldung/work/home"
@@ -229,7 +230,7 @@ func TestExportImportExportGivesTheSameFiles(t *testing.T) {
 }
 
 func TestTheStoreAndTheLedgerAgree(t *testing.T) {
-	wrong, err := open(t).Check(t.Context())
+	wrong, err := check.Check(t.Context(), open(t))
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }
@@ -291,7 +292,7 @@ func TestMovingTheClock(t *testing.T) {
 	again, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	assert.Equal(t, first, again, "the day plays as before")
-	wrong, err := o.Check(t.Context())
+	wrong, err := check.Check(t.Context(), o)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 

@@ -12,7 +12,9 @@ func TestOneSectionOrAll(t *testing.T) {
 	t.Parallel()
 	s := startDemo(t, "09:12")
 	w := s.open("tolvan")
-	part := func(state string) string { return w.MustElement(`[data-testid=count] [data-state=` + state + `]`).MustText() }
+	part := func(state string) string {
+		return w.MustElement(`[data-testid=count] [data-state=` + state + `]`).MustText()
+	}
 	w.goTo("/today")
 	w.see("Upper School")
 	assert.Len(t, w.MustElements(".rail .strip"), 2)

@@ -128,6 +128,28 @@ func (s Settings) Offered() []Reason {
 	return slices.DeleteFunc(slices.Clone(s.Reasons), func(r Reason) bool { return r.Retired })
 }
 
+// Together returns the settings of several sections as one: the first, with the reasons of all.
+// A word that is offered in one is offered; none is given without settings.
+func Together(list []Settings) Settings {
+	var out Settings
+	for n, s := range list {
+		if n == 0 {
+			out = s
+			out.Reasons = slices.Clone(s.Reasons)
+			continue
+		}
+		for _, r := range s.Reasons {
+			switch i := slices.IndexFunc(out.Reasons, func(o Reason) bool { return o.Word == r.Word }); {
+			case i < 0:
+				out.Reasons = append(out.Reasons, r)
+			case out.Reasons[i].Retired && !r.Retired:
+				out.Reasons[i] = r
+			}
+		}
+	}
+	return out
+}
+
 // ReasonOf returns what a reason makes of a slot, as the core's rules take it.
 func (s Settings) ReasonOf(word string) register.Reason {
 	r := s.Reason(word)

@@ -3,7 +3,7 @@ package pages
 import (
 	"strings"
 
-	"meldung/work"
+	"meldung/held/names"
 )
 
 // File is something to keep: its name says what it holds.
@@ -23,7 +23,7 @@ func Slug(s string) string {
 			return r
 		}
 		return '-'
-	}, work.Fold(s)), "-")
+	}, names.Fold(s)), "-")
 	if out == "" {
 		return "all"
 	}

@@ -3,12 +3,10 @@ package work
 import (
 	"sort"
 	"strings"
-	"unicode"
-
-	"golang.org/x/text/unicode/norm"
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/held/names"
 	"meldung/store"
 )
 
@@ -17,33 +15,6 @@ type Match struct {
 	Student store.Student
 	Rank    int    // how well; smaller is better, 0 is a number or card
 	Through string // the contact by whom the student was found; empty for none
-}
-
-// plainLetters are those that no decomposition takes apart, as people type them
-// who lack the key.
-var plainLetters = strings.NewReplacer("ł", "l", "ø", "o", "æ", "ae", "œ", "oe", "đ", "d", "ð", "d", "þ", "th", "ß", "ss", "ı", "i", "ħ", "h", "ŋ", "n", "’", "'")
-
-// Fold writes a text for comparing: lower case, without marks over or through
-// letters.
-func Fold(s string) string {
-	var b strings.Builder
-	for _, r := range norm.NFD.String(plainLetters.Replace(strings.ToLower(s))) {
-		if !unicode.Is(unicode.Mn, r) {
-			b.WriteRune(r)
-		}
-	}
-	return b.String()
-}
-
-// Digits returns the digits of a text.
-func Digits(s string) string {
-	var b strings.Builder
-	for _, r := range s {
-		if r >= '0' && r <= '9' {
-			b.WriteRune(r)
-		}
-	}
-	return b.String()
 }
 
 // Find finds students by name, number or card, or by a contact's name or phone: those
@@ -55,7 +26,7 @@ func (v Snapshot) Find(p Person, words []string, d day.Date) []Match {
 	whole := strings.Join(words, "")
 	folded := make([]string, len(words))
 	for i, w := range words {
-		folded[i] = Fold(w)
+		folded[i] = names.Fold(w)
 	}
 	var out []Match
 	for _, s := range v.School.Students {
@@ -70,7 +41,7 @@ func (v Snapshot) Find(p Person, words []string, d day.Date) []Match {
 			continue
 		}
 		for _, c := range v.School.ContactsOf(s.ID) {
-			if fits(folded, c.Name) || (len(Digits(whole)) >= 5 && Digits(whole) == whole && strings.Contains(Digits(c.Phone), Digits(whole))) {
+			if names.Fits(folded, c.Name) || (len(names.Digits(whole)) >= 5 && names.Digits(whole) == whole && strings.Contains(names.Digits(c.Phone), names.Digits(whole))) {
 				out = append(out, Match{s, 4, c.Name})
 				break
 			}
@@ -93,32 +64,17 @@ func rankOf(s store.Student, whole string, folded []string) (int, bool) {
 	switch {
 	case s.Number == whole || (s.Card != "" && strings.EqualFold(s.Card, whole)):
 		return 0, true
-	case len(folded) == 1 && Fold(s.Family) == folded[0]:
+	case len(folded) == 1 && names.Fold(s.Family) == folded[0]:
 		return 1, true
-	case fits(folded, s.Given+" "+s.Family):
-		if strings.HasPrefix(Fold(s.Family), folded[0]) {
+	case names.Fits(folded, s.Given+" "+s.Family):
+		if strings.HasPrefix(names.Fold(s.Family), folded[0]) {
 			return 2, true
 		}
 		return 3, true
-	case len(whole) >= 3 && Digits(whole) == whole && strings.HasPrefix(s.Number, whole):
+	case len(whole) >= 3 && names.Digits(whole) == whole && strings.HasPrefix(s.Number, whole):
 		return 3, true
 	}
 	return 0, false
-}
-
-// fits reports whether every word begins a part of the name.
-func fits(words []string, name string) bool {
-	parts := strings.FieldsFunc(Fold(name), func(r rune) bool { return r == ' ' || r == '-' })
-	for _, w := range words {
-		ok := false
-		for _, p := range parts {
-			ok = ok || strings.HasPrefix(p, w)
-		}
-		if !ok {
-			return false
-		}
-	}
-	return true
 }
 
 // Student returns the student with this id.

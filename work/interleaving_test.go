@@ -18,6 +18,7 @@ import (
 	"meldung/pages/registerpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/check"
 	"meldung/work/desk"
 	"meldung/work/home"
 	"meldung/work/messages"
@@ -204,7 +205,7 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, h.desk, desk, h.at)
 	}
-	wrong, err := o.Check(t.Context())
+	wrong, err := check.Check(t.Context(), o)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }

@@ -79,6 +79,18 @@ func (ls ledgers) fill(ctx context.Context, q store.Queryer, sections []*held.Se
 	return nil
 }
 
+// Kept returns the ledger of a year that is in memory already; nil for none.
+func (v Snapshot) Kept(y *held.Year) *absence.Ledger {
+	v.office.cacheMu.Lock()
+	defer v.office.cacheMu.Unlock()
+	for _, l := range v.office.ledgers {
+		if l.year == y {
+			return l.ledger
+		}
+	}
+	return nil
+}
+
 // Misplaced returns the marks of the section's school year that enter no figure.
 func (s Section) Misplaced() []held.Misplaced {
 	if s.filled == nil {

@@ -9,6 +9,7 @@ import (
 	"meldung/core/ids"
 	"meldung/demo/demotest"
 	"meldung/work"
+	"meldung/work/check"
 	"meldung/work/desk"
 	"meldung/work/home"
 	"meldung/work/messages"
@@ -83,7 +84,7 @@ func TestLimitsHoldForEveryCaller(t *testing.T) {
 			assert.Equal(t, work.Refused, demotest.Kind(t, err), "%s by %s: %v", name, p.Role, err)
 		}
 	}
-	wrong, err := o.Check(ctx)
+	wrong, err := check.Check(ctx, o)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }

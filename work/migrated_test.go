@@ -16,6 +16,7 @@ import (
 	"meldung/files/policyfile"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/check"
 )
 
 // unpacked puts the packed data folder of an earlier version into a new folder.
@@ -45,7 +46,7 @@ func TestADataFolderOfTheVersionBefore(t *testing.T) {
 	require.NoError(t, err)
 	o, err := work.Open(t.Context(), db, demotest.NewClock(day.At(last, day.MustMinute("16:00"))))
 	require.NoError(t, err)
-	wrong, err := o.Check(t.Context())
+	wrong, err := check.Check(t.Context(), o)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 	require.NoError(t, o.Read(t.Context(), func(v work.Snapshot) error {

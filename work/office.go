@@ -7,7 +7,6 @@ package work
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strings"
 	"sync"
 
@@ -64,25 +63,13 @@ func (o *Office) Store() *store.Store { return o.store }
 func (o *Office) Settings(of ...ids.Section) held.Settings {
 	o.mu.RLock()
 	defer o.mu.RUnlock()
-	var out held.Settings
-	today := o.clock.Now().Date()
+	var list []held.Settings
 	for _, s := range o.records.Sections() {
-		if !held.InScope(of, s.ID) {
-			continue
-		}
-		on := s.SettingsOn(today).Settings
-		if out.Name == "" {
-			out = on
-			continue
-		}
-		out.Reasons = slices.Clone(out.Reasons)
-		for _, r := range on.Reasons {
-			if !slices.ContainsFunc(out.Reasons, func(o held.Reason) bool { return o.Word == r.Word }) {
-				out.Reasons = append(out.Reasons, r)
-			}
+		if held.InScope(of, s.ID) {
+			list = append(list, s.SettingsOn(o.clock.Now().Date()).Settings)
 		}
 	}
-	return out
+	return held.Together(list)
 }
 
 // SchoolName returns what the school is called today.
@@ -148,6 +135,13 @@ func (o *Office) reload(ctx context.Context) error {
 	}
 	o.take(records, filled)
 	return nil
+}
+
+// Still gives f the school of today while nothing can be written.
+func (o *Office) Still(ctx context.Context, f func(v Snapshot) error) error {
+	o.writing.Lock()
+	defer o.writing.Unlock()
+	return o.Read(ctx, f)
 }
 
 // Snapshot is a steady look at the school as it held on a date: nothing in it changes while
@@ -272,15 +266,11 @@ func (v Snapshot) SchoolName() string { return v.sections[0].Settings.Name }
 // Offered returns the reasons that the sections of a scope offer, each word once, in the order
 // of the first.
 func (v Snapshot) Offered(scope Scope) []held.Reason {
-	var out []held.Reason
+	var list []held.Settings
 	for _, s := range v.In(scope) {
-		for _, r := range s.Settings.Offered() {
-			if !slices.ContainsFunc(out, func(o held.Reason) bool { return o.Word == r.Word }) {
-				out = append(out, r)
-			}
-		}
+		list = append(list, s.Settings)
 	}
-	return out
+	return held.Together(list).Offered()
 }
 
 // Read gives f the school of today, unchanged while f runs.

@@ -9,6 +9,7 @@ import (
 	"meldung/outside"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/check"
 )
 
 func checkCommand() *cobra.Command {
@@ -25,7 +26,7 @@ func checkCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			wrong, err := office.Check(c.Context())
+			wrong, err := check.Check(c.Context(), office)
 			if err != nil {
 				return err
 			}

@@ -21,6 +21,7 @@ import (
 	"meldung/pages/schoolpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/check"
 	"meldung/work/registers"
 	"meldung/work/roster"
 )
@@ -191,7 +192,7 @@ func TestATimetableMakesTheFirstRegister(t *testing.T) {
 	again, err := roster.ImportTimetable(ctx, o, importer, "", smallTimetable(), roster.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes())
-	wrong, err := o.Check(ctx)
+	wrong, err := check.Check(ctx, o)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }
@@ -243,7 +244,7 @@ func TestTwoImportsAtOnce(t *testing.T) {
 	}
 	require.NoError(t, <-done)
 	require.NoError(t, <-done)
-	wrong, err := o.Check(t.Context())
+	wrong, err := check.Check(t.Context(), o)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }

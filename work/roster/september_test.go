@@ -19,6 +19,7 @@ import (
 	"meldung/pages/studentpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/check"
 	"meldung/work/registers"
 	"meldung/work/roster"
 )
@@ -114,7 +115,7 @@ func (s small) rates(at string) map[string][2]int {
 
 func (s small) well() {
 	s.Helper()
-	wrong, err := s.Check(s.Context())
+	wrong, err := check.Check(s.Context(), s.Office)
 	require.NoError(s, err)
 	assert.Empty(s, wrong)
 }

@@ -24,6 +24,7 @@ import (
 	"meldung/pages/schoolpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/check"
 	"meldung/work/desk"
 	"meldung/work/home"
 	"meldung/work/registers"
@@ -128,7 +129,7 @@ func (s *small) marks(date, slot string) map[string]string {
 
 func (s *small) well() {
 	s.Helper()
-	wrong, err := s.Check(s.Context())
+	wrong, err := check.Check(s.Context(), s.Office)
 	require.NoError(s, err)
 	assert.Empty(s, wrong)
 }

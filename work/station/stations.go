@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"meldung/core/ids"
+	"meldung/held/names"
 	"meldung/store"
 	"meldung/work"
 )
@@ -89,7 +90,7 @@ func End(ctx context.Context, o *work.Office, p work.Person, key string, id ids.
 // Bind ties the device that shows a code to its station, once, and returns the
 // token by which the device is known from then on.
 func Bind(ctx context.Context, o *work.Office, code string) (token string, err error) {
-	code = work.Digits(code)
+	code = names.Digits(code)
 	err = o.Write(ctx, work.Job{Kind: "station bound"}, func(tx *work.Tx, _ work.Snapshot) error {
 		tx.KeepDays = true
 		all, err := store.Stations(ctx, tx.Tx)

@@ -1,4 +1,6 @@
-package work
+// Package check looks for damage: in the file, in what is kept in memory, and for marks that
+// enter no figure. It writes nothing.
+package check
 
 import (
 	"context"
@@ -8,6 +10,7 @@ import (
 	"meldung/core/day"
 	"meldung/held"
 	"meldung/store"
+	"meldung/work"
 )
 
 // mostMisplaced is how many marks without a place Check tells one by one.
@@ -16,33 +19,28 @@ const mostMisplaced = 50
 // Check looks for damage in the store, compares what is kept in memory with a fresh
 // computation, and looks for marks that enter no figure, in every school year. It returns
 // what is wrong, a line each.
-func (o *Office) Check(ctx context.Context) ([]string, error) {
-	wrong, err := o.store.Check(ctx)
+func Check(ctx context.Context, o *work.Office) ([]string, error) {
+	wrong, err := o.Store().Check(ctx)
 	if err != nil {
 		return nil, err
 	}
-	o.writing.Lock()
-	defer o.writing.Unlock()
-	var lost []held.Misplaced
-	err = o.Read(ctx, func(v Snapshot) error {
+	return wrong, o.Still(ctx, func(v work.Snapshot) error {
+		var lost []held.Misplaced
 		for _, s := range v.Sections() {
-			differing, without, err := s.check(ctx)
+			differing, without, err := section(ctx, s)
 			if err != nil {
 				return err
 			}
 			wrong, lost = append(wrong, differing...), append(lost, without...)
 		}
+		wrong = append(wrong, misplacedLines(v.School.Records(), lost)...)
 		return nil
 	})
-	if err != nil {
-		return nil, err
-	}
-	return append(wrong, misplacedLines(o.records, lost)...), nil
 }
 
-// check compares each school year's ledger of a section with a fresh one, and returns the marks
+// section compares each school year's ledger of a section with a fresh one, and returns the marks
 // of its students that enter no figure.
-func (s Section) check(ctx context.Context) (wrong []string, lost []held.Misplaced, err error) {
+func section(ctx context.Context, s work.Section) (wrong []string, lost []held.Misplaced, err error) {
 	next := day.NoStart
 	outside := func(to day.Date) error {
 		return store.EachSlot(ctx, s.Store(), day.Dates{From: next, To: to}, func(of store.SlotMarks) error {
@@ -64,33 +62,31 @@ func (s Section) check(ctx context.Context) (wrong []string, lost []held.Misplac
 			return nil, nil, err
 		}
 		lost = append(lost, fresh.Lost...)
-		wrong = append(wrong, s.office.differences(y, fresh.Ledger)...)
+		wrong = append(wrong, differences(s.Kept(y), fresh.Ledger)...)
 		next = last + 1
 	}
 	return wrong, lost, outside(day.NoEnd)
 }
 
-// differences compares a year's ledger in memory, where there is one, with a fresh one.
-func (o *Office) differences(y *held.Year, fresh *absence.Ledger) []string {
+// differences compares a year's ledger in memory, nil where there is none, with a fresh one.
+func differences(kept, fresh *absence.Ledger) []string {
 	var wrong []string
-	for _, kept := range o.ledgers {
-		if kept.year != y || kept.ledger == nil {
-			continue
-		}
-		for i := range fresh.Len() {
-			differ := 0
-			for d := range y.Calendar.Days() {
-				for pos := range y.Calendar.Day(d).Pattern.Slots {
-					a, okA := kept.ledger.Mark(i, d, pos)
-					b, okB := fresh.Mark(i, d, pos)
-					if a != b || okA != okB {
-						differ++
-					}
+	if kept == nil {
+		return nil
+	}
+	for i := range fresh.Len() {
+		differ := 0
+		for d := range fresh.Calendar().Days() {
+			for pos := range fresh.Calendar().Day(d).Pattern.Slots {
+				a, okA := kept.Mark(i, d, pos)
+				b, okB := fresh.Mark(i, d, pos)
+				if a != b || okA != okB {
+					differ++
 				}
 			}
-			if differ > 0 {
-				wrong = append(wrong, fmt.Sprintf("ledger: %d marks of student %s differ from the store", differ, fresh.Student(i).ID))
-			}
+		}
+		if differ > 0 {
+			wrong = append(wrong, fmt.Sprintf("ledger: %d marks of student %s differ from the store", differ, fresh.Student(i).ID))
 		}
 	}
 	return wrong
