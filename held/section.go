@@ -235,9 +235,7 @@ func (s *SectionRecords) schoolDayAfter(d day.Date) (day.Date, bool) {
 func (s *SectionRecords) section(school *School, d day.Date) *Section {
 	out := &Section{SectionRecords: s, school: school, year: s.YearOf(d)}
 	if out.year == nil {
-		for _, st := range s.withoutYear(school) {
-			out.Students = append(out.Students, st)
-		}
+		out.Students = s.withoutYear(school)
 		return out
 	}
 	out.Calendar = out.year.Calendar
