@@ -45,10 +45,10 @@ type Clock interface {
 // Player has the school's people do their part as the demonstration's clock
 // passes; what the visitor has done already is left alone.
 type Player struct {
-	school  *School
-	office  *work.Office
-	clock   Clock
-	gateway outside.Gateway
+	school    *School
+	office    *work.Office
+	clock     Clock
+	simulated outside.Simulated
 
 	mu      sync.Mutex
 	people  map[string]work.Person
@@ -103,7 +103,7 @@ func (p *Player) advance(ctx context.Context, to day.Instant) error {
 	}
 	p.done = to
 	if from == to {
-		return messages.Tick(ctx, p.office, p.gateway, to) // something new may have been done within the minute
+		return messages.Tick(ctx, p.office, p.simulated, to) // something new may have been done within the minute
 	}
 	return p.tick(ctx, &ticked, to+1)
 }
@@ -112,7 +112,7 @@ func (p *Player) advance(ctx context.Context, to day.Instant) error {
 // before an instant that has not been ticked yet.
 func (p *Player) tick(ctx context.Context, done *day.Instant, before day.Instant) error {
 	for at := max(*done+1, day.At(before.Date(), dayShape[0].Start)); at < before && !at.Minute().After(upperShape[len(upperShape)-1].End.Add(30)); at++ {
-		if err := messages.Tick(ctx, p.office, p.gateway, at); err != nil {
+		if err := messages.Tick(ctx, p.office, p.simulated, at); err != nil {
 			return fmt.Errorf("ticking at %s: %w", at, err)
 		}
 	}

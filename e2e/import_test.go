@@ -252,6 +252,8 @@ func TestARegisterOnOtherCodes(t *testing.T) {
 	assert.Equal(t, []int{3, 0, 1, 1, 1}, []int{count["roll"], count["in"], count["late"], count["left"], count["explained"]})
 	w.typed("c")
 	w.see("Safe arrival was closed at")
+	w.goTo("/outbox")
+	w.see("no carrier for texts and e-mails is set up: they wait here")
 	w.goTo("/absence?policy=sessions")
 	w.see("Half-day sessions")
 }

@@ -63,9 +63,10 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
 	for _, of := range []string{"hold", "call", "activity", "message"} {
 		do = append(do, "DELETE FROM "+of+"_student WHERE "+of+"_id IN (SELECT id FROM "+of+" WHERE journal_id"+later+")")
 	}
+	do = append(do, "DELETE FROM message_try WHERE message_id IN (SELECT id FROM message WHERE journal_id"+later+")")
 	// In this order nothing is left that names what goes.
 	for _, table := range []string{"hold", "mended", "draft_mark", "photo", "wrong_try", "phone", "check_in_entry", "check_in", "stand_in", "seat",
-		"pass", "movement", "notice", "activity", "call", "fetch", "search", "settled", "answer_read", "message_event", "message", "closing", "followup"} {
+		"pass", "movement", "notice", "activity", "call", "fetch", "search", "settled", "answer_read", "message_event", "carrier_report", "message", "closing", "followup"} {
 		do = append(do, "DELETE FROM "+table+" WHERE journal_id"+later)
 	}
 	do = append(do, "DELETE FROM mark WHERE version > 1 AND journal_id"+later,

@@ -398,7 +398,8 @@ type Message struct {
 	Address   string        `db:"address"`
 	Text      string        `db:"words"`
 	State     string        `db:"state"`
-	Students  []ids.Student `db:"-"` // whom a message home is about
+	Reference string        `db:"reference"` // what its carrier calls it
+	Students  []ids.Student `db:"-"`         // whom a message home is about
 	Origin
 }
 

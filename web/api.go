@@ -31,6 +31,9 @@ type Options struct {
 	DemoJumps   []string
 	DemoSignIns []SignInHint
 	Secure      bool // the server is reached over TLS
+
+	Lines         Lines  // how messages leave the house
+	CarrierSecret string // by which a carrier signs its reports; empty where none is taken
 }
 
 // SignInHint names an account of the demonstration on the sign-in page.

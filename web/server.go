@@ -22,6 +22,9 @@ func Handler(office *work.Office, options Options) (http.Handler, error) {
 	s := &server{office: office, options: options, sessions: newSessions(office, options.Secure),
 		usernames: newLimiter(5, 5*time.Minute, 0), phones: newLimiter(5, 5*time.Minute, 30*time.Minute), addresses: newLimiter(40, 4*time.Second, 10*time.Minute),
 		binders: newLimiter(3, 5*time.Minute, time.Hour), stations: newLimiter(3, 30*time.Second, 5*time.Minute)}
+	if s.options.Lines == (Lines{}) {
+		s.options.Lines = Lines{NoLine, NoLine}
+	}
 	engine := newAPI(s)
 	pages, err := fs.Sub(dist, "dist")
 	if err != nil {
@@ -30,6 +33,7 @@ func Handler(office *work.Office, options Options) (http.Handler, error) {
 	mux := http.NewServeMux()
 	mux.HandleFunc("GET /healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	mux.HandleFunc("GET /api/live", s.live)
+	mux.HandleFunc("POST /carriers/reports", s.carrierReports)
 	mux.Handle("/api/", s.sessions.LoadAndSave(engine))
 	mux.Handle("/", interfaceFiles(pages))
 	return headers(http.NewCrossOriginProtection().Handler(mux)), nil

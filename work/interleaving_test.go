@@ -180,7 +180,7 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 			}
 			demotest.Count(t, o) // adds up to the roll
 		}
-		require.NoError(t, messages.Tick(t.Context(), o, outside.Gateway{}, at))
+		require.NoError(t, messages.Tick(t.Context(), o, outside.Simulated{}, at))
 		clock.Set(at)
 		today, err := todaypage.Show(t.Context(), o, "")
 		require.NoError(t, err)

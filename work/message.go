@@ -26,6 +26,7 @@ const (
 // What becomes of a message.
 const (
 	Waiting = "waiting"
+	Sent    = "sent"
 	Failed  = "failed"
 	SeenBy  = "seen"
 	Replied = "replied"

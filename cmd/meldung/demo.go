@@ -74,7 +74,7 @@ func runDemo(ctx context.Context, addr, data string, start day.Instant, size dem
 	if err := player.Advance(ctx); err != nil {
 		return err
 	}
-	options := web.Options{Demo: player, DemoJumps: demo.Jumps}
+	options := web.Options{Demo: player, DemoJumps: demo.Jumps, Lines: web.Lines{Text: web.Simulated, EMail: web.Simulated}}
 	for _, s := range demo.SignIns {
 		options.DemoSignIns = append(options.DemoSignIns, web.SignInHint{Username: s.Username, Who: s.Who, Password: demo.Password})
 	}

@@ -23,6 +23,7 @@ import (
 func serveCommand() *cobra.Command {
 	var addr, data, zone, cert, key string
 	var selfSigned bool
+	var out carriers
 	c := &cobra.Command{
 		Use: "serve", Short: "Serve a school", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -34,7 +35,11 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return fmt.Errorf("the zone %q is not known: %w", zone, err)
 			}
-			return serve(c.Context(), addr, data, location, secure)
+			lines, err := out.ready()
+			if err != nil {
+				return err
+			}
+			return serve(c.Context(), addr, data, location, secure, lines)
 		},
 	}
 	c.Flags().StringVar(&addr, "addr", "127.0.0.1:8321", "address to listen on")
@@ -43,13 +48,14 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&cert, "tls-cert", "", "certificate file")
 	c.Flags().StringVar(&key, "tls-key", "", "its key file")
 	c.Flags().BoolVar(&selfSigned, "tls-self-signed", false, "make a certificate for trial")
+	out.flags(c)
 	c.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	c.MarkFlagsMutuallyExclusive("tls-cert", "tls-self-signed")
 	cobra.CheckErr(c.MarkFlagRequired("data"))
 	return c
 }
 
-func serve(ctx context.Context, addr, data string, zone *time.Location, secure *tls.Config) error {
+func serve(ctx context.Context, addr, data string, zone *time.Location, secure *tls.Config, out set) error {
 	db, err := store.Open(ctx, data)
 	if err != nil {
 		return err
@@ -63,11 +69,12 @@ func serve(ctx context.Context, addr, data string, zone *time.Location, secure *
 	if err != nil {
 		return err
 	}
-	handler, err := web.Handler(office, web.Options{Secure: secure != nil})
+	handler, err := web.Handler(office, web.Options{Secure: secure != nil, Lines: out.lines, CarrierSecret: out.secret})
 	if err != nil {
 		return err
 	}
-	go tick(ctx, office)
+	go tick(ctx, office, out.simulation)
+	go messages.NewWorker(office, out.byChannel).Run(ctx)
 	go func() {
 		if err := office.Warm(ctx); err != nil && ctx.Err() == nil {
 			slog.Error("reading the marks of the school year", "error", err)
@@ -116,7 +123,7 @@ func listen(ctx context.Context, addr string, handler http.Handler, secure *tls.
 }
 
 // tick lets what falls due by itself happen, until the context ends.
-func tick(ctx context.Context, office *work.Office) {
+func tick(ctx context.Context, office *work.Office, simulated messages.Simulation) {
 	every := time.NewTicker(5 * time.Second)
 	defer every.Stop()
 	for {
@@ -124,7 +131,7 @@ func tick(ctx context.Context, office *work.Office) {
 		case <-ctx.Done():
 			return
 		case <-every.C:
-			if err := messages.Tick(ctx, office, outside.Gateway{}, office.Now()); err != nil && ctx.Err() == nil {
+			if err := messages.Tick(ctx, office, simulated, office.Now()); err != nil && ctx.Err() == nil {
 				slog.Error("reminders and messages are held up", "error", err)
 			}
 		}

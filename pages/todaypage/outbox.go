@@ -2,6 +2,7 @@ package todaypage
 
 import (
 	"context"
+	"fmt"
 	"slices"
 
 	"meldung/core/day"
@@ -28,6 +29,7 @@ type MessageView struct {
 	Text    string        `json:"text"`
 	State   string        `json:"state" enum:"waiting,sent,delivered,failed,seen,replied"`
 	Steps   []MessageStep `json:"steps" doc:"What became of it, oldest first"`
+	Trying  string        `json:"trying" doc:"Why it has not gone out yet, and when it is tried again; empty for not tried, and for gone"`
 	By      string        `json:"by" doc:"Empty where it went out by itself"`
 	Class   ids.Class     `json:"class"`
 	Slot    string        `json:"slot"`
@@ -41,15 +43,42 @@ func ShowOutbox(ctx context.Context, o *work.Office, p work.Person, asAt string,
 		return out, err
 	}
 	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
+		tries, err := store.TriesOn(ctx, v.Store(), m.Date)
+		if err != nil {
+			return err
+		}
 		for i := len(x.Messages) - 1; i >= 0; i-- {
 			msg := x.Messages[i]
 			if msg.Known <= m.Known && (p.May(work.MaySeeAllMessages) || (msg.StaffID != nil && *msg.StaffID == p.Staff)) {
-				out = append(out, messageView(v, x, msg, m.Known))
+				view := messageView(v, x, msg, m.Known)
+				if m.Live && view.State == work.Waiting {
+					view.Trying = trying(tries, msg.ID, o)
+				}
+				out = append(out, view)
 			}
 		}
 		return nil
 	})
 	return out, err
+}
+
+// trying says why a message has not gone out yet, and when it is tried again.
+func trying(tries []store.Try, id ids.Message, o *work.Office) string {
+	var last *store.Try
+	for i := range tries {
+		if tries[i].MessageID == id {
+			last = &tries[i]
+		}
+	}
+	switch {
+	case last == nil:
+		return ""
+	case last.Again == nil:
+		return "on its way"
+	default:
+		at := o.Now() + day.Instant((*last.Again-o.Unix()+59)/60)
+		return fmt.Sprintf("%s; tried %s, again at %s", last.Text, work.Count(last.N, "time"), at.Minute())
+	}
 }
 
 // messageView returns a message with what became of it by an instant.

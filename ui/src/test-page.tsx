@@ -52,6 +52,7 @@ export const who: Schemas["Who"] = {
   mayWrite: true,
   inOffice: true,
   places: [],
+  lines: { text: "carried", eMail: "carried" },
 };
 
 /** Pauses between keys as a quick hand makes them: closer together, they would be a card reader's. */

@@ -267,7 +267,7 @@ func TestATextAndItsAnswer(t *testing.T) {
 	}
 	assert.Empty(t, demotest.Today(t, o, "").Answers)
 	clock.Set(day.At(demo.Today, day.MustMinute("09:16")))
-	require.NoError(t, messages.Tick(ctx, o, outside.Gateway{}, o.Now()))
+	require.NoError(t, messages.Tick(ctx, o, outside.Simulated{}, o.Now()))
 	answers := demotest.Today(t, o, "").Answers
 	require.NotEmpty(t, answers)
 	reasons := map[string]todaypage.AnswerView{}

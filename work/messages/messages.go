@@ -10,15 +10,21 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
-	"meldung/outside"
 	"meldung/store"
 	"meldung/work"
 )
 
-// Gateway carries texts and e-mails. Deliver takes a message over, which may be
-// repeated, and returns what has become of it by now, oldest first.
-type Gateway interface {
-	Deliver(m outside.Outgoing, now day.Instant) []outside.Report
+// Simulation stands in for carriers in a demonstration: it says of a message what would have
+// become of it by an instant, oldest first.
+type Simulation interface {
+	BecameOf(m Outgoing, now day.Instant) []Report
+}
+
+// Report is what became of a message.
+type Report struct {
+	At    day.Instant
+	State string // sent, delivered, failed, replied
+	Text  string
 }
 
 // Message is a note to those who take a register.

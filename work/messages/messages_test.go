@@ -33,7 +33,7 @@ func TestRemindersGoOutByThemselvesOnce(t *testing.T) {
 		assert.Equal(t, []string{when[m.Class], "remind", ""}, []string{m.At, m.Kind, m.By})
 	}
 	for range 3 {
-		require.NoError(t, messages.Tick(ctx, o, outside.Gateway{}, o.Now()))
+		require.NoError(t, messages.Tick(ctx, o, outside.Simulated{}, o.Now()))
 	}
 	assert.Len(t, demotest.Outbox(t, o, demotest.Officer), len(first))
 	today, err := todaypage.Show(ctx, o, "")
@@ -67,7 +67,7 @@ func TestRemindersGoOutByThemselvesOnce(t *testing.T) {
 
 	// The afternoon's own, when its time has come.
 	clock.Set(day.At(day.MustDate(demotest.Date), day.MustMinute("14:00")))
-	require.NoError(t, messages.Tick(ctx, o, outside.Gateway{}, o.Now()))
+	require.NoError(t, messages.Tick(ctx, o, outside.Simulated{}, o.Now()))
 	after := demotest.Outbox(t, o, demotest.Officer)
 	assert.Greater(t, len(after), len(first))
 	assert.Equal(t, "14:00", after[0].At)
@@ -92,7 +92,7 @@ func TestAMessageThatFailedGoesOutAnotherWay(t *testing.T) {
 		require.NoError(t, err, i)
 	}
 	clock.Set(o.Now() + 5)
-	require.NoError(t, messages.Tick(ctx, o, outside.Gateway{}, o.Now()))
+	require.NoError(t, messages.Tick(ctx, o, outside.Simulated{}, o.Now()))
 	var failed *todaypage.MessageView
 	states := map[string]int{}
 	for _, m := range demotest.Outbox(t, o, demotest.Officer) {
@@ -149,7 +149,7 @@ func TestTheSchoolDecidesWhenToRemind(t *testing.T) {
 		_, err := school.SetRegisterRules(ctx, o, demotest.Admin, "rules "+step.at.String()+fmt.Sprint(step.remind), school.RegisterRules{Within: 15, LateGrace: 5, RemindAfter: step.remind})
 		require.NoError(t, err)
 		clock.Set(step.at)
-		require.NoError(t, messages.Tick(ctx, o, outside.Gateway{}, step.at))
+		require.NoError(t, messages.Tick(ctx, o, outside.Simulated{}, step.at))
 		assert.Equal(t, step.more, reminded(), "%v", step)
 	}
 }

@@ -6,14 +6,13 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/register"
-	"meldung/outside"
 	"meldung/work"
 )
 
 // Tick does what falls due by itself at an instant: it reminds of registers that are out
-// too long, once each, and asks the gateway what became of messages; without a gateway, nil, these wait. It is called
-// every few seconds, and does nothing where nothing is due.
-func Tick(ctx context.Context, o *work.Office, gateway Gateway, at day.Instant) error {
+// too long, once each, and stores what a simulation says has become of messages; without one, nil, these wait for
+// their carriers. It is called every few seconds, and does nothing where nothing is due.
+func Tick(ctx context.Context, o *work.Office, simulated Simulation, at day.Instant) error {
 	person := work.Person{}.ActingAt(at)
 	var due []Message
 	var reports []messageReport
@@ -22,7 +21,7 @@ func Tick(ctx context.Context, o *work.Office, gateway Gateway, at day.Instant) 
 		if err != nil {
 			return err
 		}
-		due, reports = remindersDue(v, x, at), reportsDue(x, gateway, at)
+		due, reports = remindersDue(v, x, at), reportsDue(x, simulated, at)
 		return nil
 	})
 	if err != nil {
@@ -43,7 +42,7 @@ func Tick(ctx context.Context, o *work.Office, gateway Gateway, at day.Instant) 
 		return err
 	}
 	return o.WriteToday(ctx, work.Job{By: person, Kind: "gateway"}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		for _, r := range reportsDue(x, gateway, at) {
+		for _, r := range reportsDue(x, simulated, at) {
 			if err := tx.AddMessageEvent(ctx, r.message, r.At, r.State, r.Text); err != nil {
 				return err
 			}
@@ -81,12 +80,12 @@ type registerKey struct {
 
 type messageReport struct {
 	message ids.Message
-	outside.Report
+	Report
 }
 
-// reportsDue returns what the gateway says of the day's messages and is not stored yet.
-func reportsDue(x *work.Day, gateway Gateway, at day.Instant) []messageReport {
-	if gateway == nil {
+// reportsDue returns what the simulation says of the day's messages and is not stored yet.
+func reportsDue(x *work.Day, simulated Simulation, at day.Instant) []messageReport {
+	if simulated == nil {
 		return nil
 	}
 	var out []messageReport
@@ -95,7 +94,7 @@ func reportsDue(x *work.Day, gateway Gateway, at day.Instant) []messageReport {
 			continue
 		}
 		known := len(x.MessageEvents(msg.ID))
-		for i, r := range gateway.Deliver(outside.Outgoing{ID: msg.ID, Channel: msg.Channel, Kind: msg.Kind, Address: msg.Address, Text: msg.Text, Sent: msg.Known}, at) {
+		for i, r := range simulated.BecameOf(Outgoing{ID: msg.ID, Channel: msg.Channel, Kind: msg.Kind, Address: msg.Address, Text: msg.Text, Sent: msg.Known}, at) {
 			if i >= known {
 				out = append(out, messageReport{msg.ID, r})
 			}

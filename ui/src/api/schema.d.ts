@@ -2288,6 +2288,12 @@ export interface components {
             /** @description Monday first */
             weekdays: components["schemas"]["LateCount"][];
         };
+        Lines: {
+            /** @enum {string} */
+            eMail: "none" | "simulated" | "carried";
+            /** @enum {string} */
+            text: "none" | "simulated" | "carried";
+        };
         MadeAccount: {
             /** @description Shown once; it has to be replaced at the first sign-in */
             password: string;
@@ -2327,6 +2333,8 @@ export interface components {
             steps: components["schemas"]["MessageStep"][];
             text: string;
             to: string;
+            /** @description Why it has not gone out yet, and when it is tried again; empty for not tried, and for gone */
+            trying: string;
         };
         MismatchView: {
             actions: string[];
@@ -3459,6 +3467,8 @@ export interface components {
             inOffice: boolean;
             /** @description Moments that the demonstration offers */
             jumps: string[];
+            /** @description How messages leave the house */
+            lines: components["schemas"]["Lines"];
             /** @description May note what home says and who comes and goes */
             mayWrite: boolean;
             name: string;

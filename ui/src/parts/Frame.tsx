@@ -72,6 +72,11 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
         <Me who={who} />
       </header>
       <Rail who={who} />
+      {who.lines.text === "simulated" && !who.demo && (
+        <p className="offline" role="status">
+          Messages are simulated: nothing leaves this machine, and what homes answer is invented.
+        </p>
+      )}
       {!connected && (
         <p className="offline" role="status">
           The line to the server is down. What you see may be old; unsent marks are kept on this machine.

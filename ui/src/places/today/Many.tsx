@@ -1,6 +1,6 @@
 import { Button } from "antd";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useOutletContext } from "react-router";
 import type { Schemas, Writing } from "../../api/client";
 import { plural } from "../../parts/words";
 
@@ -46,6 +46,7 @@ export function ForMany({
   write: Writing;
   done: () => void;
 }) {
+  const { lines } = useOutletContext<Schemas["Who"]>();
   const [until, setUntil] = useState("");
   const [words, setWords] = useState("");
   const students = homes
@@ -108,6 +109,9 @@ export function ForMany({
           <Button size="small" type="primary" htmlType="submit" loading={write.isPending}>
             Text {plural(homes.length, "home")} <kbd>Enter</kbd>
           </Button>
+          {lines.text === "none" && (
+            <span className="small overdue">No carrier for texts is set up: they wait in the outbox.</span>
+          )}
         </>
       )}
     </form>

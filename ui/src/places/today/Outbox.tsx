@@ -11,7 +11,14 @@ const ways: Record<Schemas["MessageView"]["channel"], string> = {
   page: "on their page",
 };
 
-/** What went out on a day, or would have, and what became of it: the gateway is a stand-in, nothing leaves this machine. */
+/** Which messages leave the house, in words. */
+function leaving(lines: Schemas["Lines"]): string {
+  if (lines.text === "simulated") return "simulated: nothing leaves this machine";
+  const none = [lines.text === "none" && "texts", lines.eMail === "none" && "e-mails"].filter(Boolean);
+  return none.length > 0 ? `no carrier for ${none.join(" and ")} is set up: they wait here` : "";
+}
+
+/** What went out on a day, or waits, and what became of it. */
 export default function Outbox() {
   const { at } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
@@ -26,7 +33,9 @@ export default function Outbox() {
       <h1 className="visually-hidden">Outbox</h1>
       <Panel
         title={["Outbox", covered].filter(Boolean).join(", ")}
-        extra={`${outbox.data.length} messages${failed > 0 ? `, ${failed} not delivered` : ""} · the gateway is simulated: nothing leaves this machine`}
+        extra={[`${outbox.data.length} messages${failed > 0 ? `, ${failed} not delivered` : ""}`, leaving(who.lines)]
+          .filter(Boolean)
+          .join(" · ")}
       >
         {outbox.data.length === 0 ? (
           <p className="empty">No message{covering(covered)} went out on this day.</p>
@@ -53,7 +62,7 @@ export default function Outbox() {
                   </td>
                   <td>{m.text}</td>
                   <td>
-                    {m.steps.length === 0 && <span className="muted">{m.state}</span>}
+                    {m.steps.length === 0 && <span className="muted">{m.trying || m.state}</span>}
                     {m.steps.map((s) => (
                       <div key={`${s.at} ${s.state}`} className={s.state === "failed" ? "failed" : undefined}>
                         {s.at} {s.state}

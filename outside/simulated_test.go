@@ -7,22 +7,23 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"meldung/core/ids"
+	"meldung/work/messages"
 )
 
-// What the gateway says only grows with time, is the same when it is asked again, and
+// What the simulation says only grows with time, is the same when it is asked again, and
 // holds messages that arrive, fail and are answered.
-func TestTheGatewaySaysMoreAsTimePasses(t *testing.T) {
+func TestTheSimulationSaysMoreAsTimePasses(t *testing.T) {
 	last := map[string]int{}
 	for n := range 200 {
 		for _, channel := range []string{"text", "e-mail"} {
-			m := Outgoing{ID: ids.Message(n), Channel: channel, Kind: "remind", Address: fmt.Sprintf("07700 900 %03d", n), Sent: 1000}
-			assert.Empty(t, Gateway{}.Deliver(m, 999))
-			before := Gateway{}.Deliver(m, 1000)
-			assert.Equal(t, []Report{{At: 1000, State: "sent"}}, before)
+			m := messages.Outgoing{ID: ids.Message(n), Channel: channel, Kind: "remind", Address: fmt.Sprintf("07700 900 %03d", n), Sent: 1000}
+			assert.Empty(t, Simulated{}.BecameOf(m, 999))
+			before := Simulated{}.BecameOf(m, 1000)
+			assert.Equal(t, []messages.Report{{At: 1000, State: "sent"}}, before)
 			for now := m.Sent; now < m.Sent+10; now++ {
-				said := Gateway{}.Deliver(m, now)
+				said := Simulated{}.BecameOf(m, now)
 				assert.Equal(t, before, said[:len(before)])
-				assert.Equal(t, said, Gateway{}.Deliver(m, now))
+				assert.Equal(t, said, Simulated{}.BecameOf(m, now))
 				before = said
 			}
 			end := before[len(before)-1]
@@ -34,7 +35,7 @@ func TestTheGatewaySaysMoreAsTimePasses(t *testing.T) {
 		assert.Positive(t, last[what], what)
 	}
 	assert.Zero(t, last["e-mail replied"])
-	assert.Equal(t, "failed", Gateway{}.Deliver(Outgoing{Channel: "e-mail", Sent: 5}, 5)[0].State, "nobody to send it to")
+	assert.Equal(t, "failed", Simulated{}.BecameOf(messages.Outgoing{Channel: "e-mail", Sent: 5}, 5)[0].State, "nobody to send it to")
 }
 
 func TestADemoClockCountsSeconds(t *testing.T) {

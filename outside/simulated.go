@@ -4,49 +4,32 @@ import (
 	"hash/fnv"
 
 	"meldung/core/day"
-	"meldung/core/ids"
+	"meldung/work/messages"
 )
 
-// Outgoing is a message for a gateway.
-type Outgoing struct {
-	ID            ids.Message
-	Channel, Kind string // text or e-mail; what it is about
-	Address       string
-	Text          string
-	Sent          day.Instant
-}
-
-// Report is what a gateway says has become of a message.
-type Report struct {
-	At    day.Instant
-	State string // sent, delivered, failed, replied
-	Text  string
-}
-
-// Gateway stands in for the services that carry texts and e-mails. Nothing leaves the
+// Simulated stands in for the services that carry texts and e-mails. Nothing leaves the
 // machine: what becomes of a message follows from its number and its address, so that
 // it is the same after a restart. One in eight addresses can't be reached; a minute
 // after it was sent a message has arrived, and some are answered two minutes later.
-type Gateway struct{}
+type Simulated struct{}
 
-// Deliver takes a message over, which may be repeated, and returns what has become of
-// it by now, oldest first.
-func (Gateway) Deliver(m Outgoing, now day.Instant) []Report {
+// BecameOf returns what has become of a message by an instant, oldest first.
+func (Simulated) BecameOf(m messages.Outgoing, now day.Instant) []messages.Report {
 	h := fnv.New32a()
 	_, _ = h.Write([]byte(m.Address))
 	lot := h.Sum32()
-	all := []Report{{At: m.Sent, State: "sent"}}
+	all := []messages.Report{{At: m.Sent, State: "sent"}}
 	switch {
 	case m.Address == "":
-		all[0] = Report{At: m.Sent, State: "failed", Text: "there is no address"}
+		all[0] = messages.Report{At: m.Sent, State: "failed", Text: "there is no address"}
 	case lot%8 == 3 && m.Channel == "text":
-		all = append(all, Report{At: m.Sent + 1, State: "failed", Text: "the phone could not be reached"})
+		all = append(all, messages.Report{At: m.Sent + 1, State: "failed", Text: "the phone could not be reached"})
 	case lot%8 == 3:
-		all = append(all, Report{At: m.Sent + 1, State: "failed", Text: "the mailbox is full"})
+		all = append(all, messages.Report{At: m.Sent + 1, State: "failed", Text: "the mailbox is full"})
 	default:
-		all = append(all, Report{At: m.Sent + 1, State: "delivered"})
+		all = append(all, messages.Report{At: m.Sent + 1, State: "delivered"})
 		if answer := answerTo(m, lot); answer != "" {
-			all = append(all, Report{At: m.Sent + 3, State: "replied", Text: answer})
+			all = append(all, messages.Report{At: m.Sent + 3, State: "replied", Text: answer})
 		}
 	}
 	n := 0
@@ -58,7 +41,7 @@ func (Gateway) Deliver(m Outgoing, now day.Instant) []Report {
 
 // answerTo is what someone who is written to by text may answer: a teacher who is
 // reminded, or a home that is asked where its child is.
-func answerTo(m Outgoing, lot uint32) string {
+func answerTo(m messages.Outgoing, lot uint32) string {
 	if m.Channel != "text" {
 		return ""
 	}
