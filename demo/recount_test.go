@@ -163,7 +163,7 @@ func rowsByStudent(t *testing.T, text []byte) map[string][][]string {
 func sourced(t *testing.T, o *work.Office, id ids.Student) string {
 	t.Helper()
 	var text string
-	require.NoError(t, o.Store().SQL().QueryRowContext(t.Context(), "SELECT sourced_id FROM student WHERE id = ?", id).Scan(&text))
+	require.NoError(t, o.Store().Sessions().QueryRowContext(t.Context(), "SELECT sourced_id FROM student WHERE id = ?", id).Scan(&text))
 	return text
 }
 
@@ -203,7 +203,7 @@ func TestDayAndSessionSumsBySQLite(t *testing.T) {
 	}
 	require.NotEmpty(t, figures)
 	copied := filepath.Join(t.TempDir(), "copy.db")
-	_, err := o.Store().SQL().ExecContext(t.Context(), "VACUUM INTO ?", copied)
+	_, err := o.Store().Sessions().ExecContext(t.Context(), "VACUUM INTO ?", copied)
 	require.NoError(t, err)
 	out, err := exec.Command("sqlite3", "-csv", copied, fmt.Sprintf(countedAgain, day.MustDate(asAt))).CombinedOutput()
 	require.NoError(t, err, string(out))

@@ -90,7 +90,7 @@ const passes = `SELECT x.*, u.known AS returned_at, ` + origin + ` FROM pass x` 
 
 // PassesOn returns a date's passes, oldest first.
 func PassesOn(ctx context.Context, q Queryer, d day.Date) ([]Pass, error) {
-	return list[Pass](ctx, q, passes+`WHERE x.date = ? ORDER BY x.id`, d)
+	return list[Pass](ctx, q, passes+`WHERE x.date = ? ORDER BY x.journal_id, x.id`, d)
 }
 
 // PassDate returns the date of a pass; ok is false where there is no such pass.
@@ -102,9 +102,10 @@ func PassDate(ctx context.Context, q Queryer, id ids.Pass) (d day.Date, ok bool,
 	return d, err == nil, err
 }
 
-// AddPass writes a pass and returns its id.
-func AddPass(ctx context.Context, tx *sqlx.Tx, p Pass) (ids.Pass, error) {
-	return insert[ids.Pass](ctx, tx, `INSERT INTO pass (movement_id, date, journal_id) VALUES (:movement_id, :date, :journal_id)`, p)
+// AddPass writes a pass with the id that it was given and reports whether that was still free.
+func AddPass(ctx context.Context, tx *sqlx.Tx, p Pass) (bool, error) {
+	res, err := tx.NamedExecContext(ctx, `INSERT INTO pass (id, movement_id, date, journal_id) VALUES (:id, :movement_id, :date, :journal_id) ON CONFLICT (id) DO NOTHING`, p)
+	return took(res, err)
 }
 
 // ReturnPass writes that a pass came back.

@@ -305,6 +305,7 @@ type Account struct {
 	StaffID  *ids.Staff  `db:"staff_id"`
 	Password string      `db:"password"` // argon2id
 	OneTime  bool        `db:"one_time"`
+	EndedBy  *ids.Entry  `db:"ended_by"`
 }
 
 // School is all that changes seldom: people, classes, calendar, timetable.
@@ -413,13 +414,31 @@ func Accounts(ctx context.Context, q Queryer) ([]Account, error) {
 	return list[Account](ctx, q, `SELECT * FROM account ORDER BY id`)
 }
 
+// AccountByID returns an account; nil for none.
+func AccountByID(ctx context.Context, q Queryer, id ids.Account) (*Account, error) {
+	found, err := list[Account](ctx, q, `SELECT * FROM account WHERE id = ?`, id)
+	if err != nil || len(found) == 0 {
+		return nil, err
+	}
+	return &found[0], nil
+}
+
 // AddAccount writes an account and returns its id.
 func AddAccount(ctx context.Context, tx *sqlx.Tx, a Account) (ids.Account, error) {
 	return insert[ids.Account](ctx, tx, `INSERT INTO account (username, name, role, staff_id, password, one_time) VALUES (:username, :name, :role, :staff_id, :password, :one_time)`, a)
 }
 
-// SetPassword gives an account a password of its own.
-func SetPassword(ctx context.Context, tx *sqlx.Tx, account ids.Account, hash string) error {
-	_, err := tx.ExecContext(ctx, `UPDATE account SET password = ?, one_time = 0 WHERE id = ?`, hash, account)
+// AccountNamed returns the account with a username, in small letters; nil for none.
+func AccountNamed(ctx context.Context, q Queryer, username string) (*Account, error) {
+	found, err := list[Account](ctx, q, `SELECT * FROM account WHERE username = ?`, username)
+	if err != nil || len(found) == 0 {
+		return nil, err
+	}
+	return &found[0], nil
+}
+
+// SaveAccount writes what an account has become.
+func SaveAccount(ctx context.Context, tx *sqlx.Tx, a Account) error {
+	_, err := tx.NamedExecContext(ctx, `UPDATE account SET name = :name, role = :role, staff_id = :staff_id, password = :password, one_time = :one_time, ended_by = :ended_by WHERE id = :id`, a)
 	return err
 }

@@ -29,8 +29,9 @@ const File = "meldung.db"
 
 // Store is one open database. Reads run side by side; writes one at a time.
 type Store struct {
-	read  *sqlx.DB
-	write *sqlx.DB
+	read     *sqlx.DB
+	write    *sqlx.DB
+	sessions *sqlx.DB
 }
 
 // Queryer is a connection or a transaction to read from.
@@ -68,17 +69,25 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, fmt.Errorf("opening %s to read: %w", path, err)
 	}
 	read.SetMaxOpenConns(4)
-	return &Store{read: read, write: write}, nil
+	sessions, err := sqlx.Open("sqlite", dsn+"&_pragma=cache_size(-2000)")
+	if err != nil {
+		return nil, fmt.Errorf("opening %s for the sessions: %w", path, err)
+	}
+	sessions.SetMaxOpenConns(4)
+	return &Store{read, write, sessions}, nil
 }
 
 // Close closes the database.
-func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+func (s *Store) Close() error {
+	return errors.Join(s.sessions.Close(), s.read.Close(), s.write.Close())
+}
 
 // Read returns the connections to read from.
 func (s *Store) Read() Queryer { return s.read }
 
-// SQL returns the writing connection for parts that keep their own table.
-func (s *Store) SQL() *sql.DB { return s.write.DB }
+// Sessions returns connections for the table of sessions, so that no page waits for a write to
+// know who asks.
+func (s *Store) Sessions() *sql.DB { return s.sessions.DB }
 
 // Write runs f in one transaction: all of it is kept, or nothing.
 func (s *Store) Write(ctx context.Context, f func(tx *sqlx.Tx) error) error {

@@ -18,6 +18,7 @@ import (
 	"meldung/core/ids"
 	"meldung/pages"
 	"meldung/work"
+	"meldung/work/access"
 )
 
 // Demo moves the demonstration's clock; nil outside a demonstration.
@@ -30,7 +31,12 @@ type Options struct {
 	Demo        Demo
 	DemoJumps   []string
 	DemoSignIns []SignInHint
-	Secure      bool // the server is reached over TLS
+	Secure      bool             // the server is reached over TLS
+	BehindProxy bool             // a proxy of the school's own hands requests on and says from where they come
+	Idle        time.Duration    // how long a session lasts while nobody uses it; 0 is Idle
+	Clock       func() time.Time // by which sessions end; nil is the machine's
+
+	Looks *access.Record // of who looked at what; nil keeps none beyond the program's end
 
 	Lines         Lines  // how messages leave the house
 	CarrierSecret string // by which a carrier signs its reports; empty where none is taken
@@ -49,8 +55,9 @@ type server struct {
 	options  Options
 	sessions *sessions
 	api      huma.API
+	looks    *access.Record
 
-	usernames, phones, addresses, binders, stations *limiter
+	usernames, signIns, phones, addresses, binders, stations, passes *limiter
 
 	lastRight sync.Map // station → the number that was right last
 }
@@ -126,7 +133,7 @@ func problem(err error) error {
 		return huma.Error500InternalServerError("something went wrong here; nothing was stored")
 	}
 	status := map[work.ErrorKind]int{work.Wrong: http.StatusUnprocessableEntity, work.NotFound: http.StatusNotFound,
-		work.Refused: http.StatusForbidden, work.Conflict: http.StatusConflict}[mistake.Kind]
+		work.Refused: http.StatusForbidden, work.Conflict: http.StatusConflict, work.Busy: http.StatusServiceUnavailable}[mistake.Kind]
 	return huma.NewError(status, mistake.Message)
 }
 
@@ -151,6 +158,7 @@ func newAPI(s *server) *gin.Engine {
 	s.paperRoutes()
 	s.stationRoutes()
 	s.schoolRoutes()
+	s.accountRoutes()
 	return engine
 }
 
@@ -184,13 +192,13 @@ func person(ctx context.Context) work.Person {
 
 // guard refuses every route without a session, and by role.
 func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
-	ctx = huma.WithValue(ctx, callerKey{}, s.called(ctx.Host(), ctx.RemoteAddr()))
+	ctx = huma.WithValue(ctx, callerKey{}, s.called(ctx))
 	needs := work.Permission(ctx.Operation().OperationID)
 	if work.WithoutAccount(needs) {
 		next(ctx)
 		return
 	}
-	p, oneTime, err := s.signedIn(ctx.Context())
+	p, oneTime, err := s.signedIn(ctx.Context(), ctx.Header(untouched) == "")
 	if err != nil {
 		s.refuse(ctx, http.StatusUnauthorized, "sign in first")
 		return
@@ -204,6 +212,7 @@ func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
 		return
 	}
 	next(huma.WithValue(ctx, personKey{}, p))
+	s.noteLook(ctx, p)
 }
 
 func (s *server) refuse(ctx huma.Context, status int, words string) {

@@ -3,9 +3,10 @@ package web
 import (
 	"context"
 	"crypto/rand"
-	"errors"
 	"net"
 	"net/http"
+	"net/netip"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -88,28 +89,17 @@ func tryOnPhone[T any](ctx context.Context, s *server, in OnPhone, try func(phon
 	if phone == "" {
 		phone = rand.Text()
 	}
-	address := callerOf(ctx).address
-	if wait := max(s.phones.wait(phone), s.addresses.wait(address)); wait > 0 {
-		return nil, tooMany(wait)
-	}
-	out, err := try(phone)
-	var mistake *work.Error
-	switch {
-	case errors.As(err, &mistake) && mistake.Kind == work.Wrong:
-		s.phones.wrong(phone)
-		s.addresses.wrong(address)
-	case err == nil:
-		s.phones.right(phone)
-	}
+	out, err := limited(ctx, work.Wrong, func() (T, error) { return try(phone) },
+		reservation{s.addresses, callerOf(ctx).address, false}, reservation{s.phones, phone, true})
 	cookie := http.Cookie{Name: "meldung-phone", Value: phone, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: s.options.Secure, MaxAge: int(365 * 24 * time.Hour / time.Second)}
 	if err != nil {
-		return nil, huma.ErrorWithHeaders(problem(err), http.Header{"Set-Cookie": {cookie.String()}})
+		return nil, huma.ErrorWithHeaders(err, http.Header{"Set-Cookie": {cookie.String()}})
 	}
 	return &phoneAnswer[T]{cookie, out}, nil
 }
 
 // caller is where a request comes from, and the address under which it came.
-type caller struct{ base, address string }
+type caller struct{ base, address, device string }
 
 type callerKey struct{}
 
@@ -118,15 +108,44 @@ func callerOf(ctx context.Context) caller {
 	return c
 }
 
+// untouched is the header of a request that an open page makes by itself, while nobody has
+// touched a key or the mouse for a while.
+const untouched = "Meldung-Untouched"
+
 // called says where a request comes from.
-func (s *server) called(host, remote string) caller {
+func (s *server) called(ctx huma.Context) caller {
 	scheme := "http://"
 	if s.options.Secure {
 		scheme = "https://"
 	}
-	address, _, err := net.SplitHostPort(remote)
-	if err != nil {
-		address = remote
+	remote := ctx.RemoteAddr()
+	if s.options.BehindProxy {
+		// The last of them is what the proxy itself has seen; those before are what it was told.
+		if list := strings.Split(ctx.Header("X-Forwarded-For"), ","); strings.TrimSpace(list[len(list)-1]) != "" {
+			remote = list[len(list)-1]
+		}
 	}
-	return caller{scheme + host, address}
+	device := ctx.Header("User-Agent")
+	return caller{scheme + ctx.Host(), addressOf(remote), device[:min(len(device), 200)]}
+}
+
+// addressOf returns the address that a request is counted by: of IPv6 the 64 bits of its
+// network, since one machine may use all of them.
+func addressOf(remote string) string {
+	remote = strings.TrimSpace(remote)
+	if host, _, err := net.SplitHostPort(remote); err == nil {
+		remote = host
+	}
+	address, err := netip.ParseAddr(remote)
+	if err != nil {
+		return remote
+	}
+	address = address.Unmap().WithZone("")
+	if address.Is6() {
+		network, err := address.Prefix(64)
+		if err == nil {
+			return network.Masked().String()
+		}
+	}
+	return address.String()
 }

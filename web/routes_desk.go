@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 
 	"meldung/core/ids"
 	"meldung/held"
@@ -41,8 +42,13 @@ func (s *server) deskRoutes() {
 		}
 		return answer(deskpage.ShowPass(ctx, s.office, made.Text))
 	})
-	get(s, work.MaySeePass, "/passes/{number}", "What a pass is worth", func(ctx context.Context, in *PassNumber) (*body[deskpage.PassView], error) {
-		return answer(deskpage.ShowPass(ctx, s.office, in.Number))
+	get(s, work.MaySeePass, "/passes/{number}", "What a pass is worth", func(ctx context.Context, in *PassNumber) (*body[deskpage.PassCheck], error) {
+		checked, err := limited(ctx, work.NotFound, func() (deskpage.PassCheck, error) { return deskpage.CheckPass(ctx, s.office, in.Number) },
+			reservation{s.passes, fmt.Sprint(person(ctx).Account), false})
+		if err != nil {
+			return nil, err
+		}
+		return &body[deskpage.PassCheck]{checked}, nil
 	})
 	post(s, work.MayReturnPass, "/passes/{number}/return", "A pass came back", func(ctx context.Context, in *struct {
 		PassNumber

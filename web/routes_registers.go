@@ -24,7 +24,7 @@ func (s *server) registerRoutes() {
 		LookedAt
 		Card string `path:"card" maxLength:"60"`
 	}) (*body[registerpage.CardView], error) {
-		return answer(registerpage.WhoseCard(ctx, s.office, in.Card, in.At))
+		return answer(registerpage.WhoseCard(ctx, s.office, person(ctx), in.Card, in.At))
 	})
 	get(s, work.MaySeeStandIns, "/stand-ins", "Who stands in for whom", func(ctx context.Context, in *LookedAt) (*body[registerpage.StandInsView], error) {
 		return answer(registerpage.ShowStandIns(ctx, s.office, in.At))

@@ -7,7 +7,6 @@ import (
 	"meldung/files/table"
 	"meldung/pages/schoolpage"
 	"meldung/work"
-	"meldung/work/accounts"
 	"meldung/work/roster"
 	"meldung/work/school"
 )
@@ -30,9 +29,6 @@ type Import struct {
 func (s *server) schoolRoutes() {
 	get(s, work.MaySeeSchool, "/school", "The School page", func(ctx context.Context, in *Scoped) (*body[schoolpage.SchoolView], error) {
 		return answer(schoolpage.Show(ctx, s.office, in.scope()...))
-	})
-	post(s, work.MayAddAccount, "/school/accounts", "Make an account with a one-time password", func(ctx context.Context, in *Keyed[accounts.NewAccount]) (*body[accounts.MadeAccount], error) {
-		return answer(accounts.Add(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MaySetRegisterRules, "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[school.RegisterRules]) (*body[work.Receipt], error) {
 		return answer(school.SetRegisterRules(ctx, s.office, person(ctx), in.Key, in.Body))

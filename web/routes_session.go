@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -54,6 +55,23 @@ type SignInPage struct {
 	Hints  []SignInHint `json:"hints"`
 }
 
+// signedInAs is whose name and password fitted together.
+type signedInAs struct {
+	work.Person
+	oneTime bool
+}
+
+// signIn tries a name and a password. Tries are counted for a name from an address, so that
+// nobody keeps another out by typing their name, and for the address, so that nobody tries one
+// name after the other.
+func (s *server) signIn(ctx context.Context, username, password string) (signedInAs, error) {
+	address := callerOf(ctx).address
+	return limited(ctx, work.Refused, func() (signedInAs, error) {
+		p, oneTime, err := accounts.SignIn(ctx, s.office, username, password)
+		return signedInAs{p, oneTime}, err
+	}, reservation{s.signIns, address, false}, reservation{s.usernames, accounts.Canonical(username) + " from " + address, true})
+}
+
 func (s *server) sessionRoutes() {
 	get(s, work.MaySeeSignIn, "/sign-in", "What the sign-in page shows", func(context.Context, *struct{}) (*body[SignInPage], error) {
 		hints := s.options.DemoSignIns
@@ -69,20 +87,14 @@ func (s *server) sessionRoutes() {
 		}
 	}
 	post(s, work.MaySignIn, "/session", "Sign in", func(ctx context.Context, in *credentials) (*body[Who], error) {
-		if wait := s.usernames.wait(in.Body.Username); wait > 0 {
-			return nil, tooMany(wait)
-		}
-		p, oneTime, err := accounts.SignIn(ctx, s.office, in.Body.Username, in.Body.Password)
+		as, err := s.signIn(ctx, in.Body.Username, in.Body.Password)
 		if err != nil {
-			s.usernames.wrong(in.Body.Username)
+			return nil, err
+		}
+		if err := s.sessions.begin(ctx, as.Account, callerOf(ctx)); err != nil {
 			return nil, problem(err)
 		}
-		s.usernames.right(in.Body.Username)
-		if err := s.sessions.RenewToken(ctx); err != nil {
-			return nil, problem(err)
-		}
-		s.sessions.Put(ctx, "account", int64(p.Account))
-		return answer(s.who(p, oneTime), nil)
+		return answer(s.who(as.Person, as.oneTime), nil)
 	})
 	get(s, work.MaySeeSelf, "/session", "Who is signed in", func(ctx context.Context, _ *struct{}) (*body[Who], error) {
 		p := person(ctx)
@@ -90,15 +102,22 @@ func (s *server) sessionRoutes() {
 		return answer(s.who(p, oneTime), err)
 	})
 	post(s, work.MaySignOut, "/session/end", "Sign out", func(ctx context.Context, _ *struct{}) (*struct{}, error) {
-		return nil, s.sessions.Destroy(ctx)
+		return nil, s.sessions.end(ctx)
 	})
 	type password struct {
 		Body struct {
 			Password string `json:"password" maxLength:"200"`
+			Old      string `json:"old,omitempty" maxLength:"200" doc:"The present one; not asked for where that is the one-time password"`
 		}
 	}
 	post(s, work.MaySetPassword, "/session/password", "Choose a password of one's own", func(ctx context.Context, in *password) (*struct{}, error) {
-		if err := accounts.SetPassword(ctx, s.office, person(ctx), in.Body.Password); err != nil {
+		_, err := limited(ctx, work.Refused, func() (nothing, error) {
+			return nothing{}, accounts.SetPassword(ctx, s.office, person(ctx), in.Body.Old, in.Body.Password)
+		}, reservation{s.usernames, fmt.Sprint("account ", person(ctx).Account), true})
+		if err != nil {
+			return nil, err
+		}
+		if err := s.sessions.endOthers(ctx, person(ctx).Account); err != nil {
 			return nil, problem(err)
 		}
 		return nil, nil

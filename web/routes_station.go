@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"net/http"
 
@@ -38,14 +37,10 @@ func (s *server) stationRoutes() {
 			Code string `json:"code" maxLength:"20"`
 		}
 	}) (*bound, error) {
-		address := callerOf(ctx).address
-		if wait := s.binders.wait(address); wait > 0 {
-			return nil, tooMany(wait)
-		}
-		token, err := station.Bind(ctx, s.office, in.Body.Code)
+		token, err := limited(ctx, work.Refused, func() (string, error) { return station.Bind(ctx, s.office, in.Body.Code) },
+			reservation{s.binders, callerOf(ctx).address, false})
 		if err != nil {
-			s.binders.wrong(address)
-			return nil, problem(err)
+			return nil, err
 		}
 		page, err := deskpage.ShowStation(ctx, s.office, token)
 		if err != nil {
@@ -86,18 +81,11 @@ func tryAtStation[T any](ctx context.Context, s *server, token, number string, t
 		return nil, problem(err)
 	}
 	name := fmt.Sprint(page.ID)
-	if wait := s.stations.wait(name); wait > 0 {
-		return nil, tooMany(wait)
+	last, _ := s.lastRight.Load(name)
+	out, err := limited(ctx, work.NotFound, try, reservation{s.stations, name, last != number})
+	if err != nil {
+		return nil, err
 	}
-	out, err := try()
-	var mistake *work.Error
-	switch {
-	case errors.As(err, &mistake) && mistake.Kind == work.NotFound:
-		s.stations.wrong(name)
-	case err == nil:
-		if last, _ := s.lastRight.Swap(name, number); last != number {
-			s.stations.right(name)
-		}
-	}
-	return answer(out, err)
+	s.lastRight.Store(name, number)
+	return &body[T]{out}, nil
 }

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"meldung/work"
+	"meldung/work/access"
 )
 
 //go:embed all:dist
@@ -19,11 +20,15 @@ var dist embed.FS
 // Handler returns everything the program serves: the API, the live events and
 // the interface.
 func Handler(office *work.Office, options Options) (http.Handler, error) {
-	s := &server{office: office, options: options, sessions: newSessions(office, options.Secure),
-		usernames: newLimiter(5, 5*time.Minute, 0), phones: newLimiter(5, 5*time.Minute, 30*time.Minute), addresses: newLimiter(40, 4*time.Second, 10*time.Minute),
-		binders: newLimiter(3, 5*time.Minute, time.Hour), stations: newLimiter(3, 30*time.Second, 5*time.Minute)}
+	s := &server{office: office, options: options, sessions: newSessions(office, options),
+		usernames: newLimiter(5, time.Minute), signIns: newLimiter(40, 4*time.Second), passes: newLimiter(20, 30*time.Second),
+		phones: newLimiter(5, time.Minute), addresses: newLimiter(40, 4*time.Second),
+		binders: newLimiter(3, 5*time.Minute), stations: newLimiter(3, 5*time.Second)}
 	if s.options.Lines == (Lines{}) {
 		s.options.Lines = Lines{NoLine, NoLine}
+	}
+	if s.looks = options.Looks; s.looks == nil {
+		s.looks = access.New(office)
 	}
 	engine := newAPI(s)
 	pages, err := fs.Sub(dist, "dist")
@@ -82,13 +87,16 @@ func (s *server) live(w http.ResponseWriter, r *http.Request) {
 	}
 	ctx, err := s.sessions.Load(r.Context(), token)
 	if err != nil {
-		http.Error(w, "sign in first", http.StatusUnauthorized)
+		http.Error(w, errSignIn.Message, http.StatusUnauthorized)
 		return
 	}
-	if _, _, err := s.signedIn(ctx); err != nil {
-		http.Error(w, "sign in first", http.StatusUnauthorized)
+	if _, oneTime, err := s.signedIn(ctx, false); err != nil || oneTime {
+		http.Error(w, errSignIn.Message, http.StatusUnauthorized)
 		return
 	}
+	handle := s.sessions.GetString(ctx, handleKey)
+	ctx, done := s.sessions.during(ctx, handle)
+	defer done()
 	events, stop := s.office.Listen()
 	defer stop()
 	w.Header().Set("Content-Type", "text/event-stream")
@@ -109,7 +117,7 @@ func (s *server) live(w http.ResponseWriter, r *http.Request) {
 		case <-ctx.Done():
 			return
 		case <-beat.C:
-			if !send(": still here\n\n") {
+			if !s.sessions.touch(handle, false) || !send(": still here\n\n") {
 				return
 			}
 		case e := <-events:

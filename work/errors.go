@@ -11,6 +11,7 @@ const (
 	NotFound                  // it names something that is not there
 	Refused                   // it may not be done, by this person or now
 	Conflict                  // somebody else did it, or something else, before
+	Busy                      // too many ask at once: it can be tried again
 )
 
 // Error is a mistake that the person who made it can understand and put right.
@@ -33,6 +34,9 @@ func NotFoundf(format string, args ...any) error {
 func Refusedf(format string, args ...any) error {
 	return &Error{Refused, fmt.Sprintf(format, args...)}
 }
+
+// Busyf returns the error of something for which too many ask at once.
+func Busyf(format string, args ...any) error { return &Error{Busy, fmt.Sprintf(format, args...)} }
 
 // Conflictf returns the error of something that was done before, or otherwise.
 func Conflictf(format string, args ...any) error {

@@ -108,6 +108,14 @@ const (
 	MayTakePolicy       Permission = "take-policy"
 	MaySetReasons       Permission = "set-reasons"
 	MayAddAccount       Permission = "add-account"
+	MayImportAccounts   Permission = "import-accounts"
+	MayResetAccount     Permission = "reset-account"
+	MayChangeAccount    Permission = "change-account"
+	MayEndAccount       Permission = "end-account"
+	MaySeeSessions      Permission = "sessions"
+	MayEndSession       Permission = "end-session"
+	MaySeeLooks         Permission = "looks"
+	MayKeepLooks        Permission = "looks-file"
 	MaySetEmblem        Permission = "set-mark"
 	MaySeeStations      Permission = "stations"
 	MayAddStation       Permission = "add-station"
@@ -175,7 +183,9 @@ var permitted = map[Permission][]Role{
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,
 
-	MaySeeSchool: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators, MayAddAccount: administrators,
+	MaySeeSchool: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators,
+	MayAddAccount: administrators, MayImportAccounts: administrators, MayResetAccount: administrators, MayChangeAccount: administrators, MayEndAccount: administrators,
+	MaySeeSessions: administrators, MayEndSession: administrators, MaySeeLooks: administrators, MayKeepLooks: administrators,
 	MaySetEmblem: administrators, MaySeeStations: administrators, MayAddStation: administrators, MayEndStation: administrators,
 	MayBindStation: withoutAccount, MaySeeStation: withoutAccount, MayAskStation: withoutAccount, MayMoveAtStation: withoutAccount,
 
@@ -196,14 +206,14 @@ func WithoutAccount(what Permission) bool {
 func (p Person) May(what Permission) bool { return p.Role == "" || p.Role.May(what) }
 
 // MaySee refuses a student to a teacher who does not teach them now, whatever day is looked
-// at.
+// at: a place in a class that is over, or has not begun, opens nothing.
 func (v Snapshot) MaySee(p Person, student ids.Student) error {
 	if p.Role != Teacher {
 		return nil
 	}
 	present := v.School.Records().On(v.Now.Date())
 	for _, e := range present.EnrollmentsOf(student) {
-		if present.Teaches(p.Staff, e.ClassID) {
+		if e.On(v.Now.Date()) && present.Teaches(p.Staff, e.ClassID) {
 			return nil
 		}
 	}

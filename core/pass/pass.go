@@ -13,6 +13,10 @@ import (
 // Prefix begins a pass's number in a code for scanners, where a card's never begins so.
 const Prefix = "P-"
 
+// Most is the highest serial number that is given out: with its check digit a pass has nine
+// digits at most. Of so many a few hundred a day are good, so that a number is not guessed.
+const Most = 99_999_999
+
 // Number returns the number of the pass with a serial number from 1 on: its digits and
 // a check digit (Luhn, ISO/IEC 7812-1 annex B, from memory), at least six in all.
 func Number(serial ids.Pass) string {

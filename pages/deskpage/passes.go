@@ -1,6 +1,7 @@
 package deskpage
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"strings"
@@ -53,31 +54,75 @@ type PassView struct {
 // ShowPass returns a pass by its number, as typed or scanned, with what it is worth now.
 func ShowPass(ctx context.Context, o *work.Office, number string) (PassView, error) {
 	var out PassView
-	serial, err := passnumber.Parse(number)
-	if err != nil {
-		return out, work.Wrongf("%v", err)
-	}
-	d, ok, err := store.PassDate(ctx, o.Store().Read(), serial)
-	if err != nil {
-		return out, err
-	}
-	if !ok {
-		return out, work.NotFoundf("no pass has the number %s", passnumber.Number(serial))
-	}
-	now := o.Now()
-	err = o.ReadDay(ctx, work.Moment{Date: d, Minute: day.MustMinute("23:59"), Known: now}, func(v work.Snapshot, x *work.Day) error {
-		i := slices.IndexFunc(x.Passes, func(pass store.Pass) bool { return pass.ID == serial })
-		if i < 0 {
-			return work.NotFoundf("no pass has the number %s", passnumber.Number(serial))
-		}
-		m := work.Moment{Date: d, Minute: day.MustMinute("23:59"), Known: now}
-		if d == now.Date() {
-			m.Minute, m.Live = now.Minute(), true
-		}
-		out, err = passView(v, x, x.Passes[i], m)
+	err := readPass(ctx, o, number, func(v work.Snapshot, x *work.Day, p store.Pass, m work.Moment) (err error) {
+		out, err = passView(v, x, p, m)
 		return err
 	})
 	return out, err
+}
+
+// PassCheck is what anyone of the staff reads who checks a pass in the corridor: whether it is
+// good, whose it is and where they are due; why they came or left is the desk's. Of a pass that
+// is not of today it does not say whose it was.
+type PassCheck struct {
+	Number  string `json:"number"`
+	State   string `json:"state" enum:"good,back,taken back,another day"`
+	Text    string `json:"text" doc:"What the state means"`
+	Name    string `json:"name" doc:"Whose it is; empty where it is of another day"`
+	Form    string `json:"form"`
+	Kind    string `json:"kind" enum:"arrived,departed,seen"`
+	At      string `json:"at"`
+	Returns string `json:"returns" doc:"By when they are back"`
+	Due     string `json:"due" doc:"The lesson that they are due in now or next"`
+}
+
+// CheckPass says what the pass with a number, as typed or scanned, is worth now.
+func CheckPass(ctx context.Context, o *work.Office, number string) (PassCheck, error) {
+	var out PassCheck
+	err := readPass(ctx, o, number, func(v work.Snapshot, x *work.Day, p store.Pass, m work.Moment) error {
+		full, err := passView(v, x, p, m)
+		if err != nil {
+			return err
+		}
+		out = PassCheck{Number: full.Number, State: full.State, Text: full.Text, Kind: full.Kind}
+		if x.Date != v.Now.Date() {
+			return nil
+		}
+		out.Name, out.Form, out.At, out.Returns = full.Student.Name, full.Student.Form, full.At, full.Returns
+		for _, l := range passLessons(v, x, full.Student.ID, v.Now.Minute()) {
+			out.Due = work.Join(", ", l.Class, cmp.Or(l.Room, l.Label)) + " from " + l.At
+			break
+		}
+		return nil
+	})
+	return out, err
+}
+
+// readPass gives f the pass with a number, as typed or scanned, and its day as it is known now.
+func readPass(ctx context.Context, o *work.Office, number string, f func(v work.Snapshot, x *work.Day, p store.Pass, m work.Moment) error) error {
+	serial, err := passnumber.Parse(number)
+	if err != nil {
+		return work.Wrongf("%v", err)
+	}
+	d, ok, err := store.PassDate(ctx, o.Store().Read(), serial)
+	if err != nil {
+		return err
+	}
+	none := work.NotFoundf("no pass has the number %s", passnumber.Number(serial))
+	if !ok {
+		return none
+	}
+	m := work.Moment{Date: d, Minute: day.MustMinute("23:59"), Known: o.Now()}
+	return o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
+		i := slices.IndexFunc(x.Passes, func(pass store.Pass) bool { return pass.ID == serial })
+		if i < 0 {
+			return none
+		}
+		if d == m.Known.Date() {
+			m.Minute, m.Live = m.Known.Minute(), true
+		}
+		return f(v, x, x.Passes[i], m)
+	})
 }
 
 // passesOut returns the passes that had not come back by a moment, oldest first.

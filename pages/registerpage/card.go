@@ -14,8 +14,9 @@ type CardView struct {
 	Text  string `json:"text"`
 }
 
-// WhoseCard says whose card was held to a register's reader that it does not know.
-func WhoseCard(ctx context.Context, o *work.Office, card, asAt string) (CardView, error) {
+// WhoseCard says whose card was held to a register's reader that it does not know; to a teacher
+// it names their own students only.
+func WhoseCard(ctx context.Context, o *work.Office, p work.Person, card, asAt string) (CardView, error) {
 	out := CardView{Text: "no student has the card " + card}
 	m, err := o.Moment(asAt)
 	if err != nil {
@@ -25,6 +26,10 @@ func WhoseCard(ctx context.Context, o *work.Office, card, asAt string) (CardView
 		for _, s := range x.Roll {
 			if s.Card == "" || s.Card != card {
 				continue
+			}
+			if v.MaySee(p, s.ID) != nil {
+				out = CardView{true, "a student who is in none of your classes"}
+				return nil
 			}
 			out = CardView{true, work.Join(", ", s.Name(), v.School.Form(s.ID, x.Date), dueIn(v, x, s.ID, m))}
 			return nil

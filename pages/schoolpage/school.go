@@ -99,9 +99,13 @@ const mostMisplaced = 20
 
 // SchoolAccount is someone who can sign in.
 type SchoolAccount struct {
-	Username string `json:"username"`
-	Name     string `json:"name"`
-	Role     string `json:"role"`
+	ID       ids.Account `json:"id"`
+	Username string      `json:"username"`
+	Name     string      `json:"name"`
+	Role     string      `json:"role"`
+	Staff    ids.Staff   `json:"staff" doc:"Whose it is; 0 for nobody of the staff"`
+	OneTime  bool        `json:"oneTime" doc:"It has not been signed in to since its password was given"`
+	Ended    bool        `json:"ended"`
 }
 
 // Show returns the School page of some sections, of every one where none is given.
@@ -112,7 +116,11 @@ func Show(ctx context.Context, o *work.Office, of ...ids.Section) (SchoolView, e
 		return out, err
 	}
 	for _, a := range accounts {
-		out.Accounts = append(out.Accounts, SchoolAccount{a.Username, a.Name, a.Role})
+		one := SchoolAccount{ID: a.ID, Username: a.Username, Name: a.Name, Role: a.Role, OneTime: a.OneTime, Ended: a.EndedBy != nil}
+		if a.StaffID != nil {
+			one.Staff = *a.StaffID
+		}
+		out.Accounts = append(out.Accounts, one)
 	}
 	if out.Imports, err = imports(ctx, o.Store().Read()); err != nil {
 		return out, err

@@ -123,7 +123,9 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 		out = StudentSheet{Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
 			Siblings: []pages.StudentRef{}, Stays: []StayView{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
 		for _, sib := range v.School.Siblings(id, m.Date) {
-			out.Siblings = append(out.Siblings, pages.Student(v, sib, m.Date))
+			if v.MaySee(p, sib.ID) == nil {
+				out.Siblings = append(out.Siblings, pages.Student(v, sib, m.Date))
+			}
 		}
 		if p.May(work.MaySeeContacts) {
 			out.Contacts = pages.Contacts(v.School.ContactsOf(id))

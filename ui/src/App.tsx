@@ -19,6 +19,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   notices: lazy(() => import("./places/today/Notices")),
   reasons: lazy(() => import("./places/today/OverdueReasons")),
   contacts: lazy(() => import("./places/today/ContactsToCorrect")),
+  record: lazy(() => import("./places/school/Record")),
   protocol: lazy(() => import("./places/today/Protocol")),
 };
 
@@ -39,6 +40,7 @@ function routerFor(who: Schemas["Who"]) {
   const mine = who.places.filter((p) => p in pages);
   if (mine.includes("today")) mine.push(...beside);
   if (who.inOffice) mine.push(...ofTheOffice);
+  if (mine.includes("school")) mine.push("record");
   return createBrowserRouter([
     {
       element: <Frame who={who} />,
@@ -84,6 +86,8 @@ function Staff() {
   if (!who.data) return <Waiting error={who.error} />;
   if (who.data.oneTime) return <SignIn replace={who.data.name} />;
   if (window.location.pathname === "/reader" && who.data.demo) return <Loaded Page={Reader} />;
+  if (window.location.pathname === "/password")
+    return <SignIn replace={who.data.name} asks done={() => window.location.assign("/")} />;
   if (/^\/pass(\/|$)/.test(window.location.pathname)) return <Loaded Page={PassCheck} />;
   const key = `${who.data.name} ${who.data.role}`;
   if (routed?.who !== key) routed = { who: key, router: routerFor(who.data) };

@@ -6,7 +6,9 @@ import (
 	"crypto/rand"
 	"encoding/base32"
 	"fmt"
+	"runtime"
 	"strings"
+	"time"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/jmoiron/sqlx"
@@ -23,32 +25,61 @@ var passwordParams = &argon2id.Params{Memory: 32 * 1024, Iterations: 2, Parallel
 // Hash returns the argon2id hash of a password.
 func Hash(password string) (string, error) { return argon2id.CreateHash(password, passwordParams) }
 
+// hashing bounds how many passwords are worked on at once, each of which takes 32 MiB; longest is
+// how long one waits for a place.
+var hashing = make(chan struct{}, max(1, runtime.NumCPU()))
+
+const longest = 3 * time.Second
+
+// inTurn does something with a password when there is a place for it.
+func inTurn(ctx context.Context, f func() error) error {
+	waited, cancel := context.WithTimeout(ctx, longest)
+	defer cancel()
+	select {
+	case hashing <- struct{}{}:
+		defer func() { <-hashing }()
+		return f()
+	case <-waited.Done():
+		return work.Busyf("too many are signing in at once: try again in a moment")
+	}
+}
+
+// Canonical returns the form in which a username is compared and counted.
+func Canonical(username string) string { return strings.ToLower(strings.TrimSpace(username)) }
+
 // decoy is compared with when nobody has the username, so that the time taken
 // does not tell.
 var decoy, _ = Hash("nobody has this password")
 
-// SignIn returns the person with this username and password; oneTime says that
-// the password has to be replaced before anything else.
+// SignIn returns who has this username and password. An account that has ended is none.
 func SignIn(ctx context.Context, o *work.Office, username, password string) (p work.Person, oneTime bool, err error) {
-	accounts, err := store.Accounts(ctx, o.Store().Read())
+	found, err := store.AccountNamed(ctx, o.Store().Read(), Canonical(username))
 	if err != nil {
 		return work.Person{}, false, err
 	}
 	hash := decoy
-	var found *store.Account
-	for i := range accounts {
-		if strings.EqualFold(accounts[i].Username, strings.TrimSpace(username)) {
-			found, hash = &accounts[i], accounts[i].Password
-		}
+	if found != nil && found.EndedBy == nil {
+		hash = found.Password
 	}
-	ok, err := argon2id.ComparePasswordAndHash(password, hash)
+	ok, err := fits(ctx, password, hash)
 	if err != nil {
-		return work.Person{}, false, fmt.Errorf("checking the password: %w", err)
+		return work.Person{}, false, err
 	}
-	if !ok || found == nil {
+	if !ok || hash == decoy {
 		return work.Person{}, false, work.Refusedf("name and password do not fit together")
 	}
 	return personOf(*found), found.OneTime, nil
+}
+
+// fits reports whether a password is the one of a hash.
+func fits(ctx context.Context, password, hash string) (ok bool, err error) {
+	err = inTurn(ctx, func() (err error) {
+		if ok, err = argon2id.ComparePasswordAndHash(password, hash); err != nil {
+			return fmt.Errorf("checking the password: %w", err)
+		}
+		return nil
+	})
+	return ok, err
 }
 
 func personOf(a store.Account) work.Person {
@@ -62,28 +93,54 @@ func personOf(a store.Account) work.Person {
 // PersonOf returns the person of an account, and whether the password is still
 // the one-time one.
 func PersonOf(ctx context.Context, o *work.Office, account ids.Account) (p work.Person, oneTime bool, err error) {
-	accounts, err := store.Accounts(ctx, o.Store().Read())
+	a, err := store.AccountByID(ctx, o.Store().Read(), account)
 	if err != nil {
 		return work.Person{}, false, err
 	}
-	for _, a := range accounts {
-		if a.ID == account {
-			return personOf(a), a.OneTime, nil
-		}
+	if a == nil || a.EndedBy != nil {
+		return work.Person{}, false, work.Refusedf("that account is no more")
 	}
-	return work.Person{}, false, work.Refusedf("that account is no more")
+	return personOf(*a), a.OneTime, nil
 }
 
-// SetPassword gives the person a password of their own.
-func SetPassword(ctx context.Context, o *work.Office, p work.Person, password string) error {
-	if len([]rune(password)) < 10 {
-		return work.Wrongf("a password has at least 10 characters; the old one still holds")
-	}
-	hash, err := Hash(password)
+// SetPassword gives the person a password of their own, in place of the present one, which is
+// asked for unless it is the one-time password that they have just signed in with.
+func SetPassword(ctx context.Context, o *work.Office, p work.Person, old, password string) error {
+	account, err := store.AccountByID(ctx, o.Store().Read(), p.Account)
 	if err != nil {
 		return err
 	}
-	return o.Store().Write(ctx, func(tx *sqlx.Tx) error { return store.SetPassword(ctx, tx, p.Account, hash) })
+	if account == nil || account.EndedBy != nil {
+		return work.Refusedf("that account is no more")
+	}
+	if !account.OneTime {
+		ok, err := fits(ctx, old, account.Password)
+		if err != nil {
+			return err
+		}
+		if !ok {
+			return work.Refusedf("the present password is another; it still holds")
+		}
+	}
+	if err := worthy(password, *account); err != nil {
+		return err
+	}
+	hash := ""
+	if err := inTurn(ctx, func() (err error) { hash, err = Hash(password); return err }); err != nil {
+		return err
+	}
+	return o.Write(ctx, work.Job{By: p, Needs: work.MaySetPassword, Kind: "password"}, func(tx *work.Tx, _ work.Snapshot) error {
+		tx.KeepDays, tx.Untold = true, true
+		now, err := store.AccountByID(ctx, tx.Tx, p.Account)
+		if err != nil {
+			return err
+		}
+		if now.Password != account.Password {
+			return work.Conflictf("the password was changed a moment ago; this one was not kept")
+		}
+		now.Password, now.OneTime = hash, false
+		return store.SaveAccount(ctx, tx.Tx, *now)
+	})
 }
 
 // FirstAdministrator makes an administrator with a one-time password where there
@@ -112,69 +169,4 @@ func oneTimePassword() (password, hash string, err error) {
 	password = strings.ToLower(base32.StdEncoding.EncodeToString(raw))
 	hash, err = Hash(password)
 	return password, hash, err
-}
-
-// NewAccount is an account to make.
-type NewAccount struct {
-	Username string    `json:"username" maxLength:"80"`
-	Name     string    `json:"name,omitempty" doc:"Empty takes the name of the staff" maxLength:"120"`
-	Role     string    `json:"role" enum:"officer,pastoral,teacher,desk,leader,administrator"`
-	Staff    ids.Staff `json:"staff,omitempty" doc:"Whose account it is; a teacher needs one to reach their classes"`
-}
-
-// MadeAccount is an account with the password for its first sign-in.
-type MadeAccount struct {
-	Username string `json:"username"`
-	Password string `json:"password" doc:"Shown once; it has to be replaced at the first sign-in"`
-}
-
-// Add makes an account with a one-time password.
-func Add(ctx context.Context, o *work.Office, p work.Person, key string, a NewAccount) (MadeAccount, error) {
-	var out MadeAccount
-	a.Username, a.Name = strings.ToLower(strings.TrimSpace(a.Username)), strings.TrimSpace(a.Name)
-	if a.Username == "" || strings.ContainsAny(a.Username, " \t") {
-		return out, work.Wrongf("a username is one word; nothing was stored")
-	}
-	password, hash, err := oneTimePassword()
-	if err != nil {
-		return out, err
-	}
-	row := store.Account{Username: a.Username, Name: a.Name, Role: a.Role, Password: hash, OneTime: true}
-	if a.Staff != 0 {
-		err = o.Read(ctx, func(v work.Snapshot) error {
-			staff, ok := v.School.StaffMember(a.Staff)
-			if !ok {
-				return work.NotFoundf("there is no staff %d", a.Staff)
-			}
-			row.StaffID = &a.Staff
-			if row.Name == "" {
-				row.Name = staff.Short()
-			}
-			return nil
-		})
-		if err != nil {
-			return out, err
-		}
-	}
-	switch {
-	case row.Name == "":
-		return out, work.Wrongf("an account needs a name; nothing was stored")
-	case work.Role(a.Role) == work.Teacher && row.StaffID == nil:
-		return out, work.Wrongf("a teacher's account belongs to one of the staff; nothing was stored")
-	}
-	// The password is not kept with the answer: a repeat is refused as taken.
-	err = o.Write(ctx, work.Job{By: p, Needs: work.MayAddAccount, Kind: "account", In: a}, func(tx *work.Tx, _ work.Snapshot) error {
-		accounts, err := store.Accounts(ctx, tx.Tx)
-		if err != nil {
-			return err
-		}
-		for _, old := range accounts {
-			if strings.EqualFold(old.Username, a.Username) {
-				return work.Conflictf("the username %s is taken; nothing was stored", a.Username)
-			}
-		}
-		_, err = store.AddAccount(ctx, tx.Tx, row)
-		return err
-	})
-	return MadeAccount{a.Username, password}, err
 }

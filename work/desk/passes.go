@@ -2,6 +2,8 @@ package desk
 
 import (
 	"context"
+	"crypto/rand"
+	"math/big"
 
 	"meldung/core/ids"
 	passnumber "meldung/core/pass"
@@ -10,7 +12,7 @@ import (
 )
 
 // MakePass makes the pass of a movement and returns its number; a movement has one,
-// however often it is asked for.
+// however often it is asked for. Numbers are drawn, so that nobody finds one by counting.
 func MakePass(ctx context.Context, o *work.Office, p work.Person, key string, movement ids.Movement) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayMakePass, Kind: "pass", Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
@@ -24,9 +26,19 @@ func MakePass(ctx context.Context, o *work.Office, p work.Person, key string, mo
 			out = work.ReceiptOf(tx, passnumber.Number(pass.ID), pass.ID)
 			return nil
 		}
-		made, err := store.AddPass(ctx, tx.Tx, store.Pass{MovementID: movement, Date: x.Date, Origin: tx.Origin()})
-		out = work.ReceiptOf(tx, passnumber.Number(made), made)
-		return err
+		pass := store.Pass{MovementID: movement, Date: x.Date, Origin: tx.Origin()}
+		for free := false; !free; {
+			serial, err := rand.Int(rand.Reader, big.NewInt(passnumber.Most))
+			if err != nil {
+				return err
+			}
+			pass.ID = ids.Pass(serial.Int64() + 1)
+			if free, err = store.AddPass(ctx, tx.Tx, pass); err != nil {
+				return err
+			}
+		}
+		out = work.ReceiptOf(tx, passnumber.Number(pass.ID), pass.ID)
+		return nil
 	})
 	return out, err
 }

@@ -148,11 +148,11 @@ func TestWhoseCardItIs(t *testing.T) {
 	require.NoError(t, err)
 	s := v.Rows[0]
 	require.NotEmpty(t, s.Card)
-	whose, err := registerpage.WhoseCard(t.Context(), o, s.Card, "2026-03-10T08:58")
+	whose, err := registerpage.WhoseCard(t.Context(), o, demotest.Officer, s.Card, "2026-03-10T08:58")
 	require.NoError(t, err)
 	assert.Equal(t, s.Student.Name+", 11 Cleat, due in 11 Cleat, "+v.Register.Room, whose.Text)
 	assert.True(t, whose.Known)
-	whose, err = registerpage.WhoseCard(t.Context(), o, "FL000000", "")
+	whose, err = registerpage.WhoseCard(t.Context(), o, demotest.Officer, "FL000000", "")
 	require.NoError(t, err)
 	assert.Equal(t, registerpage.CardView{Text: "no student has the card FL000000"}, whose)
 }

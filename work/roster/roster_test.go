@@ -264,7 +264,7 @@ func TestTheBrowserHangsUp(t *testing.T) {
 		_, _ = roster.ImportRoster(ctx, o, importer, "", files, roster.Options{Apply: true}) // refused, cut off or done
 		cancel()
 		var stored int
-		require.NoError(t, o.Store().SQL().QueryRowContext(t.Context(), "SELECT count(*) FROM student WHERE family = ?", name).Scan(&stored))
+		require.NoError(t, o.Store().Sessions().QueryRowContext(t.Context(), "SELECT count(*) FROM student WHERE family = ?", name).Scan(&stored))
 		found, err := frame.FindStudents(t.Context(), o, demotest.Officer, name, "", 3)
 		require.NoError(t, err)
 		require.Len(t, found, stored, "hung up after %d half milliseconds", n)

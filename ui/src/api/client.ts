@@ -74,6 +74,19 @@ const server = createClient<paths>({
 
 type Outcome = { data?: unknown; error?: unknown; response: Response };
 
+let touched = Date.now();
+for (const event of ["keydown", "pointerdown", "wheel"])
+  globalThis.addEventListener(
+    event,
+    () => {
+      touched = Date.now();
+    },
+    { capture: true, passive: true },
+  );
+
+/** Tells the server of a page that asks by itself, since nobody has touched anything for a minute. */
+const untouched = (): Record<string, string> => (Date.now() - touched > 60_000 ? { "Meldung-Untouched": "1" } : {});
+
 /** One request. The types above say what may be asked; the library's own can't follow a path that is still open. */
 async function ask<A>(method: "get" | "post", path: string, init: object): Promise<A> {
   const { data, error, response } = (await server.request(method, path as never, init as never)) as Outcome;
@@ -85,6 +98,7 @@ export function read<P extends ReadPath>(path: P, ...[params]: Given<P>): Promis
   const given = Object.entries(params ?? {}).filter(([, value]) => value !== undefined && value !== "");
   const inPath = ([name]: [string, unknown]) => path.includes(`{${name}}`);
   return ask("get", path, {
+    headers: untouched(),
     params: {
       path: Object.fromEntries(given.filter(inPath)),
       query: Object.fromEntries(given.filter((one) => !inPath(one))),

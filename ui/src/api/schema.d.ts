@@ -958,6 +958,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/accounts/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the accounts of a list */
+        post: operations["import-accounts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/accounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give an account another role */
+        post: operations["change-account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/accounts/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End an account */
+        post: operations["end-account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/accounts/{id}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give an account a new one-time password, and open it again where it has ended */
+        post: operations["reset-account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/codes": {
         parameters: {
             query?: never;
@@ -1043,6 +1111,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who looked at what and who did what */
+        get: operations["looks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/record/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who looked at what and who did what as a file */
+        get: operations["looks-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/register-rules": {
         parameters: {
             query?: never;
@@ -1054,6 +1156,40 @@ export interface paths {
         put?: never;
         /** Decide about registers */
         post: operations["set-register-rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Browsers that are signed in */
+        get: operations["sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/sessions/{handle}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign a browser out */
+        post: operations["end-session"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1952,6 +2088,32 @@ export interface components {
             /** @description The sections that it covers; empty where the school has one */
             scope: string;
         };
+        DoneLine: {
+            /** @description Date and time */
+            at: string;
+            detail: string;
+            /** @description Whom it was about, where that was one student */
+            student?: components["schemas"]["StudentRef"];
+            what: string;
+            /** @description Empty for the program itself */
+            who: string;
+            /** @description Something was done, rather than looked at */
+            write: boolean;
+        };
+        DoneView: {
+            from: string;
+            /**
+             * Format: int64
+             * @description Days for which a look is kept
+             */
+            kept: number;
+            lines: components["schemas"]["DoneLine"][];
+            /** @description There is a page after this one */
+            more: boolean;
+            /** Format: int64 */
+            page: number;
+            to: string;
+        };
         DraftMark: {
             /** @description Empty takes the mark off */
             code: string;
@@ -2294,7 +2456,13 @@ export interface components {
             /** @enum {string} */
             text: "none" | "simulated" | "carried";
         };
+        List: {
+            /** @description CSV, base64 */
+            content: string;
+            name: string;
+        };
         MadeAccount: {
+            name: string;
             /** @description Shown once; it has to be replaced at the first sign-in */
             password: string;
             username: string;
@@ -2522,6 +2690,32 @@ export interface components {
             /** @description Whether the phone is a student's */
             known: boolean;
         };
+        Part: {
+            /** @enum {string} */
+            role: "officer" | "pastoral" | "teacher" | "desk" | "leader" | "administrator";
+            /**
+             * Format: int64
+             * @description Whose account it is; a teacher needs one
+             */
+            staff?: number;
+        };
+        PassCheck: {
+            at: string;
+            /** @description The lesson that they are due in now or next */
+            due: string;
+            form: string;
+            /** @enum {string} */
+            kind: "arrived" | "departed" | "seen";
+            /** @description Whose it is; empty where it is of another day */
+            name: string;
+            number: string;
+            /** @description By when they are back */
+            returns: string;
+            /** @enum {string} */
+            state: "good" | "back" | "taken back" | "another day";
+            /** @description What the state means */
+            text: string;
+        };
         PassLesson: {
             at: string;
             class: string;
@@ -2559,6 +2753,8 @@ export interface components {
             text: string;
         };
         PasswordBody: {
+            /** @description The present one; not asked for where that is the one-time password */
+            old?: string;
             password: string;
         };
         PhoneEntry: {
@@ -2988,8 +3184,18 @@ export interface components {
             unaccounted: number;
         };
         SchoolAccount: {
+            ended: boolean;
+            /** Format: int64 */
+            id: number;
             name: string;
+            /** @description It has not been signed in to since its password was given */
+            oneTime: boolean;
             role: string;
+            /**
+             * Format: int64
+             * @description Whose it is; 0 for nobody of the staff
+             */
+            staff: number;
             username: string;
         };
         SchoolView: {
@@ -3119,6 +3325,22 @@ export interface components {
             date: string;
             marks: components["schemas"]["SentMark"][];
             slot: string;
+        };
+        Session: {
+            /** Format: int64 */
+            account: number;
+            /** @description Date and time, in the server's zone */
+            begun: string;
+            /** @description What the browser called itself */
+            device: string;
+            /** @description The address that it began from */
+            from: string;
+            /** @description Names it; it opens nothing */
+            handle: string;
+            /** @description It is the one that asks */
+            own: boolean;
+            /** @description When somebody last did something in it; empty where that was before the last start */
+            used: string;
         };
         Settings: {
             /** @description The code set, shipped or the school's own */
@@ -5002,7 +5224,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PassView"];
+                    "application/json": components["schemas"]["PassCheck"];
                 };
             };
             /** @description Error */
@@ -5667,6 +5889,152 @@ export interface operations {
             };
         };
     };
+    "import-accounts": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["List"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeAccount"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-account": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Part"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-account": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "reset-account": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeAccount"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "choose-codes": {
         parameters: {
             query?: never;
@@ -5842,6 +6210,90 @@ export interface operations {
             };
         };
     };
+    looks: {
+        parameters: {
+            query?: {
+                /** @description First date; empty is six days before the last */
+                from?: string;
+                /** @description Last date; empty is today */
+                to?: string;
+                /** @description Whose; 0 for everyone's */
+                account?: number;
+                /** @description Looks at this student only */
+                student?: number;
+                /** @description Empty is both */
+                what?: "looks" | "writes";
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "looks-file": {
+        parameters: {
+            query?: {
+                /** @description First date; empty is six days before the last */
+                from?: string;
+                /** @description Last date; empty is today */
+                to?: string;
+                /** @description Whose; 0 for everyone's */
+                account?: number;
+                /** @description Looks at this student only */
+                student?: number;
+                /** @description Empty is both */
+                what?: "looks" | "writes";
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "set-register-rules": {
         parameters: {
             query?: never;
@@ -5854,6 +6306,72 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RegisterRules"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-session": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                handle: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
             };
         };
         responses: {

@@ -217,6 +217,9 @@ function Me({ who }: { who: Schemas["Who"] }) {
           <Button size="small" href="/pass">
             Check a pass
           </Button>
+          <Button size="small" href="/password">
+            Change my password
+          </Button>
           <Button size="small" onClick={() => void out()}>
             Sign out
           </Button>

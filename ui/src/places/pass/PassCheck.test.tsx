@@ -2,28 +2,19 @@ import { render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
-import { place, student, testServer } from "../../test-page";
+import { testServer } from "../../test-page";
 import PassCheck from "./PassCheck";
 
-const pass: Schemas["PassView"] = {
-  id: 1,
+const pass: Schemas["PassCheck"] = {
   number: "000018",
-  code: "P-000018",
-  school: "Fairlead School",
-  student: student(3, "Pip Garrow"),
+  name: "Pip Garrow",
+  form: "9 Bowline",
   kind: "departed",
-  date: "2026-03-10",
-  day: "Tue 10 March",
   at: "09:05",
-  reason: "appointment",
-  note: "",
   returns: "11:15",
-  collector: "",
-  made: "09:06 by M. Kersey",
   state: "good",
   text: "This pass is good today.",
-  place: place("left", "left 09:05"),
-  lessons: [{ slot: "2", label: "lesson 2", at: "10:00", class: "9Hi1", teacher: "W. Ash", room: "his 1" }],
+  due: "9Hi1, his 1 from 10:00",
 };
 
 describe("checking a pass in the corridor", () => {

@@ -1,12 +1,11 @@
 import "./pass.css";
 import { useState } from "react";
 import { Refusal, read, type Schemas } from "../../api/client";
-import { Shape } from "../../look/Shape";
 
 /** In the corridor, on a phone: what a pass is worth, by its number. */
 export default function PassCheck() {
   const [typed, setTyped] = useState(() => decodeURIComponent(window.location.pathname.split("/")[2] ?? ""));
-  const [pass, setPass] = useState<Schemas["PassView"]>();
+  const [pass, setPass] = useState<Schemas["PassCheck"]>();
   const [fault, setFault] = useState("");
   const check = async () => {
     setPass(undefined);
@@ -48,40 +47,28 @@ export default function PassCheck() {
               {pass.state === "good" ? "Good" : "Not good"}
               <span>{pass.text}</span>
             </p>
-            <h2>{pass.student.name}</h2>
-            <p className="muted">{pass.student.form}</p>
-            <dl>
-              <dt>{pass.kind === "departed" ? "left at" : "in at"}</dt>
-              <dd>
-                {pass.at}, {pass.day}
-              </dd>
-              {pass.reason && (
-                <>
-                  <dt>because</dt>
-                  <dd>{pass.reason}</dd>
-                </>
-              )}
-              {pass.returns && (
-                <>
-                  <dt>back by</dt>
-                  <dd>{pass.returns}</dd>
-                </>
-              )}
-              <dt>now</dt>
-              <dd>
-                <Shape state={pass.place.state} /> {pass.place.text}
-              </dd>
-              {pass.lessons[0] && (
-                <>
-                  <dt>belongs in</dt>
-                  <dd>
-                    {pass.lessons[0].class}, {pass.lessons[0].room || pass.lessons[0].label} from {pass.lessons[0].at}
-                  </dd>
-                </>
-              )}
-              <dt>made</dt>
-              <dd>{pass.made}</dd>
-            </dl>
+            {pass.name && (
+              <>
+                <h2>{pass.name}</h2>
+                <p className="muted">{pass.form}</p>
+                <dl>
+                  <dt>{pass.kind === "departed" ? "left at" : "in at"}</dt>
+                  <dd>{pass.at}</dd>
+                  {pass.returns && (
+                    <>
+                      <dt>back by</dt>
+                      <dd>{pass.returns}</dd>
+                    </>
+                  )}
+                  {pass.due && (
+                    <>
+                      <dt>due in</dt>
+                      <dd>{pass.due}</dd>
+                    </>
+                  )}
+                </dl>
+              </>
+            )}
           </>
         )}
       </div>

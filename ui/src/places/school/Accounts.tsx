@@ -1,89 +1,273 @@
-import { App, Button, Input } from "antd";
+import { App, Button, Input, Popconfirm } from "antd";
 import { type FormEvent, useState } from "react";
-import { type Schemas, write } from "../../api/client";
+import { Link } from "react-router";
+import { type Schemas, useRead, useWrite, write } from "../../api/client";
 import { Panel } from "../../parts/Panel";
+import { contentOf } from "../../parts/upload";
+import { plural } from "../../parts/words";
 
 type Role = Schemas["NewAccount"]["role"];
 const roles: Role[] = ["teacher", "officer", "pastoral", "desk", "leader", "administrator"];
 
-/** Who can sign in; a new account gets a one-time password, shown once. */
+/** Who can sign in, and who is; a new account and one reset get a one-time password, shown once. */
 export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
   const { message } = App.useApp();
-  const [username, setUsername] = useState("");
-  const [role, setRole] = useState<Role>("teacher");
-  const [staff, setStaff] = useState(0);
-  const [name, setName] = useState("");
-  const [made, setMade] = useState<Schemas["MadeAccount"]>();
-  const add = async (e: FormEvent) => {
-    e.preventDefault();
+  const [made, setMade] = useState<Schemas["MadeAccount"][]>([]);
+  const [ended, setEnded] = useState(false);
+  const sessions = useRead("/api/school/sessions");
+  const again = () => {
+    refresh();
+    void sessions.refetch();
+  };
+  const failed = (e: Error) => void message.error(e.message, 8);
+  const change = useWrite({
+    done: (r) => {
+      message.success(r.text);
+      again();
+    },
+    failed,
+  });
+  const reset = async (id: number) => {
     try {
-      setMade(await write({ path: "/api/school/accounts", body: { username, role, staff, name } }));
-      setUsername("");
-      setName("");
-      refresh();
-    } catch (error) {
-      message.error((error as Error).message, 8);
+      setMade([await write({ path: "/api/school/accounts/{id}/reset", params: { id } })]);
+      again();
+    } catch (e) {
+      failed(e as Error);
     }
   };
+  const shown = s.accounts.filter((a) => ended || !a.ended);
+  const over = s.accounts.length - s.accounts.filter((a) => !a.ended).length;
   return (
-    <Panel title="Accounts" extra={s.accounts.length}>
-      <form className="line wrap" onSubmit={(e) => void add(e)} aria-label="New account">
-        <Input
-          className="name"
-          aria-label="Username"
-          placeholder="username"
-          value={username}
-          onChange={(e) => setUsername(e.target.value)}
-        />
-        <select className="plain" aria-label="Role" value={role} onChange={(e) => setRole(e.target.value as Role)}>
-          {roles.map((r) => (
-            <option key={r}>{r}</option>
-          ))}
-        </select>
-        <select className="plain" aria-label="Staff" value={staff} onChange={(e) => setStaff(Number(e.target.value))}>
-          <option value={0}>nobody of the staff</option>
-          {s.people.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name}
-            </option>
-          ))}
-        </select>
-        {staff === 0 && (
-          <Input
-            className="name"
-            aria-label="Name"
-            placeholder="name"
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-          />
-        )}
-        <Button htmlType="submit" disabled={!username.trim()}>
-          Make the account
-        </Button>
-      </form>
-      {made && (
-        <p className="empty" role="status">
-          <b>{made.username}</b> signs in once with <b>{made.password}</b>; it is not shown again.
-        </p>
-      )}
+    <Panel title="Accounts" extra={s.accounts.length - over}>
+      <NewAccount
+        s={s}
+        failed={failed}
+        made={(list) => {
+          setMade(list);
+          again();
+        }}
+      />
+      {made.length > 0 && <Passwords made={made} close={() => setMade([])} />}
       <table className="rows">
         <thead>
           <tr>
             <th>Username</th>
             <th>Name</th>
             <th>Role</th>
+            <th>Signed in</th>
+            <th>
+              <span className="visually-hidden">Change</span>
+            </th>
           </tr>
         </thead>
         <tbody>
-          {s.accounts.map((a) => (
-            <tr key={a.username}>
-              <td>{a.username}</td>
-              <td>{a.name}</td>
-              <td>{a.role}</td>
-            </tr>
-          ))}
+          {shown.map((a) => {
+            const open = (sessions.data ?? []).filter((one) => one.account === a.id);
+            return (
+              <tr key={a.id}>
+                <td>{a.username}</td>
+                <td>{a.name}</td>
+                <td>
+                  {a.ended ? (
+                    <span className="muted">{a.role}, ended</span>
+                  ) : (
+                    <select
+                      className="plain"
+                      aria-label={`Role of ${a.username}`}
+                      value={a.role}
+                      onChange={(e) =>
+                        change.mutate({
+                          path: "/api/school/accounts/{id}",
+                          params: { id: a.id },
+                          body: { role: e.target.value as Role, staff: a.staff },
+                        })
+                      }
+                    >
+                      {roles.map((r) => (
+                        <option key={r}>{r}</option>
+                      ))}
+                    </select>
+                  )}
+                </td>
+                <td className="small">
+                  {open.map((one) => (
+                    <div key={one.handle}>
+                      <span title={one.device}>
+                        since {one.begun.slice(5)} from {one.from}
+                      </span>
+                      {one.own ? (
+                        <span className="muted"> this one</span>
+                      ) : (
+                        <>
+                          {" "}
+                          <button
+                            type="button"
+                            className="link"
+                            onClick={() =>
+                              change.mutate({
+                                path: "/api/school/sessions/{handle}/end",
+                                params: { handle: one.handle },
+                              })
+                            }
+                          >
+                            sign out
+                          </button>
+                        </>
+                      )}
+                    </div>
+                  ))}
+                  {open.length === 0 && a.oneTime && !a.ended && <span className="muted">not yet</span>}
+                </td>
+                <td className="number">
+                  <Popconfirm
+                    title={
+                      a.ended
+                        ? `${a.name} can sign in again, with a new one-time password.`
+                        : `${a.name} gets a new one-time password and is signed out everywhere.`
+                    }
+                    okText={a.ended ? "Open it again" : "New password"}
+                    onConfirm={() => void reset(a.id)}
+                  >
+                    <Button size="small">{a.ended ? "Open again" : "Reset"}</Button>
+                  </Popconfirm>{" "}
+                  {!a.ended && (
+                    <Popconfirm
+                      title={`${a.name} can no longer sign in, from now on. What they did stays on record.`}
+                      okText="End the account"
+                      onConfirm={() => change.mutate({ path: "/api/school/accounts/{id}/end", params: { id: a.id } })}
+                    >
+                      <Button size="small">End</Button>
+                    </Popconfirm>
+                  )}
+                </td>
+              </tr>
+            );
+          })}
         </tbody>
       </table>
+      <div className="line small">
+        {over > 0 && (
+          <button type="button" className="link" aria-pressed={ended} onClick={() => setEnded(!ended)}>
+            {ended ? "Without those that have ended" : `${plural(over, "account")} ended`}
+          </button>
+        )}
+        <Link className="push" to="/record">
+          Who looked at what, who did what
+        </Link>
+      </div>
     </Panel>
+  );
+}
+
+/** One new account, or a list of them from a file. */
+function NewAccount({
+  s,
+  made,
+  failed,
+}: {
+  s: Schemas["SchoolView"];
+  made: (list: Schemas["MadeAccount"][]) => void;
+  failed: (e: Error) => void;
+}) {
+  const [username, setUsername] = useState("");
+  const [role, setRole] = useState<Role>("teacher");
+  const [staff, setStaff] = useState(0);
+  const [name, setName] = useState("");
+  const add = async (e: FormEvent) => {
+    e.preventDefault();
+    try {
+      made([await write({ path: "/api/school/accounts", body: { username, role, staff, name } })]);
+      setUsername("");
+      setName("");
+    } catch (error) {
+      failed(error as Error);
+    }
+  };
+  const list = async (file?: File) => {
+    if (!file) return;
+    try {
+      made(await write({ path: "/api/school/accounts/list", body: await contentOf(file) }));
+    } catch (error) {
+      failed(error as Error);
+    }
+  };
+  return (
+    <form className="line wrap" onSubmit={(e) => void add(e)} aria-label="New account">
+      <Input
+        className="name"
+        aria-label="Username"
+        placeholder="username"
+        value={username}
+        onChange={(e) => setUsername(e.target.value)}
+      />
+      <select className="plain" aria-label="Role" value={role} onChange={(e) => setRole(e.target.value as Role)}>
+        {roles.map((r) => (
+          <option key={r}>{r}</option>
+        ))}
+      </select>
+      <select className="plain" aria-label="Staff" value={staff} onChange={(e) => setStaff(Number(e.target.value))}>
+        <option value={0}>nobody of the staff</option>
+        {s.people.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.name}
+          </option>
+        ))}
+      </select>
+      {staff === 0 && (
+        <Input
+          className="name"
+          aria-label="Name"
+          placeholder="name"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+      )}
+      <Button htmlType="submit" disabled={!username.trim()}>
+        Make the account
+      </Button>
+      <label className="small" title="CSV with the columns username, role, name and staff">
+        or a list of them:{" "}
+        <input
+          type="file"
+          accept=".csv"
+          aria-label="List of accounts"
+          onChange={(e) => {
+            void list(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
+      </label>
+    </form>
+  );
+}
+
+/** One-time passwords, shown this once, to hand out or to keep as a file. */
+function Passwords({ made, close }: { made: Schemas["MadeAccount"][]; close: () => void }) {
+  const file = [
+    "username,name,password",
+    ...made.map((m) => `${m.username},"${m.name.replaceAll('"', '""')}",${m.password}`),
+  ];
+  return (
+    <div className="line wrap" role="status">
+      {made.length === 1 ? (
+        <span>
+          <b>{made[0]?.username}</b> signs in once with <b>{made[0]?.password}</b>; it is not shown again.
+        </span>
+      ) : (
+        <>
+          <span>{made.length} accounts are made. Their one-time passwords are not shown again.</span>
+          <Button
+            size="small"
+            href={`data:text/csv;charset=utf-8,${encodeURIComponent(file.join("\r\n"))}`}
+            download="one-time-passwords.csv"
+          >
+            Keep them as a file
+          </Button>
+        </>
+      )}
+      <Button size="small" className="push" onClick={close}>
+        Done with it
+      </Button>
+    </div>
   );
 }

@@ -4,22 +4,27 @@ import { Button, Input } from "antd";
 import { type FormEvent, useState } from "react";
 import { useRead, write } from "../../api/client";
 
-/** Signing in; or choosing a password of one's own in place of the one-time one. */
-export function SignIn({ replace }: { replace?: string }) {
+/**
+ * Signing in; or choosing a password of one's own: in place of the one-time one, or of the present one, which is
+ * asked for then.
+ */
+export function SignIn({ replace, asks, done }: { replace?: string; asks?: boolean; done?: () => void }) {
   const queries = useQueryClient();
   const page = useRead("/api/sign-in");
   const [username, setUsername] = useState("");
   const [password, setPassword] = useState("");
+  const [old, setOld] = useState("");
   const [error, setError] = useState("");
   const [busy, setBusy] = useState(false);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
     try {
-      if (replace) await write({ path: "/api/session/password", body: { password } });
+      if (replace) await write({ path: "/api/session/password", body: { password, ...(asks && { old }) } });
       else await write({ path: "/api/session", body: { username, password } });
       setError("");
-      await queries.resetQueries();
+      if (done) done();
+      else await queries.resetQueries();
     } catch (e) {
       setError((e as Error).message);
     } finally {
@@ -33,7 +38,9 @@ export function SignIn({ replace }: { replace?: string }) {
           <img src="/mark.svg" alt="" width="26" height="26" /> Meldung
         </h1>
         <p className="muted">
-          {replace ? `${replace}: choose a password of your own, at least 10 characters.` : page.data?.school}
+          {replace
+            ? `${replace}: choose a password of your own, at least 10 characters.${asks ? " It signs you out everywhere else." : ""}`
+            : page.data?.school}
         </p>
         {!replace && (
           <label htmlFor="username">
@@ -47,8 +54,20 @@ export function SignIn({ replace }: { replace?: string }) {
             />
           </label>
         )}
+        {asks && (
+          <label htmlFor="old">
+            Present password
+            <Input.Password
+              id="old"
+              autoFocus
+              autoComplete="current-password"
+              value={old}
+              onChange={(e) => setOld(e.target.value)}
+            />
+          </label>
+        )}
         <label htmlFor="password">
-          Password
+          {asks ? "New password" : "Password"}
           <Input.Password
             id="password"
             autoComplete={replace ? "new-password" : "current-password"}
@@ -64,6 +83,11 @@ export function SignIn({ replace }: { replace?: string }) {
         <Button type="primary" htmlType="submit" loading={busy} block>
           {replace ? "Keep this password" : "Sign in"}
         </Button>
+        {done && (
+          <Button block onClick={done}>
+            Leave it as it is
+          </Button>
+        )}
       </form>
       {!replace && (page.data?.hints.length ?? 0) > 0 && (
         <section className="panel hints" aria-label="Accounts of the demonstration">

@@ -1,0 +1,21 @@
+-- +goose Up
+-- An account that has ended keeps its row, since what it did names it.
+ALTER TABLE account ADD COLUMN ended_by INTEGER REFERENCES journal (id);
+
+-- Sessions are kept under the hashes of their tokens from here on.
+DELETE FROM sessions;
+
+-- Who looked at what: a row for a look, and none for the same look again shortly after.
+CREATE TABLE look (
+  id         INTEGER PRIMARY KEY,
+  at         INTEGER NOT NULL, -- minute in the school's zone, as in the journal
+  account_id INTEGER NOT NULL REFERENCES account (id),
+  what       TEXT NOT NULL,
+  student_id INTEGER NOT NULL DEFAULT 0, -- 0 for no one student; no reference: the record outlasts the row
+  detail     TEXT NOT NULL DEFAULT ''
+) STRICT;
+CREATE INDEX look_at ON look (at);
+CREATE INDEX look_student ON look (student_id, at) WHERE student_id <> 0;
+
+-- +goose Down
+DROP TABLE look; ALTER TABLE account DROP COLUMN ended_by;

@@ -1,0 +1,138 @@
+import { Button } from "antd";
+import { Link } from "react-router";
+import { useRead } from "../../api/client";
+import { useAddress } from "../../parts/look-at";
+import { Panel, Waiting } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+
+/** Who looked at what and who did what, for an administrator: filtered, by pages, and as a file. */
+export default function Record() {
+  const { params, set } = useAddress();
+  const asked = {
+    from: params.get("from") ?? "",
+    to: params.get("to") ?? "",
+    what: (params.get("what") as "looks" | "writes" | null) ?? undefined,
+    account: Number(params.get("account")) || undefined,
+    student: Number(params.get("of")) || undefined,
+  };
+  const page = Number(params.get("page")) || 1;
+  const list = useRead("/api/school/record", { ...asked, page });
+  const school = useRead("/api/school");
+  if (!list.data) return <Waiting error={list.error} />;
+  const r = list.data;
+  const query = new URLSearchParams(
+    Object.entries(asked).flatMap(([name, value]) => (value ? [[name, String(value)]] : [])),
+  );
+  const filter = (to: Record<string, string | undefined>) => set({ page: undefined, ...to });
+  const of = r.lines.find((l) => l.student)?.student;
+  return (
+    <main className="page">
+      <h1 className="visually-hidden">Record</h1>
+      <Panel title="Who looked at what, who did what" extra={`looks are kept for ${r.kept} days`}>
+        <div className="line filters">
+          <input
+            className="plain"
+            type="date"
+            aria-label="First date"
+            value={r.from}
+            onChange={(e) => filter({ from: e.target.value })}
+          />
+          <input
+            className="plain"
+            type="date"
+            aria-label="Last date"
+            value={r.to}
+            onChange={(e) => filter({ to: e.target.value })}
+          />
+          <select
+            className="plain"
+            aria-label="Whose"
+            value={asked.account ?? ""}
+            onChange={(e) => filter({ account: e.target.value || undefined })}
+          >
+            <option value="">everyone</option>
+            {(school.data?.accounts ?? []).map((a) => (
+              <option key={a.id} value={a.id}>
+                {a.name}
+              </option>
+            ))}
+          </select>
+          <select
+            className="plain"
+            aria-label="What"
+            value={asked.what ?? ""}
+            onChange={(e) => filter({ what: e.target.value || undefined })}
+          >
+            <option value="">looked at and done</option>
+            <option value="looks">looked at</option>
+            <option value="writes">done</option>
+          </select>
+          {asked.student && (
+            <Button size="small" onClick={() => filter({ of: undefined })}>
+              not only {of?.name ?? "one student"}
+            </Button>
+          )}
+          <Button size="small" className="push" href={`/api/school/record/file?${query}`}>
+            Keep as CSV
+          </Button>
+        </div>
+        {r.lines.length === 0 && <p className="empty">Nothing of that kind in these days.</p>}
+        <table className="rows">
+          <thead className={r.lines.length === 0 ? "visually-hidden" : undefined}>
+            <tr>
+              <th>When</th>
+              <th>Who</th>
+              <th>What</th>
+              <th>Of whom</th>
+            </tr>
+          </thead>
+          <tbody>
+            {r.lines.map((l, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: lines have no names of their own and never move
+              <tr key={i}>
+                <td className="small">{l.at.replace("T", " ")}</td>
+                <td>{l.who || <span className="muted">the program</span>}</td>
+                <td>
+                  {l.write ? "did" : "looked at"}: {l.what} <span className="small muted">{l.detail}</span>
+                </td>
+                <td>
+                  {l.student &&
+                    (l.student.form ? (
+                      <>
+                        <StudentName student={l.student} />{" "}
+                        {!asked.student && (
+                          <button
+                            type="button"
+                            className="link small"
+                            onClick={() => filter({ of: String(l.student?.id) })}
+                          >
+                            only these
+                          </button>
+                        )}
+                      </>
+                    ) : (
+                      l.student.name
+                    ))}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <div className="line">
+          <Link to="/school">Back to School</Link>
+          <span className="push" />
+          {page > 1 && (
+            <Button size="small" onClick={() => set({ page: String(page - 1) })}>
+              Later
+            </Button>
+          )}
+          {r.more && (
+            <Button size="small" onClick={() => set({ page: String(page + 1) })}>
+              Earlier
+            </Button>
+          )}
+        </div>
+      </Panel>
+    </main>
+  );
+}

@@ -1,0 +1,48 @@
+package web
+
+import (
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"meldung/core/ids"
+	"meldung/store"
+	"meldung/work"
+)
+
+// lookedAt are the routes at which a look is on record, and what was looked at there: what
+// holds a student's own story, lists of figures, and every file.
+var lookedAt = map[work.Permission]string{
+	work.MaySeeStudent: "student's sheet", work.MaySeeWhy: "figure taken apart",
+	work.MaySeeAbsence: "absence", work.MaySeeConcerns: "concerns",
+	work.MaySeeLates: "late arrivals and early departures", work.MayKeepLates: "late arrivals as a file",
+	work.MaySeeProtocol: "record of a morning", work.MaySeeOutbox: "messages", work.MaySeeNotices: "notices",
+	work.MayPrintPass: "pass to print", work.MaySeePass: "pass checked", work.MayPrintCards: "cards to print", work.MayKeepLooks: "this record as a file",
+}
+
+// noteLook notes that a person looked at what a request has answered with.
+func (s *server) noteLook(ctx huma.Context, p work.Person) {
+	what, ok := lookedAt[work.Permission(ctx.Operation().OperationID)]
+	if !ok || ctx.Status() >= http.StatusBadRequest {
+		return
+	}
+	l := store.Look{AccountID: p.Account, What: what}
+	for _, name := range []string{"student", "id"} {
+		if text := ctx.Param(name); text != "" {
+			id, _ := strconv.ParseInt(text, 10, 64) // it was answered, so it is one
+			l.StudentID = ids.Student(id)
+			break
+		}
+	}
+	var detail []string
+	url := ctx.URL()
+	for _, name := range []string{"at", "from", "to", "group", "kind", "policy", "format"} {
+		if text := url.Query().Get(name); text != "" {
+			detail = append(detail, name+" "+text)
+		}
+	}
+	l.Detail = strings.Join(detail, ", ")
+	s.looks.Note(l)
+}
