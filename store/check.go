@@ -14,7 +14,7 @@ import (
 func (s *Store) Check(ctx context.Context) ([]string, error) {
 	var wrong []string
 	var lines []string
-	if err := s.write.SelectContext(ctx, &lines, `PRAGMA integrity_check`); err != nil {
+	if err := sqlx.SelectContext(ctx, s.read, &lines, `PRAGMA integrity_check`); err != nil {
 		return nil, fmt.Errorf("checking the file: %w", err)
 	}
 	for _, l := range lines {
@@ -22,7 +22,7 @@ func (s *Store) Check(ctx context.Context) ([]string, error) {
 			wrong = append(wrong, "file: "+l)
 		}
 	}
-	rows, err := s.write.QueryxContext(ctx, `PRAGMA foreign_key_check`)
+	rows, err := s.read.QueryxContext(ctx, `PRAGMA foreign_key_check`)
 	if err != nil {
 		return nil, fmt.Errorf("checking references: %w", err)
 	}

@@ -5,33 +5,24 @@ package store
 import (
 	"context"
 	"database/sql"
-	"embed"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io/fs"
-	"os"
-	"path/filepath"
 
 	"github.com/jmoiron/sqlx"
-	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // the database driver
 
 	"meldung/core/day"
 	"meldung/core/ids"
 )
 
-//go:embed migrations/*.sql
-var migrations embed.FS
-
-// File is the database's name in a data folder.
-const File = "meldung.db"
-
 // Store is one open database. Reads run side by side; writes one at a time.
 type Store struct {
-	read     *sqlx.DB
-	write    *sqlx.DB
+	read     Queryer
+	pool     *sqlx.DB // what is read from; nil where one moment is
+	write    *sqlx.DB // nil where there is nothing but reading
 	sessions *sqlx.DB
+	close    []func() error
 }
 
 // Queryer is a connection or a transaction to read from.
@@ -40,46 +31,13 @@ type Queryer interface {
 	sqlx.ExecerContext
 }
 
-// Open opens the database of a data folder, making the folder and the tables
-// where they are missing.
-func Open(ctx context.Context, folder string) (*Store, error) {
-	if err := os.MkdirAll(folder, 0o700); err != nil {
-		return nil, fmt.Errorf("making the data folder %s: %w", folder, err)
-	}
-	path := filepath.Join(folder, File)
-	dsn := "file:" + path + "?_pragma=busy_timeout(5000)&_pragma=foreign_keys(1)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate"
-	write, err := sqlx.Open("sqlite", dsn+"&_pragma=cache_size(-64000)")
-	if err != nil {
-		return nil, fmt.Errorf("opening %s: %w", path, err)
-	}
-	write.SetMaxOpenConns(1)
-	scripts, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return nil, err
-	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, write.DB, scripts)
-	if err != nil {
-		return nil, fmt.Errorf("reading the migrations: %w", err)
-	}
-	if _, err := provider.Up(ctx); err != nil {
-		return nil, errors.Join(fmt.Errorf("bringing %s up to date: %w", path, err), write.Close())
-	}
-	read, err := sqlx.Open("sqlite", dsn+"&_pragma=cache_size(-16000)&mode=ro") // there are four of these
-	if err != nil {
-		return nil, fmt.Errorf("opening %s to read: %w", path, err)
-	}
-	read.SetMaxOpenConns(4)
-	sessions, err := sqlx.Open("sqlite", dsn+"&_pragma=cache_size(-2000)")
-	if err != nil {
-		return nil, fmt.Errorf("opening %s for the sessions: %w", path, err)
-	}
-	sessions.SetMaxOpenConns(4)
-	return &Store{read, write, sessions}, nil
-}
-
 // Close closes the database.
 func (s *Store) Close() error {
-	return errors.Join(s.sessions.Close(), s.read.Close(), s.write.Close())
+	var err error
+	for i := len(s.close) - 1; i >= 0; i-- {
+		err = errors.Join(err, s.close[i]())
+	}
+	return err
 }
 
 // Read returns the connections to read from.
@@ -91,6 +49,9 @@ func (s *Store) Sessions() *sql.DB { return s.sessions.DB }
 
 // Write runs f in one transaction: all of it is kept, or nothing.
 func (s *Store) Write(ctx context.Context, f func(tx *sqlx.Tx) error) error {
+	if s.write == nil {
+		return errors.New("this school is open to read only")
+	}
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return fmt.Errorf("beginning to write: %w", err)

@@ -36,6 +36,9 @@ type Options struct {
 	Idle        time.Duration    // how long a session lasts while nobody uses it; 0 is Idle
 	Clock       func() time.Time // by which sessions end; nil is the machine's
 
+	Closing <-chan struct{} // closed when the program is to end; nil for never
+	Logs    bool            // a line for each request, with no names in it
+
 	Looks *access.Record // of who looked at what; nil keeps none beyond the program's end
 
 	Lines         Lines  // how messages leave the house
@@ -142,6 +145,9 @@ func newAPI(s *server) *gin.Engine {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.Use(gin.Recovery())
+	if s.options.Logs {
+		engine.Use(logged)
+	}
 	config := huma.DefaultConfig("Meldung", "1")
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil // no $schema links in answers

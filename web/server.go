@@ -36,21 +36,24 @@ func Handler(office *work.Office, options Options) (http.Handler, error) {
 		return nil, err
 	}
 	mux := http.NewServeMux()
-	mux.HandleFunc("GET /healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
+	mux.Handle("GET /healthz", &health{office: office})
 	mux.HandleFunc("GET /api/live", s.live)
 	mux.HandleFunc("POST /carriers/reports", s.carrierReports)
 	mux.Handle("/api/", s.sessions.LoadAndSave(engine))
 	mux.Handle("/", interfaceFiles(pages))
-	return headers(http.NewCrossOriginProtection().Handler(mux)), nil
+	return s.headers(http.NewCrossOriginProtection().Handler(mux)), nil
 }
 
-func headers(next http.Handler) http.Handler {
+func (s *server) headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("X-Frame-Options", "DENY")
-		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'")
+		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'; object-src 'none'")
+		if s.options.Secure {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
 		if strings.HasPrefix(r.URL.Path, "/api/") {
 			h.Set("Cache-Control", "no-store")
 		}
@@ -63,7 +66,7 @@ func interfaceFiles(pages fs.FS) http.Handler {
 	files := http.FileServerFS(pages)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")
-		if _, err := fs.Stat(pages, name); err != nil || name == "" {
+		if info, err := fs.Stat(pages, name); err != nil || info.IsDir() {
 			if path.Ext(name) != "" {
 				http.NotFound(w, r)
 				return
@@ -115,6 +118,8 @@ func (s *server) live(w http.ResponseWriter, r *http.Request) {
 	for {
 		select {
 		case <-ctx.Done():
+			return
+		case <-s.options.Closing:
 			return
 		case <-beat.C:
 			if !s.sessions.touch(handle, false) || !send(": still here\n\n") {

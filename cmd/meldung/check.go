@@ -15,9 +15,9 @@ import (
 func checkCommand() *cobra.Command {
 	var data string
 	c := &cobra.Command{
-		Use: "check", Short: "Look for damage in a data folder", Args: cobra.NoArgs,
+		Use: "check", Short: "Look for damage in a data folder, as it is at one moment; beside a server too", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			db, err := store.Open(c.Context(), data)
+			db, err := store.OpenToRead(c.Context(), data)
 			if err != nil {
 				return err
 			}

@@ -2,8 +2,10 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
+	"sync"
 
 	"github.com/spf13/cobra"
 
@@ -13,6 +15,7 @@ import (
 	"meldung/store"
 	"meldung/web"
 	"meldung/work"
+	"meldung/work/access"
 )
 
 func demoCommand() *cobra.Command {
@@ -42,12 +45,17 @@ func demoCommand() *cobra.Command {
 	return c
 }
 
-func runDemo(ctx context.Context, addr, data string, start day.Instant, size demo.Options) error {
+func runDemo(ctx context.Context, addr, data string, start day.Instant, size demo.Options) (err error) {
+	release, err := store.Lock(data)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, release()) }()
 	db, err := store.Open(ctx, data)
 	if err != nil {
 		return err
 	}
-	defer db.Close()
+	defer func() { err = errors.Join(err, db.Close()) }()
 	school := demo.NewOf(size)
 	accounts, err := store.Accounts(ctx, db.Read())
 	if err != nil {
@@ -74,7 +82,8 @@ func runDemo(ctx context.Context, addr, data string, start day.Instant, size dem
 	if err := player.Advance(ctx); err != nil {
 		return err
 	}
-	options := web.Options{Demo: player, DemoJumps: demo.Jumps, Lines: web.Lines{Text: web.Simulated, EMail: web.Simulated}}
+	looks := access.New(office)
+	options := web.Options{Demo: player, Closing: ctx.Done(), Looks: looks, DemoJumps: demo.Jumps, Lines: web.Lines{Text: web.Simulated, EMail: web.Simulated}}
 	for _, s := range demo.SignIns {
 		options.DemoSignIns = append(options.DemoSignIns, web.SignInHint{Username: s.Username, Who: s.Who, Password: demo.Password})
 	}
@@ -82,7 +91,11 @@ func runDemo(ctx context.Context, addr, data string, start day.Instant, size dem
 	if err != nil {
 		return err
 	}
-	go player.Run(ctx)
+	beside, end := context.WithCancel(context.WithoutCancel(ctx))
+	var running sync.WaitGroup
+	defer func() { end(); running.Wait() }()
+	running.Go(func() { player.Run(beside) })
+	running.Go(func() { looks.Run(beside) })
 	return listen(ctx, addr, handler, nil, func(url string) {
 		fmt.Printf("\nFairlead School is open at %s\n\n", url)
 		for _, s := range demo.SignIns {

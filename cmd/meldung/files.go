@@ -2,8 +2,10 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
+	"os"
 	"path"
 	"path/filepath"
 	"time"
@@ -18,12 +20,34 @@ import (
 	"meldung/work/roster"
 )
 
-// withOffice opens a data folder's school, making it when missing.
-func withOffice(ctx context.Context, data string, f func(o *work.Office) error) error {
+// toChange opens a data folder's school for a command that changes it, making it when missing.
+func toChange(ctx context.Context, data string, f func(o *work.Office) error) (err error) {
+	release, err := store.Lock(data)
+	if errors.Is(err, store.ErrInUse) {
+		return fmt.Errorf("%w. Import on the School page of the running program, or stop it first; nothing was changed", err)
+	}
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, release()) }()
 	db, err := store.Open(ctx, data)
 	if err != nil {
 		return err
 	}
+	return withOffice(ctx, db, f)
+}
+
+// toRead opens a data folder's school as it is at this moment, for a command that changes
+// nothing; beside a server too.
+func toRead(ctx context.Context, data string, f func(o *work.Office) error) error {
+	db, err := store.OpenToRead(ctx, data)
+	if err != nil {
+		return err
+	}
+	return withOffice(ctx, db, f)
+}
+
+func withOffice(ctx context.Context, db *store.Store, f func(o *work.Office) error) error {
 	defer db.Close()
 	office, err := work.Open(ctx, db, outside.WallClock{Zone: time.Local})
 	if err != nil {
@@ -60,7 +84,11 @@ func importKind(kind, short string, run importer) *cobra.Command {
 			if err != nil {
 				return err
 			}
-			return withOffice(c.Context(), data, func(o *work.Office) error {
+			open := toChange
+			if _, err := os.Stat(filepath.Join(data, store.File)); err == nil && !opt.Apply {
+				open = toRead // beside a server too
+			}
+			return open(c.Context(), data, func(o *work.Office) error {
 				plan, err := run(c.Context(), o, work.Person{Name: "import"}, "", files, opt)
 				if err != nil {
 					return err
@@ -151,7 +179,7 @@ func exportAssess() *cobra.Command {
 
 // exportTo writes a school's files to a folder.
 func exportTo(c *cobra.Command, data, folder string, run func(context.Context, *work.Office) (table.Files, error)) error {
-	return withOffice(c.Context(), data, func(o *work.Office) error {
+	return toRead(c.Context(), data, func(o *work.Office) error {
 		files, err := run(c.Context(), o)
 		if err != nil {
 			return err

@@ -21,13 +21,7 @@ import (
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	root := &cobra.Command{
-		Use:           "meldung",
-		Short:         "Attendance, safe arrival and follow-up for a school",
-		SilenceUsage:  true,
-		SilenceErrors: true,
-	}
-	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), assessCommand(), policiesCommand(), openAPICommand())
+	root := rootCommand()
 	if command, err := root.ExecuteContextC(ctx); err != nil {
 		tell(os.Stderr, err)
 		if command.Name() == "assess" && command.Parent() == root {
@@ -35,6 +29,17 @@ func main() {
 		}
 		os.Exit(1)
 	}
+}
+
+func rootCommand() *cobra.Command {
+	root := &cobra.Command{
+		Use:           "meldung",
+		Short:         "Attendance, safe arrival and follow-up for a school",
+		SilenceUsage:  true,
+		SilenceErrors: true,
+	}
+	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), backupCommand(), restoreCommand(), assessCommand(), policiesCommand(), openAPICommand())
+	return root
 }
 
 // tell prints what went wrong: problems of files as they are, one a line.

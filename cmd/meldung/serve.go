@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"sync"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -16,17 +17,34 @@ import (
 	"meldung/store"
 	"meldung/web"
 	"meldung/work"
+	"meldung/work/access"
 	"meldung/work/accounts"
 	"meldung/work/messages"
 )
 
+// serving is how a school is served.
+type serving struct {
+	addr, data string
+	zone       *time.Location
+	secure     *tls.Config // nil without TLS of one's own
+	proxied    bool
+	idle       time.Duration
+	out        set
+}
+
 func serveCommand() *cobra.Command {
 	var addr, data, zone, cert, key string
-	var selfSigned bool
+	var selfSigned, proxied bool
+	var idle time.Duration
 	var out carriers
 	c := &cobra.Command{
 		Use: "serve", Short: "Serve a school", Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
+		RunE: func(c *cobra.Command, _ []string) (err error) {
+			release, err := store.Lock(data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, release()) }()
 			secure, err := tlsConfig(cert, key, selfSigned, data)
 			if err != nil {
 				return err
@@ -39,7 +57,7 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			return serve(c.Context(), addr, data, location, secure, lines)
+			return serve(c.Context(), serving{addr, data, location, secure, proxied, idle, lines})
 		},
 	}
 	c.Flags().StringVar(&addr, "addr", "127.0.0.1:8321", "address to listen on")
@@ -48,39 +66,50 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&cert, "tls-cert", "", "certificate file")
 	c.Flags().StringVar(&key, "tls-key", "", "its key file")
 	c.Flags().BoolVar(&selfSigned, "tls-self-signed", false, "make a certificate for trial")
+	c.Flags().BoolVar(&proxied, "behind-proxy", false, "a proxy of one's own does TLS and says in X-Forwarded-For where requests come from")
+	c.Flags().DurationVar(&idle, "idle", web.Idle, "how long a sign-in lasts while nobody uses it")
 	out.flags(c)
 	c.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	c.MarkFlagsMutuallyExclusive("tls-cert", "tls-self-signed")
+	c.MarkFlagsMutuallyExclusive("tls-cert", "behind-proxy")
+	c.MarkFlagsMutuallyExclusive("tls-self-signed", "behind-proxy")
 	cobra.CheckErr(c.MarkFlagRequired("data"))
 	return c
 }
 
-func serve(ctx context.Context, addr, data string, zone *time.Location, secure *tls.Config, out set) error {
-	db, err := store.Open(ctx, data)
+func serve(ctx context.Context, s serving) (err error) {
+	db, err := store.Open(ctx, s.data)
 	if err != nil {
 		return err
 	}
-	defer db.Close()
+	defer func() { err = errors.Join(err, db.Close()) }()
 	password, err := accounts.FirstAdministrator(ctx, db)
 	if err != nil {
 		return fmt.Errorf("making the first administrator: %w", err)
 	}
-	office, err := work.Open(ctx, db, outside.WallClock{Zone: zone})
+	office, err := work.Open(ctx, db, outside.WallClock{Zone: s.zone})
 	if err != nil {
 		return err
 	}
-	handler, err := web.Handler(office, web.Options{Secure: secure != nil, Lines: out.lines, CarrierSecret: out.secret})
+	looks := access.New(office)
+	handler, err := web.Handler(office, web.Options{Secure: s.secure != nil || s.proxied, BehindProxy: s.proxied, Idle: s.idle, Closing: ctx.Done(), Logs: true,
+		Looks: looks, Lines: s.out.lines, CarrierSecret: s.out.secret})
 	if err != nil {
 		return err
 	}
-	go tick(ctx, office, out.simulation)
-	go messages.NewWorker(office, out.byChannel).Run(ctx)
-	go func() {
-		if err := office.Warm(ctx); err != nil && ctx.Err() == nil {
+	// What runs beside the pages ends with them, before the file is closed.
+	beside, end := context.WithCancel(context.WithoutCancel(ctx))
+	var running sync.WaitGroup
+	defer func() { end(); running.Wait() }()
+	running.Go(func() { tick(beside, office, s.out.simulation) })
+	running.Go(func() { messages.NewWorker(office, s.out.byChannel).Run(beside) })
+	running.Go(func() { looks.Run(beside) })
+	running.Go(func() {
+		if err := office.Warm(beside); err != nil && beside.Err() == nil {
 			slog.Error("reading the marks of the school year", "error", err)
 		}
-	}()
-	return listen(ctx, addr, handler, secure, func(url string) {
+	})
+	return listen(ctx, s.addr, handler, s.secure, func(url string) {
 		fmt.Printf("Meldung is open at %s\n", url)
 		if password != "" {
 			fmt.Printf("Sign in as admin with the one-time password %s\n", password)
@@ -88,15 +117,17 @@ func serve(ctx context.Context, addr, data string, zone *time.Location, secure *
 	})
 }
 
-// listen serves until the context ends, then lets requests finish.
+// lastRequests is how long requests under way may take when the program is asked to end.
+const lastRequests = 15 * time.Second
+
+// listen serves until the context ends, then lets the requests under way finish.
 func listen(ctx context.Context, addr string, handler http.Handler, secure *tls.Config, ready func(url string)) error {
 	l, err := net.Listen("tcp", addr)
 	if err != nil {
 		return fmt.Errorf("listening on %s: %w", addr, err)
 	}
 	scheme := "http"
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, TLSConfig: secure,
-		BaseContext: func(net.Listener) context.Context { return ctx }}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, TLSConfig: secure}
 	failed := make(chan error, 1)
 	go func() {
 		if secure != nil {
@@ -114,10 +145,10 @@ func listen(ctx context.Context, addr string, handler http.Handler, secure *tls.
 		return err
 	case <-ctx.Done():
 	}
-	end, cancel := context.WithTimeout(context.Background(), 3*time.Second)
+	end, cancel := context.WithTimeout(context.Background(), lastRequests)
 	defer cancel()
-	if err := server.Shutdown(end); err != nil && !errors.Is(err, context.DeadlineExceeded) {
-		return err
+	if err := server.Shutdown(end); err != nil {
+		return errors.Join(fmt.Errorf("some requests were cut short: %w", err), server.Close())
 	}
 	return nil
 }

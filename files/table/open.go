@@ -146,7 +146,7 @@ func makeFolder(folder string) (missing []string, err error) {
 		missing = append(missing, at)
 	}
 	slices.Reverse(missing)
-	if err := os.MkdirAll(folder, 0o755); err != nil {
+	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return missing, fmt.Errorf("making %s: %w", folder, err)
 	}
 	return missing, nil
@@ -161,7 +161,7 @@ func removeEmpty(folders []string) {
 
 // writeWhole writes a new file and sees it safely stored.
 func writeWhole(name string, content []byte) error {
-	f, err := os.OpenFile(name, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o644)
+	f, err := os.OpenFile(name, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
 	if err != nil {
 		return err
 	}

@@ -17,5 +17,10 @@ CREATE TABLE look (
 CREATE INDEX look_at ON look (at);
 CREATE INDEX look_student ON look (student_id, at) WHERE student_id <> 0;
 
+-- One row that is written to see whether anything can be.
+CREATE TABLE alive (at INTEGER NOT NULL) STRICT;
+INSERT INTO alive VALUES (0);
+
 -- +goose Down
+DROP TABLE alive;
 DROP TABLE look; ALTER TABLE account DROP COLUMN ended_by;
