@@ -42,6 +42,11 @@ func MarksOn(ctx context.Context, q Queryer, d day.Date) ([]Mark, error) {
 	return list[Mark](ctx, q, `SELECT x.*, `+origin+` FROM mark x`+originJoin+`WHERE x.date = ? ORDER BY x.slot, x.student_id, x.version`, d)
 }
 
+// MarksBy returns the versions of a date's marks in a slot that an entry of the journal made.
+func MarksBy(ctx context.Context, q Queryer, d day.Date, slot string, entry ids.Entry) ([]Mark, error) {
+	return list[Mark](ctx, q, `SELECT x.*, `+origin+` FROM mark x`+originJoin+`WHERE x.date = ? AND x.slot = ? AND x.journal_id = ? ORDER BY x.slot, x.student_id, x.version`, d, slot, entry)
+}
+
 // MarksOf returns every version of a student's marks on given dates, newest first.
 func MarksOf(ctx context.Context, q Queryer, student ids.Student, from, to day.Date) ([]Mark, error) {
 	return list[Mark](ctx, q, `SELECT x.*, `+origin+` FROM mark x INDEXED BY mark_student`+originJoin+`WHERE x.date BETWEEN ? AND ? AND x.student_id = ? ORDER BY x.date DESC, x.slot, x.version`, from, to, student)
@@ -112,6 +117,11 @@ func RegistersOn(ctx context.Context, q Queryer, d day.Date) ([]Register, error)
 	return list[Register](ctx, q, `SELECT x.*, `+origin+` FROM register x`+originJoin+`WHERE x.date = ? ORDER BY j.id`, d)
 }
 
+// RegistersBy returns a date's registers that came in with an entry of the journal.
+func RegistersBy(ctx context.Context, q Queryer, d day.Date, entry ids.Entry) ([]Register, error) {
+	return list[Register](ctx, q, `SELECT x.*, `+origin+` FROM register x`+originJoin+`WHERE x.date = ? AND x.journal_id = ? ORDER BY j.id`, d, entry)
+}
+
 // AddRegisters writes that registers are in.
 func AddRegisters(ctx context.Context, tx *sqlx.Tx, rows []Register) error {
 	return inBatches(ctx, tx, `INSERT INTO register (date, slot, class_id, starts, ends, kind, journal_id) VALUES (:date, :slot, :class_id, :starts, :ends, :kind, :journal_id)`, rows)
@@ -142,6 +152,11 @@ const movements = `SELECT x.*, u.known AS undone_at, j.known, coalesce(a.name, s
 // MovementsOn returns a date's movements, those taken back included.
 func MovementsOn(ctx context.Context, q Queryer, d day.Date) ([]Movement, error) {
 	return list[Movement](ctx, q, movements+`WHERE x.date = ? ORDER BY x.minute, x.id`, d)
+}
+
+// MovementsBy returns a date's movements that an entry of the journal made or took back.
+func MovementsBy(ctx context.Context, q Queryer, d day.Date, entry ids.Entry) ([]Movement, error) {
+	return list[Movement](ctx, q, movements+`WHERE x.date = ? AND (x.journal_id = ? OR x.undone_by = ?) ORDER BY x.minute, x.id`, d, entry, entry)
 }
 
 // MovementsOf returns a student's movements, newest first.
@@ -280,19 +295,19 @@ func CallsOf(ctx context.Context, q Queryer, student ids.Student) ([]Call, error
 	return list[Call](ctx, q, calls+`WHERE s.student_id = ? ORDER BY x.id DESC LIMIT 60`, student)
 }
 
-// AnsweredBefore returns, for each student somebody was spoken to about before a date, the
-// contact who answered in the last such call.
-func AnsweredBefore(ctx context.Context, q Queryer, d day.Date) (map[ids.Student]ids.Contact, error) {
-	rows, err := list[struct {
-		StudentID ids.Student `db:"student_id"`
-		ContactID ids.Contact `db:"contact_id"`
-	}](ctx, q, `SELECT s.student_id, c.contact_id FROM call c JOIN call_student s ON s.call_id = c.id
-		WHERE c.date < ? AND c.outcome = 'spoke' AND c.contact_id IS NOT NULL ORDER BY c.date, c.minute, c.id`, d)
-	out := make(map[ids.Student]ids.Contact, len(rows))
-	for _, r := range rows {
-		out[r.StudentID] = r.ContactID
-	}
-	return out, err
+// Spoken is that somebody was spoken to about a student.
+type Spoken struct {
+	StudentID ids.Student `db:"student_id"`
+	ContactID ids.Contact `db:"contact_id"`
+	Date      day.Date    `db:"date"`
+	Minute    day.Minute  `db:"minute"`
+}
+
+// SpokenSince returns, of the calls from an entry of the journal on, whom somebody was spoken to
+// about which student, oldest first.
+func SpokenSince(ctx context.Context, q Queryer, entry ids.Entry) ([]Spoken, error) {
+	return list[Spoken](ctx, q, `SELECT s.student_id, c.contact_id, c.date, c.minute FROM call c JOIN call_student s ON s.call_id = c.id
+		WHERE c.journal_id >= ? AND c.outcome = 'spoke' AND c.contact_id IS NOT NULL ORDER BY c.date, c.minute, c.id`, entry)
 }
 
 // WrongNumber is a number that turned out to be wrong and that nobody said was dealt with.

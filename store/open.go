@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"errors"
 	"fmt"
@@ -14,7 +15,7 @@ import (
 	"github.com/gofrs/flock"
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the database driver
+	"modernc.org/sqlite"
 )
 
 //go:embed migrations/*.sql
@@ -73,15 +74,13 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, err
 	}
 	live := []string{"_pragma", "journal_mode(WAL)", "_pragma", "synchronous(FULL)", "_txlock", "immediate"}
-	write, err := sqlx.Open("sqlite", address(path, append(live, "_pragma", "cache_size(-64000)")...))
-	if err != nil {
-		return nil, fmt.Errorf("opening %s: %w", path, err)
+	s := &Store{changed: map[string]bool{}}
+	s.write = sqlx.NewDb(sql.OpenDB(told{address(path, append(live, "_pragma", "cache_size(-64000)")...), s.changed}), "sqlite")
+	s.write.SetMaxOpenConns(1)
+	s.close = []func() error{s.write.Close}
+	if err := upToDate(ctx, s.write.DB, path); err != nil {
+		return nil, errors.Join(err, s.Close())
 	}
-	write.SetMaxOpenConns(1)
-	if err := upToDate(ctx, write.DB, path); err != nil {
-		return nil, errors.Join(err, write.Close())
-	}
-	s := &Store{write: write, close: []func() error{write.Close}}
 	for _, one := range []struct {
 		db          **sqlx.DB
 		connections int
@@ -101,6 +100,27 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	}
 	s.read = s.pool
 	return s, nil
+}
+
+// told opens connections that tell which tables they change.
+type told struct {
+	address string
+	changed map[string]bool
+}
+
+func (t told) Driver() driver.Driver { return &sqlite.Driver{} }
+
+func (t told) Connect(context.Context) (driver.Conn, error) {
+	c, err := t.Driver().Open(t.address)
+	if err != nil {
+		return nil, err
+	}
+	hooks, ok := c.(sqlite.HookRegisterer)
+	if !ok {
+		return nil, errors.Join(errors.New("the database driver does not tell what it changes"), c.Close())
+	}
+	hooks.RegisterPreUpdateHook(func(d sqlite.SQLitePreUpdateData) { t.changed[d.TableName] = true })
+	return c, nil
 }
 
 // ownersOnly makes a database file, where it is missing, that only its owner can read. What the

@@ -8,6 +8,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 
 	"github.com/jmoiron/sqlx"
 	_ "modernc.org/sqlite" // the database driver
@@ -23,6 +25,7 @@ type Store struct {
 	write    *sqlx.DB // nil where there is nothing but reading
 	sessions *sqlx.DB
 	close    []func() error
+	changed  map[string]bool // tables that the write under way has changed
 }
 
 // Queryer is a connection or a transaction to read from.
@@ -49,20 +52,28 @@ func (s *Store) Sessions() *sql.DB { return s.sessions.DB }
 
 // Write runs f in one transaction: all of it is kept, or nothing.
 func (s *Store) Write(ctx context.Context, f func(tx *sqlx.Tx) error) error {
+	_, err := s.WriteTold(ctx, f)
+	return err
+}
+
+// WriteTold is Write, and returns in which tables rows were added, changed or removed.
+func (s *Store) WriteTold(ctx context.Context, f func(tx *sqlx.Tx) error) (tables []string, err error) {
 	if s.write == nil {
-		return errors.New("this school is open to read only")
+		return nil, errors.New("this school is open to read only")
 	}
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
-		return fmt.Errorf("beginning to write: %w", err)
+		return nil, fmt.Errorf("beginning to write: %w", err)
 	}
+	clear(s.changed) // there is one connection, and it is this transaction's
 	if err := f(tx); err != nil {
-		return errors.Join(err, tx.Rollback())
+		return nil, errors.Join(err, tx.Rollback())
 	}
+	tables = slices.Sorted(maps.Keys(s.changed))
 	if err := tx.Commit(); err != nil {
-		return fmt.Errorf("writing: %w", err)
+		return nil, fmt.Errorf("writing: %w", err)
 	}
-	return nil
+	return tables, nil
 }
 
 // list runs a query and returns its rows; never nil, so that JSON shows [].

@@ -1,6 +1,7 @@
 package work
 
 import (
+	"slices"
 	"sync"
 
 	"meldung/core/ids"
@@ -11,6 +12,50 @@ type Event struct {
 	Seq   ids.Entry `json:"seq" doc:"The journal entry that made the change"`
 	Kind  string    `json:"kind" doc:"What was done"`
 	Scope string    `json:"scope,omitempty" doc:"All that the change concerns, where that is one register: date, class and slot"`
+	About []Topic   `json:"about,omitempty" doc:"What the change concerns; empty for everything"`
+}
+
+// Topic is a part of what pages show.
+type Topic string
+
+// The topics.
+const (
+	OfDay      Topic = "day"      // where students are, registers, marks, what homes said, calls
+	OfMessages Topic = "messages" // what went out and what came of it
+	OfConcerns Topic = "concerns" // conduct, results, what was done about a student over weeks
+	OfSchool   Topic = "school"   // people, classes, calendar, what the school has decided
+	OfAccounts Topic = "accounts" // who can sign in
+)
+
+// topics are what each table is about. A table that is not here is about everything; one with
+// none is shown nowhere.
+var topics = map[string][]Topic{
+	"mark": {OfDay}, "register": {OfDay}, "movement": {OfDay}, "notice": {OfDay}, "activity": {OfDay}, "activity_student": {OfDay},
+	"call": {OfDay}, "call_student": {OfDay}, "search": {OfDay}, "settled": {OfDay}, "closing": {OfDay}, "stand_in": {OfDay},
+	"hold": {OfDay}, "hold_student": {OfDay}, "fetch": {OfDay}, "pass": {OfDay}, "answer_read": {OfDay, OfMessages}, "mended": {OfDay},
+	"draft_mark": {OfDay}, "check_in": {OfDay}, "check_in_entry": {OfDay}, "wrong_try": {OfDay}, "seat": {OfDay},
+	"message": {OfMessages}, "message_student": {OfMessages}, "message_event": {OfMessages}, "carrier_report": {OfMessages}, "message_try": {},
+	"followup": {OfConcerns}, "incident": {OfConcerns}, "incident_student": {OfConcerns}, "grade": {OfConcerns}, "account": {OfAccounts},
+	"journal": {}, "sessions": {}, "look": {}, "alive": {}, "phone": {}, "station": {OfSchool}, "photo": {OfSchool}, "goose_db_version": {},
+}
+
+// topicsOf returns what a write is about, by the tables that it changed; none where nothing is
+// shown of it.
+func topicsOf(tables []string) []Topic {
+	var out []Topic
+	for _, t := range tables {
+		about, known := topics[t]
+		if !known {
+			about = []Topic{OfDay, OfMessages, OfConcerns, OfSchool, OfAccounts}
+		}
+		for _, one := range about {
+			if !slices.Contains(out, one) {
+				out = append(out, one)
+			}
+		}
+	}
+	slices.Sort(out)
+	return out
 }
 
 // listeners are the pages that are told of events.
@@ -35,4 +80,11 @@ func (l *listeners) tell(e Event) {
 }
 
 // Announce tells the pages that something other than a write has changed.
-func (o *Office) Announce(kind string) { o.listeners.tell(Event{Kind: kind}) }
+func (o *Office) Announce(kind string) {
+	o.version.Add(1)
+	o.listeners.tell(Event{Kind: kind})
+}
+
+// Version returns a number that is another one whenever anything may look otherwise, but for
+// the time of day.
+func (o *Office) Version() int64 { return o.version.Load() }

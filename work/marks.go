@@ -5,7 +5,6 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
-	"meldung/core/policy"
 	"meldung/core/register"
 	"meldung/store"
 )
@@ -52,12 +51,6 @@ func (tx *Tx) apply(ctx context.Context, v Snapshot, x *Day, student ids.Student
 		m.Code, m.AwayFrom, m.AwayTo, m.Made = changed.Code, changed.From, changed.To, changed.Made
 		return m, ok
 	})
-}
-
-// InForce returns a stored mark as the core's rules take it.
-func (x *Day) InForce(m store.Mark) register.InForce {
-	code, _ := x.OfClass(m.ClassID).Codes.Find(m.Code)
-	return register.InForce{Code: code, From: m.AwayFrom, To: m.AwayTo, Made: m.Made}
 }
 
 // Restore gives the marks that a journal entry changed their earlier form back,
@@ -148,11 +141,4 @@ func (tx *Tx) PutDrafts(ctx context.Context, v Snapshot, x *Day, r *Register, ma
 // AsDraft returns a row of the shared draft as the core's rules take it.
 func AsDraft(d store.DraftMark) register.Draft {
 	return register.Draft{Code: d.Code, Time: d.Time, Note: d.Note, Version: d.Version}
-}
-
-// DistanceCode returns the code of those who attend at a distance; empty where the
-// section's codes have none.
-func (s *SectionDay) DistanceCode() string {
-	c, _ := s.Codes.Always(policy.UseDistance)
-	return c.Code
 }

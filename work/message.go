@@ -5,6 +5,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/held/dated"
 	"meldung/store"
 )
 
@@ -29,7 +30,7 @@ const (
 	Sent    = "sent"
 	Failed  = "failed"
 	SeenBy  = "seen"
-	Replied = "replied"
+	Replied = dated.Replied
 )
 
 // AddMessage puts a message of the present day into the outbox and returns its id.
@@ -41,15 +42,4 @@ func (tx *Tx) AddMessage(ctx context.Context, row store.Message) (ids.Message, e
 // AddMessageEvent stores what became of a message.
 func (tx *Tx) AddMessageEvent(ctx context.Context, message ids.Message, at day.Instant, state, words string) error {
 	return store.AddMessageEvent(ctx, tx.Tx, store.MessageEvent{MessageID: message, Date: tx.Now.Date(), Minute: at.Minute(), State: state, Text: words, Origin: tx.Origin()})
-}
-
-// StateOfMessage is the last that was known of a message.
-func (x *Day) StateOfMessage(m store.Message, known day.Instant) string {
-	state := m.State
-	for _, e := range x.MessageEvents(m.ID) {
-		if e.Known <= known {
-			state = e.State
-		}
-	}
-	return state
 }

@@ -3,28 +3,14 @@ package work
 import (
 	"meldung/core/day"
 	"meldung/core/ids"
-	"meldung/core/register"
-	"meldung/held"
+	"meldung/held/dated"
 )
 
-// Scope is which sections one looks at; empty is every one.
-type Scope []ids.Section
-
-// Has reports whether a section is in scope.
-func (s Scope) Has(section ids.Section) bool { return held.InScope(s, section) }
-
-// Moment is when one looks, what was known then, and of which sections.
-type Moment struct {
-	Scope Scope
-
-	Date   day.Date
-	Minute day.Minute
-	Known  day.Instant
-	Live   bool
-}
-
-// At returns the moment's minute of its date.
-func (m Moment) At() day.Instant { return day.At(m.Date, m.Minute) }
+// When one looks, and at which sections.
+type (
+	Scope  = dated.Scope
+	Moment = dated.Moment
+)
 
 // Moment reads an "as at": empty is now; a date alone is the end of that day, or
 // now where that is today. Looking at an earlier minute shows what was known then.
@@ -84,18 +70,3 @@ func (o *Office) RegisterMoment(asAt string, of ...ids.Section) (Moment, error) 
 	}
 	return m, err
 }
-
-// StateAt returns how the register stands at a moment.
-func (r *Register) StateAt(m Moment, within day.Minutes) register.State {
-	switch {
-	case r.SentBy(m):
-		return register.Sent
-	case m.Known < day.At(m.Date, day.Midnight):
-		return register.NotDue
-	default:
-		return register.StateAt(r.Slot, within, day.Minute{}, m.Minute)
-	}
-}
-
-// SentBy reports whether the register was in at a moment.
-func (r *Register) SentBy(m Moment) bool { return r.Sent != nil && r.Sent.Known <= m.Known }

@@ -13,13 +13,6 @@ import (
 	"meldung/store"
 )
 
-// The kinds of movement, as they are stored.
-const (
-	Arrived  = "arrived"
-	Departed = "departed"
-	Seen     = "seen" // found in the building
-)
-
 // Movement is somebody seen at the door or in the building.
 type Movement struct {
 	Kind    string
@@ -148,45 +141,4 @@ func (v Snapshot) Collector(s store.Student, contact ids.Contact, other, note st
 		return &contact, c.Name, nil
 	}
 	return nil, "", Wrongf("that is no contact of %s; nothing was stored", s.Name())
-}
-
-// Movement returns a movement of the day; nil for none.
-func (x *Day) Movement(id ids.Movement) *store.Movement {
-	for i := range x.Movements {
-		if x.Movements[i].ID == id {
-			return &x.Movements[i]
-		}
-	}
-	return nil
-}
-
-// OpenFetch returns the student's fetch that was neither ended nor over by a moment: it
-// is over when the student has left since.
-func (x *Day) OpenFetch(student ids.Student, m Moment) *store.Fetch {
-	var open *store.Fetch
-	for i := range x.Fetches {
-		if f := &x.Fetches[i]; f.StudentID == student && f.Known <= m.Known && !f.Minute.After(m.Minute) && (f.EndedAt == nil || *f.EndedAt > m.Known) {
-			open = f
-		}
-	}
-	if open == nil {
-		return nil
-	}
-	for _, mv := range x.Movements {
-		gone := mv.StudentID == student && mv.Kind == Departed && !mv.Minute.Before(open.Minute) && !mv.Minute.After(m.Minute) && mv.Journal > open.Journal
-		if gone && mv.Known <= m.Known && (mv.UndoneAt == nil || *mv.UndoneAt > m.Known) {
-			return nil
-		}
-	}
-	return open
-}
-
-// PassOf returns a movement's pass as it was known; nil for none.
-func (x *Day) PassOf(movement ids.Movement, known day.Instant) *store.Pass {
-	for i := range x.Passes {
-		if x.Passes[i].MovementID == movement && x.Passes[i].Known <= known {
-			return &x.Passes[i]
-		}
-	}
-	return nil
 }

@@ -49,11 +49,6 @@ func (n Notice) Summary(today day.Date) string {
 	return w
 }
 
-// SpanOf returns when a stored notice has its student away.
-func SpanOf(n store.Notice) whereabouts.Span {
-	return whereabouts.Span{From: n.FromDate, To: n.ToDate, FromMinute: n.FromMinute, ToMinute: n.ToMinute, Returns: n.Returns, Reason: n.Reason}
-}
-
 // StoredNotice returns a notice that is stored.
 func StoredNotice(n store.Notice) Notice {
 	return Notice{Span: SpanOf(n), ToldBy: n.ToldBy, ToldHow: n.ToldHow, Message: n.MessageID}
@@ -107,29 +102,4 @@ func (tx *Tx) NotifyAll(ctx context.Context, v Snapshot, students []ids.Student,
 	}
 	out.Text = v.School.Names(students) + ": " + n.Summary(tx.Now.Date())
 	return out, nil
-}
-
-// ReplyTo returns the last answer to a message.
-func (x *Day) ReplyTo(message ids.Message, known day.Instant) (reply store.MessageEvent, ok bool) {
-	for _, e := range x.MessageEvents(message) {
-		if e.State == Replied && e.Known <= known {
-			reply, ok = e, true
-		}
-	}
-	return reply, ok
-}
-
-// DealtWith reports whether an answer was taken as a notice, or read and left at that.
-func (x *Day) DealtWith(message ids.Message, known day.Instant) bool {
-	for _, n := range x.Notices {
-		if n.MessageID != nil && *n.MessageID == message && n.Known <= known && (n.WithdrawnAt == nil || *n.WithdrawnAt > known) {
-			return true
-		}
-	}
-	for _, a := range x.AnswersRead {
-		if a.MessageID == message && a.Known <= known {
-			return true
-		}
-	}
-	return false
 }

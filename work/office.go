@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"strings"
 	"sync"
+	"sync/atomic"
 
 	"meldung/core/absence"
 	"meldung/core/day"
@@ -31,6 +32,7 @@ type Office struct {
 	clock     Clock
 	writing   sync.Mutex // one write at a time, so that the ledger follows the store
 	listeners listeners
+	version   atomic.Int64 // see Version
 
 	mu      sync.RWMutex // guards what follows
 	records *held.Records
@@ -38,6 +40,7 @@ type Office struct {
 	cacheMu sync.Mutex // guards what follows, for those who hold mu to read
 	days    map[day.Date]*Day
 	ledgers ledgers
+	answers answers // nil while nobody has asked
 }
 
 // Open reads the school from the store and fills the ledger.
@@ -95,7 +98,7 @@ func (o *Office) Reload(ctx context.Context) error {
 func (o *Office) take(records *held.Records, filled ledgers) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
-	o.records, o.days, o.ledgers = records, map[day.Date]*Day{}, filled
+	o.records, o.days, o.ledgers, o.answers = records, map[day.Date]*Day{}, filled, nil
 }
 
 // Warm fills the ledgers of the present school year and of the one before, beside which it

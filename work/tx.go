@@ -4,12 +4,14 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"github.com/jmoiron/sqlx"
 
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/held"
+	"meldung/held/dated"
 	"meldung/store"
 )
 
@@ -26,12 +28,11 @@ type Tx struct {
 	changed  bool                          // the school itself is another
 }
 
-// Effects are what follows a write once it is stored. By itself, the days in memory are
-// read afresh and every page is told.
+// Effects are what follows a write once it is stored. By itself, what is in memory takes in what
+// was stored, and the pages that show it are told.
 type Effects struct {
-	KeepDays bool   // it changes nothing that a day's evidence is made of
-	Untold   bool   // no page needs to look again
-	Scope    string // the one register that it concerns, for those who follow that; see RegisterScope
+	Untold bool   // no page needs to look again
+	Scope  string // the one register that it concerns, for those who follow that; see RegisterScope
 }
 
 // Origin returns where the rows of this write come from.
@@ -103,7 +104,7 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 	if j.By.at != 0 {
 		tx.Now = j.By.at
 	}
-	err := o.store.Write(ctx, func(inner *sqlx.Tx) error {
+	tables, err := o.store.WriteTold(ctx, func(inner *sqlx.Tx) error {
 		tx.Tx = inner
 		entry := store.Journal{Known: tx.Now, Kind: j.Kind}
 		if j.By.Account != 0 {
@@ -132,11 +133,11 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 	if err != nil {
 		return err
 	}
-	if err := o.follow(ctx, tx); err != nil {
+	if err := o.follow(context.WithoutCancel(ctx), tx, tables); err != nil {
 		return err
 	}
-	if !tx.Untold {
-		o.listeners.tell(Event{tx.Entry, j.Kind, tx.Scope})
+	if about := topicsOf(tables); !tx.Untold && len(about) > 0 {
+		o.listeners.tell(Event{tx.Entry, j.Kind, tx.Scope, about})
 	}
 	return nil
 }
@@ -193,9 +194,10 @@ func (tx *Tx) Changed() { tx.changed = true }
 
 // follow brings what is kept in memory into line with a stored write, whether or not who
 // asked for it still waits.
-func (o *Office) follow(ctx context.Context, tx *Tx) error {
+func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
+	defer o.version.Add(1)
 	if tx.changed {
-		if err := o.reload(context.WithoutCancel(ctx)); err != nil {
+		if err := o.reload(ctx); err != nil {
 			return fmt.Errorf("everything is stored, but could not be read again: %w", err)
 		}
 		return nil
@@ -215,8 +217,29 @@ func (o *Office) follow(ctx context.Context, tx *Tx) error {
 			}
 		}
 	}
-	if !tx.KeepDays {
+	o.followAnswers(ctx, tx, tables)
+	if len(tx.settings) > 0 {
 		o.days = map[day.Date]*Day{}
+		return nil
+	}
+	written := dated.Written{Entry: tx.Entry, Tables: tables, Marks: tx.marks}
+	for d, x := range o.days {
+		if followed, err := x.Follow(ctx, o.store.Read(), written); err != nil || !followed {
+			delete(o.days, d) // it is read when somebody looks
+		}
 	}
 	return nil
+}
+
+// followAnswers takes in whom somebody was spoken to.
+func (o *Office) followAnswers(ctx context.Context, tx *Tx, tables []string) {
+	if o.answers == nil || !slices.Contains(tables, "call") {
+		return
+	}
+	calls, err := store.SpokenSince(ctx, o.store.Read(), tx.Entry)
+	if err != nil {
+		o.answers, o.days = nil, map[day.Date]*Day{} // it is read with the next day
+		return
+	}
+	o.answers.add(calls)
 }

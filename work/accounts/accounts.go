@@ -25,9 +25,9 @@ var passwordParams = &argon2id.Params{Memory: 32 * 1024, Iterations: 2, Parallel
 // Hash returns the argon2id hash of a password.
 func Hash(password string) (string, error) { return argon2id.CreateHash(password, passwordParams) }
 
-// hashing bounds how many passwords are worked on at once, each of which takes 32 MiB; longest is
-// how long one waits for a place.
-var hashing = make(chan struct{}, max(1, runtime.NumCPU()))
+// hashing bounds how many passwords are worked on at once, each of which takes 32 MiB: half of the
+// cores are left to those signed in. longest is how long one waits for a place.
+var hashing = make(chan struct{}, max(1, runtime.NumCPU()/2))
 
 const longest = 3 * time.Second
 
@@ -130,7 +130,7 @@ func SetPassword(ctx context.Context, o *work.Office, p work.Person, old, passwo
 		return err
 	}
 	return o.Write(ctx, work.Job{By: p, Needs: work.MaySetPassword, Kind: "password"}, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays, tx.Untold = true, true
+		tx.Untold = true
 		now, err := store.AccountByID(ctx, tx.Tx, p.Account)
 		if err != nil {
 			return err

@@ -137,7 +137,6 @@ func addAll(ctx context.Context, o *work.Office, p work.Person, list []NewAccoun
 		made[i] = MadeAccount{rows[i].Username, rows[i].Name, password}
 	}
 	return made, o.Write(ctx, job, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays = true
 		for _, row := range rows {
 			switch old, err := store.AccountNamed(ctx, tx.Tx, row.Username); {
 			case err != nil:
@@ -206,7 +205,6 @@ func Reset(ctx context.Context, o *work.Office, p work.Person, id ids.Account) (
 		return out, err
 	}
 	err := o.Write(ctx, job, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays = true
 		a, err := accountToChange(ctx, tx, id)
 		if err != nil {
 			return err
@@ -222,7 +220,6 @@ func Reset(ctx context.Context, o *work.Office, p work.Person, id ids.Account) (
 func End(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Account) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndAccount, Kind: "account ended", Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays = true
 		a, err := accountToChange(ctx, tx, id)
 		switch {
 		case err != nil:
@@ -249,7 +246,6 @@ type Part struct {
 func SetPart(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Account, part Part) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayChangeAccount, Kind: "account changed", In: part, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
-		tx.KeepDays = true
 		a, err := accountToChange(ctx, tx, id)
 		switch {
 		case err != nil:

@@ -9,6 +9,7 @@ import (
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/held"
+	"meldung/held/dated"
 	"meldung/store"
 	"meldung/work"
 )
@@ -32,6 +33,15 @@ func Check(ctx context.Context, o *work.Office) ([]string, error) {
 				return err
 			}
 			wrong, lost = append(wrong, differing...), append(lost, without...)
+		}
+		for _, x := range v.KeptDays() {
+			fresh, err := dated.Read(ctx, v.Store(), v.School.Records().On(x.Date), x.Date)
+			if err != nil {
+				return err
+			}
+			if part := x.Differs(fresh); part != "" {
+				wrong = append(wrong, fmt.Sprintf("day: the %s of %s in memory differ from the store", part, x.Date))
+			}
 		}
 		wrong = append(wrong, misplacedLines(v.School.Records(), lost)...)
 		return nil

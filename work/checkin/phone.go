@@ -55,7 +55,7 @@ func isWrong(err error) bool {
 // wrongTry logs a wrong code or number and hands its error on.
 func wrongTry(ctx context.Context, o *work.Office, phone, kind string, window *store.CheckIn, why error) error {
 	err := o.Write(ctx, work.Job{Kind: "check-in refused"}, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays, tx.Untold = true, window == nil
+		tx.Untold = window == nil
 		try := store.WrongTry{Date: tx.Now.Date(), Minute: tx.Now.Minute(), Kind: kind, Phone: phone, Origin: tx.Origin()}
 		if window != nil {
 			try.CheckInID = &window.ID
@@ -92,7 +92,6 @@ func CheckInOnPhone(ctx context.Context, o *work.Office, phone string, in PhoneE
 	var out PhoneReceipt
 	var window *store.CheckIn
 	err := o.WriteToday(ctx, work.Job{Kind: "check-in entry", In: in}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		tx.KeepDays = true
 		named, ok := totp.Window(in.Ticket)
 		c, _, err := OpenWindow(ctx, v, func(c *store.CheckIn) bool { return ok && c.ID == named })
 		if err != nil {

@@ -27,7 +27,7 @@ type NewCheckIn struct {
 func Open(ctx context.Context, o *work.Office, p work.Person, key string, n NewCheckIn) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayOpenCheckIn, Kind: "check-in", In: n, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		tx.KeepDays, tx.Scope = true, work.RegisterScope(x.Date, n.Class, n.Slot)
+		tx.Scope = work.RegisterScope(x.Date, n.Class, n.Slot)
 		r, err := v.RegisterFor(x, p, n.Class, n.Slot)
 		if err != nil {
 			return err
@@ -130,7 +130,7 @@ func withCheckIn(ctx context.Context, o *work.Office, id ids.CheckIn, j work.Job
 			if err != nil {
 				return err
 			}
-			tx.KeepDays, tx.Scope = true, work.RegisterScope(x.Date, c.ClassID, c.Slot)
+			tx.Scope = work.RegisterScope(x.Date, c.ClassID, c.Slot)
 			return f(tx, v, x, r, c)
 		}
 		return work.NotFoundf("there is no check-in %d today", id)

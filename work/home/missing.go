@@ -15,7 +15,7 @@ import (
 // Missing returns a student with what orders the calls about them, as known at a moment.
 func Missing(v work.Snapshot, x *work.Day, s store.Student, m work.Moment) followup.Missing {
 	year, _ := strconv.Atoi(s.Year) // one that is no number comes first, as the youngest
-	out := followup.Missing{Student: s.ID, Name: s.Family + " " + s.Given, Year: year, Contacts: v.School.ContactsOf(s.ID), Answered: x.AnsweredBefore[s.ID]}
+	out := followup.Missing{Student: s.ID, Name: s.Family + " " + s.Given, Year: year, Contacts: v.School.ContactsOf(s.ID), Answered: v.Answered(x, s.ID)}
 	for _, w := range v.School.WarningsOf(s.ID) {
 		out.Care = out.Care || w.CareFirst
 	}

@@ -26,7 +26,7 @@ func Draft(ctx context.Context, o *work.Office, p work.Person, key string, draft
 		return out, work.Wrongf("%v", err)
 	}
 	err = o.WriteOn(ctx, d, work.Job{By: p, Key: key, Needs: work.MayDraftRegister, Kind: "draft", In: drafts, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		tx.KeepDays, tx.Scope = true, work.RegisterScope(d, drafts.Class, drafts.Slot)
+		tx.Scope = work.RegisterScope(d, drafts.Class, drafts.Slot)
 		r, err := v.RegisterFor(x, p, drafts.Class, drafts.Slot)
 		if err != nil {
 			return err

@@ -29,7 +29,7 @@ func SeatStudent(ctx context.Context, o *work.Office, p work.Person, key string,
 		return out, work.Wrongf("%v", err)
 	}
 	err = o.WriteOn(ctx, d, work.Job{By: p, Key: key, Needs: work.MaySeat, Kind: "seat", In: seat, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		tx.KeepDays, tx.Scope = true, work.RegisterScope(d, seat.Class, seat.Slot)
+		tx.Scope = work.RegisterScope(d, seat.Class, seat.Slot)
 		r, err := v.RegisterFor(x, p, seat.Class, seat.Slot)
 		if err != nil {
 			return err

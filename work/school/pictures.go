@@ -39,7 +39,6 @@ func SetEmblem(ctx context.Context, o *work.Office, p work.Person, key string, p
 		return out, err
 	}
 	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetEmblem, Kind: "mark", Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays = true
 		out = tx.Receipt("The mark is taken away")
 		if emblem != nil {
 			out.Text = "The mark stands on passes from now on"
@@ -61,7 +60,6 @@ func SetPhoto(ctx context.Context, o *work.Office, p work.Person, key string, st
 		if err != nil {
 			return err
 		}
-		tx.KeepDays = true
 		out = tx.Receipt("There is no photo of " + s.Name() + " any more")
 		if photo != nil {
 			out.Text = "The photo of " + s.Name() + " stands on passes from now on"

@@ -35,7 +35,7 @@ func byNumber(v work.Snapshot, typed string, d day.Date) (store.Student, bool) {
 // wrongNumber counts a wrong number at a station and says so.
 func wrongNumber(ctx context.Context, o *work.Office, s store.Station) error {
 	err := o.Write(ctx, work.Job{Kind: "wrong number"}, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays, tx.Untold = true, true
+		tx.Untold = true
 		return store.CountWrong(ctx, tx.Tx, s.ID)
 	})
 	if err != nil {
@@ -129,7 +129,7 @@ func Move(ctx context.Context, o *work.Office, token, key string, mv StationMove
 			}
 			if done.Kind == mv.Kind && tx.Now.Minute().Sub(done.Minute) <= stationAgain {
 				out.At, out.Already = done.Minute.String(), true
-				tx.KeepDays, tx.Untold = true, true
+				tx.Untold = true
 				return nil
 			}
 			break

@@ -49,7 +49,6 @@ func Add(ctx context.Context, o *work.Office, p work.Person, n NewStation) (Stat
 		return out, fmt.Errorf("drawing a code: %w", err)
 	}
 	err = o.Write(ctx, work.Job{By: p, Needs: work.MayAddStation, Kind: "station", In: n}, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays = true
 		all, err := store.Stations(ctx, tx.Tx)
 		if err != nil {
 			return err
@@ -76,7 +75,6 @@ func Add(ctx context.Context, o *work.Office, p work.Person, n NewStation) (Stat
 func End(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Station) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndStation, Kind: "station ended", Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays = true
 		done, err := store.EndStation(ctx, tx.Tx, id, tx.Entry)
 		if err == nil && !done {
 			err = work.Conflictf("there is no such station in use")
@@ -92,7 +90,6 @@ func End(ctx context.Context, o *work.Office, p work.Person, key string, id ids.
 func Bind(ctx context.Context, o *work.Office, code string) (token string, err error) {
 	code = names.Digits(code)
 	err = o.Write(ctx, work.Job{Kind: "station bound"}, func(tx *work.Tx, _ work.Snapshot) error {
-		tx.KeepDays = true
 		all, err := store.Stations(ctx, tx.Tx)
 		if err != nil {
 			return err

@@ -1,0 +1,238 @@
+package dated
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"sort"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/whereabouts"
+	"meldung/held"
+	"meldung/store"
+)
+
+// part is what a day has of some tables of the store.
+type part struct {
+	tables []string
+	read   func(ctx context.Context, q store.Queryer) error
+}
+
+// parts are what a day is read from, but for its marks and registers.
+func (x *Day) parts() []part {
+	return []part{
+		{[]string{"movement"}, into(&x.Movements, x.Date, store.MovementsOn)},
+		{[]string{"notice"}, into(&x.Notices, x.Date, store.NoticesOn)},
+		{[]string{"activity", "activity_student"}, into(&x.Activities, x.Date, store.ActivitiesOn)},
+		{[]string{"call", "call_student"}, into(&x.Calls, x.Date, store.CallsOn)},
+		{[]string{"search"}, into(&x.Searches, x.Date, store.SearchesOn)},
+		{[]string{"settled"}, into(&x.Settled, x.Date, store.SettledOn)},
+		{[]string{"message", "message_student"}, into(&x.Messages, x.Date, store.MessagesOn)},
+		{[]string{"message_event"}, x.readMessageEvents},
+		{[]string{"closing"}, into(&x.Closings, x.Date, store.ClosingsOn)},
+		{[]string{"stand_in"}, into(&x.StandIns, x.Date, store.StandInsOn)},
+		{[]string{"hold", "hold_student"}, into(&x.Holds, x.Date, store.HoldsOn)},
+		{[]string{"fetch"}, into(&x.Fetches, x.Date, store.FetchesOn)},
+		{[]string{"pass"}, into(&x.Passes, x.Date, store.PassesOn)},
+		{[]string{"answer_read"}, into(&x.AnswersRead, x.Date, store.AnswersReadOn)},
+	}
+}
+
+func into[T any](to *[]T, d day.Date, read func(context.Context, store.Queryer, day.Date) ([]T, error)) func(context.Context, store.Queryer) error {
+	return func(ctx context.Context, q store.Queryer) (err error) {
+		*to, err = read(ctx, q, d)
+		return err
+	}
+}
+
+func (x *Day) readMessageEvents(ctx context.Context, q store.Queryer) error {
+	events, err := store.MessageEventsOn(ctx, q, x.Date)
+	x.messageEvents = map[ids.Message][]store.MessageEvent{}
+	for _, e := range events {
+		x.messageEvents[e.MessageID] = append(x.messageEvents[e.MessageID], e)
+	}
+	return err
+}
+
+// Read reads what is known of a date, of the school as it held then.
+func Read(ctx context.Context, q store.Queryer, school *held.School, d day.Date) (*Day, error) {
+	x := &Day{Date: d, school: school, Evidence: map[ids.Student]*whereabouts.Evidence{}, registers: map[registerKey]*Register{}, versions: map[markKey][]store.Mark{}}
+	for _, s := range school.Sections() {
+		settings := s.SettingsOn(d)
+		on := &SectionDay{ID: s.ID, Name: s.Name, Codes: settings.Codes, Settings: settings.Settings}
+		on.School, on.Index, on.Open = s.SchoolDay(d)
+		x.sections = append(x.sections, on)
+	}
+	x.Sections = x.sections
+	var marks []store.Mark
+	var sent []store.Register
+	for _, p := range append(x.parts(), part{read: into(&marks, d, store.MarksOn)}, part{read: into(&sent, d, store.RegistersOn)}) {
+		if err := p.read(ctx, q); err != nil {
+			return nil, fmt.Errorf("reading %s: %w", d, err)
+		}
+	}
+	for _, s := range school.Students {
+		if s.EnrolledOn(d) {
+			x.Roll = append(x.Roll, s)
+			x.Evidence[s.ID] = &whereabouts.Evidence{}
+		}
+	}
+	held.SortStudents(x.Roll)
+	x.addRegisters(marks, sent)
+	x.addMarks(marks)
+	x.addMovements(func(ids.Student) bool { return true })
+	x.addNotices()
+	x.addActivities()
+	return x, nil
+}
+
+func (x *Day) addRegisters(marks []store.Mark, sent []store.Register) {
+	if !x.Open() {
+		return
+	}
+	for i, s := range x.school.Sections() {
+		on := x.Sections[i]
+		if !on.Open {
+			continue
+		}
+		for _, m := range s.MeetingsOn(on.School) {
+			roll := x.school.Roll(m.ClassID, m.Slot, x.Date)
+			if len(roll) == 0 {
+				continue // nobody is due: there is no register to take
+			}
+			slot, _ := on.Slot(m.Slot)
+			r := &Register{Meeting: m, Class: x.school.ClassOf(m.ClassID), Slot: slot, Roll: roll}
+			x.registers[registerKey{m.ClassID, m.Slot}] = r
+			x.Registers = append(x.Registers, r)
+		}
+	}
+	x.addSent(marks, sent)
+	for _, r := range x.Registers {
+		var known *whereabouts.Known
+		if r.Sent != nil {
+			known = &whereabouts.Known{At: r.Sent.Known, Seq: r.Sent.Journal}
+		}
+		for _, s := range r.Roll {
+			e := x.Evidence[s.ID]
+			if e == nil {
+				continue // was taken off the roll since
+			}
+			e.Due = append(e.Due, whereabouts.DueSlot{Slot: r.Slot, Class: r.Class.Title, Sent: known})
+		}
+	}
+}
+
+// addSent says which registers are in. Each keeps the times that its slot had and the
+// students whom it marked, whatever was said of that day afterwards; who is due in it by now
+// stands on it too, unless another register of the slot has marked them.
+func (x *Day) addSent(marks []store.Mark, sent []store.Register) {
+	taken := map[markKey]ids.Class{} // by which register, of those that are in
+	for i := range sent {
+		k := registerKey{sent[i].ClassID, sent[i].Slot}
+		r := x.registers[k]
+		if r == nil {
+			r = &Register{Meeting: store.Meeting{ClassID: k.class, Slot: k.slot}, Class: x.school.ClassOf(k.class)}
+			x.registers[k] = r
+			x.Registers = append(x.Registers, r)
+		}
+		r.Sent = &sent[i]
+		if slot, err := held.SlotOf(k.slot, sent[i].Start, sent[i].End, sent[i].Kind); err == nil && slot.End.After(slot.Start) {
+			r.Slot = slot
+		}
+	}
+	for _, m := range marks {
+		if r := x.Register(m.ClassID, m.Slot); r != nil && r.Sent != nil {
+			taken[markKey{m.StudentID, m.Slot}] = m.ClassID
+			if !slices.ContainsFunc(r.Roll, func(s store.Student) bool { return s.ID == m.StudentID }) {
+				r.Roll = append(r.Roll, x.school.StudentOf(m.StudentID))
+				held.SortStudents(r.Roll)
+			}
+		}
+	}
+	x.Registers = slices.DeleteFunc(x.Registers, func(r *Register) bool {
+		r.Roll = slices.DeleteFunc(r.Roll, func(s store.Student) bool {
+			class, marked := taken[markKey{s.ID, r.Slot.Name}]
+			return marked && class != r.Class.ID
+		})
+		return len(r.Roll) == 0 && r.Sent == nil
+	})
+	sort.SliceStable(x.Registers, func(a, b int) bool { return x.Registers[a].Slot.Start.Before(x.Registers[b].Slot.Start) })
+}
+
+func (x *Day) addMarks(marks []store.Mark) {
+	for _, m := range marks {
+		x.addMark(m)
+	}
+}
+
+// addMark adds a version of a mark, behind those of its slot and of the slots before it by name.
+func (x *Day) addMark(m store.Mark) {
+	k := markKey{m.StudentID, m.Slot}
+	x.versions[k] = append(x.versions[k], m)
+	e := x.Evidence[m.StudentID]
+	slot, ok := x.slotOf(m)
+	code, known := x.OfClass(m.ClassID).Codes.Find(m.Code)
+	if e == nil || !ok || !known {
+		return
+	}
+	i := len(e.Marks)
+	for i > 0 && e.Marks[i-1].Slot.Name > m.Slot {
+		i--
+	}
+	e.Marks = slices.Insert(e.Marks, i, whereabouts.Mark{Slot: slot, Code: code, From: m.AwayFrom, To: m.AwayTo,
+		Made: m.Made, Known: knownOf(m.Origin), Version: m.Version})
+}
+
+// slotOf returns the slot that a mark is of: its register's, or the day's.
+func (x *Day) slotOf(m store.Mark) (day.Slot, bool) {
+	if r := x.Register(m.ClassID, m.Slot); r != nil {
+		return r.Slot, true
+	}
+	return x.Of(m.StudentID).Slot(m.Slot)
+}
+
+// kinds are what the stored kinds of movement mean.
+var kinds = map[string]whereabouts.MovementKind{Arrived: whereabouts.Arrived, Departed: whereabouts.Departed, Seen: whereabouts.Seen}
+
+// addMovements adds the movements of the students of whom of is true, who have none so far.
+func (x *Day) addMovements(of func(ids.Student) bool) {
+	for _, m := range x.Movements {
+		if e := x.Evidence[m.StudentID]; e != nil && of(m.StudentID) {
+			e.Movements = append(e.Movements, whereabouts.Movement{ID: m.ID, Kind: kinds[m.Kind], At: m.Minute, Return: m.Returns, Reason: m.Reason,
+				Known: knownOf(m.Origin), Undone: undone(m.UndoneBy, m.UndoneAt)})
+		}
+	}
+}
+
+func (x *Day) addNotices() {
+	for _, n := range x.Notices {
+		said, ok := SpanOf(n).On(x.Date)
+		if e := x.Evidence[n.StudentID]; e != nil && ok {
+			said.ID, said.Known, said.Withdrawn = n.ID, knownOf(n.Origin), undone(n.WithdrawnBy, n.WithdrawnAt)
+			e.Notices = append(e.Notices, said)
+		}
+	}
+}
+
+func (x *Day) addActivities() {
+	for _, a := range x.Activities {
+		for _, s := range a.Students {
+			if e := x.Evidence[s]; e != nil {
+				e.Activities = append(e.Activities, whereabouts.Activity{ID: a.ID, From: a.From, To: a.To, OnSite: a.OnSite, Title: a.Title,
+					Known: knownOf(a.Origin), Ended: undone(a.EndedBy, a.EndedAt)})
+			}
+		}
+	}
+}
+
+func knownOf(o store.Origin) whereabouts.Known {
+	return whereabouts.Known{At: o.Known, Seq: o.Journal}
+}
+
+func undone(by *ids.Entry, at *day.Instant) *whereabouts.Known {
+	if by == nil || at == nil {
+		return nil
+	}
+	return &whereabouts.Known{At: *at, Seq: *by}
+}
