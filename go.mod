@@ -14,6 +14,7 @@ require (
 	github.com/gofrs/flock v0.13.2
 	github.com/jmoiron/sqlx v1.4.0
 	github.com/johnfercher/maroto/v2 v2.3.3
+	github.com/klauspost/compress v1.20.4
 	github.com/makiuchi-d/gozxing v0.1.1
 	github.com/pressly/goose/v3 v3.30.0
 	github.com/spf13/cobra v1.10.2

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"strconv"
 	"sync"
 	"time"
 
@@ -59,6 +60,7 @@ type server struct {
 	sessions *sessions
 	api      huma.API
 	looks    *access.Record
+	shared   shared
 
 	usernames, signIns, phones, addresses, binders, stations, passes *limiter
 
@@ -152,7 +154,7 @@ func newAPI(s *server) *gin.Engine {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil // no $schema links in answers
 	s.api = humagin.New(engine, config)
-	s.api.UseMiddleware(s.guard)
+	s.api.UseMiddleware(s.guard, s.share)
 	s.sessionRoutes()
 	s.frameRoutes()
 	s.todayRoutes()
@@ -216,6 +218,10 @@ func (s *server) guard(ctx huma.Context, next func(huma.Context)) {
 	if !p.Role.May(needs) {
 		s.refuse(ctx, http.StatusForbidden, "your account may not do that")
 		return
+	}
+	if ctx.Method() == http.MethodGet {
+		// What is answered holds everything up to this entry of the journal, and maybe more.
+		ctx.SetHeader("Covers", strconv.FormatInt(int64(s.office.LastEntry()), 10))
 	}
 	next(huma.WithValue(ctx, personKey{}, p))
 	s.noteLook(ctx, p)

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
+	"mime"
 	"net/http"
 	"path"
 	"strings"
@@ -39,7 +40,7 @@ func Handler(office *work.Office, options Options) (http.Handler, error) {
 	mux.Handle("GET /healthz", &health{office: office})
 	mux.HandleFunc("GET /api/live", s.live)
 	mux.HandleFunc("POST /carriers/reports", s.carrierReports)
-	mux.Handle("/api/", s.sessions.LoadAndSave(engine))
+	mux.Handle("/api/", s.sessions.LoadAndSave(compressed(engine)))
 	mux.Handle("/", interfaceFiles(pages))
 	return s.headers(http.NewCrossOriginProtection().Handler(mux)), nil
 }
@@ -77,6 +78,15 @@ func interfaceFiles(pages fs.FS) http.Handler {
 		}
 		if strings.HasPrefix(name, "assets/") {
 			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+		}
+		for _, packed := range []struct{ coding, ending string }{{"br", ".br"}, {"gzip", ".gz"}} {
+			if _, err := fs.Stat(pages, name+packed.ending); err == nil && strings.Contains(r.Header.Get("Accept-Encoding"), packed.coding) {
+				w.Header().Set("Content-Encoding", packed.coding)
+				w.Header().Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
+				w.Header().Add("Vary", "Accept-Encoding")
+				http.ServeFileFS(w, r, pages, name+packed.ending)
+				return
+			}
 		}
 		files.ServeHTTP(w, r)
 	})

@@ -85,6 +85,9 @@ func (o *Office) Announce(kind string) {
 	o.listeners.tell(Event{Kind: kind})
 }
 
+// LastEntry returns the last entry of the journal that everybody who looks from now on sees.
+func (o *Office) LastEntry() ids.Entry { return ids.Entry(o.last.Load()) }
+
 // Version returns a number that is another one whenever anything may look otherwise, but for
 // the time of day.
 func (o *Office) Version() int64 { return o.version.Load() }

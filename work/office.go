@@ -33,6 +33,7 @@ type Office struct {
 	writing   sync.Mutex // one write at a time, so that the ledger follows the store
 	listeners listeners
 	version   atomic.Int64 // see Version
+	last      atomic.Int64 // see LastEntry
 
 	mu      sync.RWMutex // guards what follows
 	records *held.Records

@@ -195,7 +195,7 @@ func (tx *Tx) Changed() { tx.changed = true }
 // follow brings what is kept in memory into line with a stored write, whether or not who
 // asked for it still waits.
 func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
-	defer o.version.Add(1)
+	defer func() { o.version.Add(1); o.last.Store(int64(tx.Entry)) }()
 	if tx.changed {
 		if err := o.reload(ctx); err != nil {
 			return fmt.Errorf("everything is stored, but could not be read again: %w", err)

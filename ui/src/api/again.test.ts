@@ -83,6 +83,7 @@ it("goes on after a while where an answer does not come", async () => {
   server.takes = 60_000;
   void lookAgain(queries);
   void lookAgain(queries);
+  await vi.advanceTimersByTimeAsync(1);
   expect(server.asked).toBe(2);
   await vi.advanceTimersByTimeAsync(3_000);
   expect(server.asked).toBe(3);

@@ -1,7 +1,8 @@
 import { type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import createClient from "openapi-fetch";
-import { lookNow } from "./again";
+import { lookNow, whileWriting } from "./again";
 import type { components, paths } from "./schema";
+import { covers } from "./topics";
 
 export type Schemas = components["schemas"];
 
@@ -87,9 +88,37 @@ for (const event of ["keydown", "pointerdown", "wheel"])
 /** Tells the server of a page that asks by itself, since nobody has touched anything for a minute. */
 const untouched = (): Record<string, string> => (Date.now() - touched > 60_000 ? { "Meldung-Untouched": "1" } : {});
 
-/** One request. The types above say what may be asked; the library's own can't follow a path that is still open. */
-async function ask<A>(method: "get" | "post", path: string, init: object): Promise<A> {
-  const { data, error, response } = (await server.request(method, path as never, init as never)) as Outcome;
+/** Answers that were had, with the tags by which the server knows whether they still hold. */
+const had = new Map<string, { tag: string; data: unknown }>();
+const mostHad = 60;
+
+/** One read; where the server says that nothing has changed, what was had. */
+async function look<A>(path: string, init: { headers: Record<string, string> }, key: readonly unknown[]): Promise<A> {
+  const name = JSON.stringify(key);
+  const before = had.get(name);
+  const headers = { ...init.headers, ...(before && { "If-None-Match": before.tag }) };
+  const { data, error, response } = (await server.request(
+    "get",
+    path as never,
+    { ...init, headers } as never,
+  )) as Outcome;
+  const entry = Number(response.headers.get("Covers") ?? Number.NaN);
+  const known = response.status === 304 ? before : undefined;
+  if (!response.ok && !known) throw refusal(response.status, error);
+  if (Number.isFinite(entry)) covers(key, entry);
+  if (known) return known.data as A;
+  const tag = response.headers.get("ETag");
+  had.delete(name);
+  if (tag) {
+    if (had.size >= mostHad) had.delete(had.keys().next().value ?? "");
+    had.set(name, { tag, data });
+  }
+  return data as A;
+}
+
+/** One write. The types above say what may be asked; the library's own can't follow a path that is still open. */
+async function ask<A>(path: string, init: object): Promise<A> {
+  const { data, error, response } = (await server.request("post", path as never, init as never)) as Outcome;
   if (!response.ok) throw refusal(response.status, error);
   return data as A;
 }
@@ -97,13 +126,14 @@ async function ask<A>(method: "get" | "post", path: string, init: object): Promi
 export function read<P extends ReadPath>(path: P, ...[params]: Given<P>): Promise<Read<P>> {
   const given = Object.entries(params ?? {}).filter(([, value]) => value !== undefined && value !== "");
   const inPath = ([name]: [string, unknown]) => path.includes(`{${name}}`);
-  return ask("get", path, {
+  const asked = {
     headers: untouched(),
     params: {
       path: Object.fromEntries(given.filter(inPath)),
       query: Object.fromEntries(given.filter((one) => !inPath(one))),
     },
-  });
+  };
+  return look(path, asked, [path, params ?? {}]);
 }
 
 /** Whether two askings differ by no more than the minute of one day; now is the minute that it is. */
@@ -135,7 +165,7 @@ export function useRead<P extends ReadPath>(
 }
 
 export function write<P extends WritePath>(one: WriteTo<P>, key = newKey()): Promise<Written<P>> {
-  return ask("post", one.path, {
+  return ask(one.path, {
     params: { path: one.params, header: { "Idempotency-Key": key } },
     body: ("body" in one && one.body) || {},
     signal: AbortSignal.timeout(patience),
@@ -149,11 +179,13 @@ export type Write = { [P in WritePath]: Written<P> extends Schemas["Receipt"] ? 
 export function useWrite(tell: { done?: (receipt: Schemas["Receipt"]) => void; failed?: (error: Error) => void } = {}) {
   const queries = useQueryClient();
   return useMutation<Schemas["Receipt"], Error, Write>({
-    mutationFn: (one) => write(one as WriteTo<WritePath>) as Promise<Schemas["Receipt"]>,
-    onSuccess: async (receipt) => {
-      tell.done?.(receipt);
-      await lookNow(queries);
-    },
+    mutationFn: (one) =>
+      whileWriting(queries, async () => {
+        const receipt = (await write(one as WriteTo<WritePath>)) as Schemas["Receipt"];
+        tell.done?.(receipt);
+        await lookNow(queries);
+        return receipt;
+      }),
     onError: (error) => {
       tell.failed?.(error); // not awaited: a message is a promise until it closes, and the next try must not wait for it
     },

@@ -1,0 +1,51 @@
+/** A part of what pages show, as the server's events name it. */
+export type Topic = "day" | "messages" | "concerns" | "school" | "accounts";
+
+/** What each path shows of; one that is not here may show of everything. */
+const topics: Record<string, readonly Topic[]> = {
+  "/api/today": ["day", "messages", "school"],
+  "/api/rail": ["day", "school"],
+  "/api/registers": ["day", "school"],
+  "/api/registers/{class}/{slot}": ["day", "school"],
+  "/api/desk": ["day", "school"],
+  "/api/students/{id}": ["day", "concerns", "school"],
+  "/api/find": ["day", "school"],
+  "/api/absence": ["day", "school"],
+  "/api/absence/{student}": ["day", "school"],
+  "/api/concerns": ["day", "concerns", "school"],
+  "/api/lates": ["day", "school"],
+  "/api/unexplained": ["day", "school"],
+  "/api/notices": ["day", "school"],
+  "/api/tasks": ["day", "school"],
+  "/api/stand-ins": ["day", "school"],
+  "/api/safe-arrival/protocol": ["day", "messages", "school"],
+  "/api/outbox": ["messages", "day"],
+  "/api/notes": ["messages", "day"],
+  "/api/school": ["school", "accounts"],
+  "/api/school/sessions": ["accounts"],
+  "/api/school/record": [],
+  "/api/settings": ["school"],
+  "/api/reasons/kinds": ["school"],
+  "/api/stations": ["school"],
+  "/api/session": ["school", "accounts"],
+};
+
+/** Whether what a path shows may have changed with something about these topics. */
+export function concerns(path: string, about: readonly Topic[]): boolean {
+  const shows = topics[path];
+  return !shows || about.some((topic) => shows.includes(topic));
+}
+
+const covered = new Map<string, number>();
+const most = 500; // answers of which it is remembered what they cover
+
+/** Remembers up to which entry of the server's journal an answer covers everything. */
+export function covers(key: readonly unknown[], entry: number): void {
+  if (covered.size > most) covered.clear();
+  covered.set(JSON.stringify(key), entry);
+}
+
+/** Up to which entry of the journal the last answer covers everything; −1 for unknown. */
+export function coveredBy(key: readonly unknown[]): number {
+  return covered.get(JSON.stringify(key)) ?? -1;
+}
