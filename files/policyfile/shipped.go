@@ -11,6 +11,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"sync"
 
 	"meldung/core/policy"
 )
@@ -79,22 +80,46 @@ func CodesText(name string) ([]byte, error) {
 	return text, nil
 }
 
-// ShippedCodes returns a shipped code set.
+// What ships with the program is read once.
+var (
+	readCodes    sync.Map // name → *policy.CodeSet
+	readPolicies sync.Map // id → *policy.Policy
+)
+
+// ShippedCodes returns a shipped code set, which must not be changed.
 func ShippedCodes(name string) (*policy.CodeSet, error) {
+	if read, ok := readCodes.Load(name); ok {
+		return read.(*policy.CodeSet), nil
+	}
 	text, err := CodesText(name)
 	if err != nil {
 		return nil, err
 	}
-	return ParseCodes(name, text)
-}
-
-// Shipped returns a shipped policy.
-func Shipped(id string) (*policy.Policy, error) {
-	text, err := Text(id)
+	set, err := ParseCodes(name, text)
 	if err != nil {
 		return nil, err
 	}
-	return Parse(text, ShippedCodes)
+	read, _ := readCodes.LoadOrStore(name, set)
+	return read.(*policy.CodeSet), nil
+}
+
+// Shipped returns a shipped policy: a copy of the caller's own, whose lists may be replaced and
+// must not be written into.
+func Shipped(id string) (*policy.Policy, error) {
+	read, ok := readPolicies.Load(id)
+	if !ok {
+		text, err := Text(id)
+		if err != nil {
+			return nil, err
+		}
+		p, err := Parse(text, ShippedCodes)
+		if err != nil {
+			return nil, err
+		}
+		read, _ = readPolicies.LoadOrStore(id, p)
+	}
+	own := *read.(*policy.Policy)
+	return &own, nil
 }
 
 // Load returns the shipped policy of this id or, where there is none, the policy
