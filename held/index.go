@@ -2,6 +2,7 @@ package held
 
 import (
 	"meldung/core/day"
+	"meldung/core/followup"
 	"meldung/core/ids"
 	"meldung/store"
 )
@@ -21,6 +22,7 @@ type index struct {
 	studentsOfContact map[ids.Contact][]ids.Student
 	warnings          map[ids.Student][]store.Warning
 	courses           map[ids.Course]store.Course
+	callable          map[ids.Student][]followup.Contact // those who have not ended, in call order
 }
 
 func newIndex(rows store.School) *index {
@@ -44,7 +46,24 @@ func newIndex(rows store.School) *index {
 	for _, r := range rows.StudentContacts {
 		x.studentsOfContact[r.ContactID] = append(x.studentsOfContact[r.ContactID], r.StudentID)
 	}
+	x.callable = make(map[ids.Student][]followup.Contact, len(x.ties))
+	for student, ties := range x.ties {
+		x.callable[student] = x.contactsOf(ties)
+	}
 	return x
+}
+
+func (x *index) contactsOf(ties []store.StudentContact) []followup.Contact {
+	out := make([]followup.Contact, 0, len(ties))
+	for _, t := range ties {
+		c := x.contacts[t.ContactID]
+		if c.Ended {
+			continue
+		}
+		out = append(out, followup.Contact{ID: c.ID, Order: t.CallOrder, Name: c.Name(), Relation: t.Relation, Phone: c.Phone,
+			MayCollect: t.MayCollect, LivesWith: t.LivesWith, DoNotCall: t.DoNotCall})
+	}
+	return out
 }
 
 // grouped puts rows together by a key, in their order.

@@ -26,13 +26,14 @@ type School struct {
 	sections []*Section
 	students map[ids.Student]store.Student
 	classes  map[ids.Class]store.Class
+	meetings map[ids.Class][]store.Meeting
 	teachers map[ids.Class][]ids.Staff // by class
 	taught   map[ids.Staff][]ids.Class // classes by staff
 }
 
 func newSchool(r *Records, d day.Date) *School {
 	s := &School{index: r.index, records: r, students: map[ids.Student]store.Student{}, classes: map[ids.Class]store.Class{},
-		teachers: map[ids.Class][]ids.Staff{}, taught: map[ids.Staff][]ids.Class{}}
+		meetings: map[ids.Class][]store.Meeting{}, teachers: map[ids.Class][]ids.Staff{}, taught: map[ids.Staff][]ids.Class{}}
 	s.addStudents(d)
 	s.addClasses(d)
 	there := map[ids.Student]bool{}
@@ -107,6 +108,7 @@ func (s *School) addClasses(d day.Date) {
 	for _, m := range rows.Timetable {
 		if m.On(d) {
 			s.Meetings = append(s.Meetings, m)
+			s.meetings[m.ClassID] = append(s.meetings[m.ClassID], m)
 		}
 	}
 }
@@ -300,19 +302,8 @@ func (s *School) Teaches(staff ids.Staff, class ids.Class) bool {
 	return false
 }
 
-// ContactsOf returns a student's contacts in call order.
-func (s *School) ContactsOf(student ids.Student) []followup.Contact {
-	out := []followup.Contact{}
-	for _, sc := range s.ties[student] {
-		c := s.contacts[sc.ContactID]
-		if c.Ended {
-			continue
-		}
-		out = append(out, followup.Contact{ID: c.ID, Order: sc.CallOrder, Name: c.Name(), Relation: sc.Relation, Phone: c.Phone,
-			MayCollect: sc.MayCollect, LivesWith: sc.LivesWith, DoNotCall: sc.DoNotCall})
-	}
-	return out
-}
+// ContactsOf returns a student's contacts in call order; the list is everyone's.
+func (s *School) ContactsOf(student ids.Student) []followup.Contact { return s.callable[student] }
 
 // Siblings returns the other students on the roll who share a contact.
 func (s *School) Siblings(student ids.Student, d day.Date) []store.Student {

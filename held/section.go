@@ -296,11 +296,7 @@ func (s *Section) DayNumber(d day.Date) (n, of int) {
 func (s *Section) MeetingsOn(sd day.SchoolDay) []store.Meeting {
 	var out []store.Meeting
 	for _, m := range s.school.Meetings {
-		class := s.school.classes[m.ClassID]
-		if class.Section != s.ID || class.Ended || (m.Pattern != "" && m.Pattern != sd.Pattern.Name) || (m.Weekday != 0 && m.Weekday != sd.Date.Weekday()) {
-			continue
-		}
-		if _, ok := sd.Pattern.Position(m.Slot); ok {
+		if s.meets(m, sd) {
 			out = append(out, m)
 		}
 	}
@@ -313,6 +309,20 @@ func (s *Section) MeetingsOn(sd day.SchoolDay) []store.Meeting {
 		return beforeByYear(s.school.classes[out[a].ClassID], s.school.classes[out[b].ClassID])
 	})
 	return out
+}
+
+// Meets reports whether a class meets in a slot on a school day.
+func (s *Section) Meets(class ids.Class, slot string, sd day.SchoolDay) bool {
+	return slices.ContainsFunc(s.school.meetings[class], func(m store.Meeting) bool { return m.Slot == slot && s.meets(m, sd) })
+}
+
+func (s *Section) meets(m store.Meeting, sd day.SchoolDay) bool {
+	class := s.school.classes[m.ClassID]
+	if class.Section != s.ID || class.Ended || (m.Pattern != "" && m.Pattern != sd.Pattern.Name) || (m.Weekday != 0 && m.Weekday != sd.Date.Weekday()) {
+		return false
+	}
+	_, ok := sd.Pattern.Position(m.Slot)
+	return ok
 }
 
 // slotPlace finds a slot's place in the ledger, −1 and why where there is none.

@@ -31,8 +31,13 @@ type Picture struct {
 
 // paperRoutes are lists and papers to keep or print.
 func (s *server) paperRoutes() {
-	get(s, work.MaySeeLates, "/lates", "Late arrivals and early departures", func(ctx context.Context, in *LatesAsked) (*body[paperpage.LatesView], error) {
-		return answer(paperpage.ShowLates(ctx, s.office, in.At, in.ask(), in.scope()...))
+	get(s, work.MaySeeLates, "/lates", "Late arrivals and early departures", func(ctx context.Context, in *struct {
+		LatesAsked
+		Page int `query:"page" minimum:"1" maximum:"100000" default:"1"`
+	}) (*body[paperpage.LatesView], error) {
+		ask := in.ask()
+		ask.Page = in.Page
+		return answer(paperpage.ShowLates(ctx, s.office, in.At, ask, in.scope()...))
 	})
 	get(s, work.MayKeepLates, "/lates/file", "Late arrivals and early departures as a file", func(ctx context.Context, in *struct {
 		LatesAsked

@@ -42,6 +42,8 @@ type Office struct {
 	days    map[day.Date]*Day
 	ledgers ledgers
 	answers answers // nil while nobody has asked
+
+	remembered map[string]remembered // by key; see Remember
 }
 
 // Open reads the school from the store and fills the ledger.
@@ -99,7 +101,7 @@ func (o *Office) Reload(ctx context.Context) error {
 func (o *Office) take(records *held.Records, filled ledgers) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
-	o.records, o.days, o.ledgers, o.answers = records, map[day.Date]*Day{}, filled, nil
+	o.records, o.days, o.ledgers, o.answers, o.remembered = records, map[day.Date]*Day{}, filled, nil, nil
 }
 
 // Warm fills the ledgers of the present school year and of the one before, beside which it

@@ -217,6 +217,7 @@ func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
 			}
 		}
 	}
+	o.forget(tx, tables)
 	o.followAnswers(ctx, tx, tables)
 	if len(tx.settings) > 0 {
 		o.days = map[day.Date]*Day{}

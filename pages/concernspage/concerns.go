@@ -3,6 +3,7 @@ package concernspage
 
 import (
 	"context"
+	"fmt"
 	"sort"
 
 	"meldung/core/absence"
@@ -154,7 +155,7 @@ func inputs(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment) 
 			did[i.StudentID] = append(did[i.StudentID], concerns.Incident{Date: i.Date, Text: i.Kind + ", " + i.Place})
 		}
 	}
-	fails, err := failing(ctx, v, m)
+	fails, err := work.Remember(v, fmt.Sprint("failing grades ", m.Date), []string{"grade"}, func() (map[ids.Student][]concerns.Failing, error) { return failing(ctx, v, m) })
 	if err != nil {
 		return nil, nil, err
 	}
@@ -167,13 +168,17 @@ func inputs(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment) 
 			continue // it has no calendar
 		}
 		measured++
-		for _, s := range section.Students {
-			if s.Section != section.ID || !s.EnrolledOn(m.Date) || v.MaySee(p, s.ID) != nil {
+		said, err := ledgerSays(section, measure, m)
+		if err != nil {
+			return nil, nil, err
+		}
+		for _, one := range said {
+			in := one.Input
+			if v.MaySee(p, in.Student) != nil {
 				continue
 			}
-			in, f := inputOf(section, measure, s, m)
-			in.Incidents, in.Failing = did[s.ID], fails[s.ID]
-			figures[s.ID] = pages.Figures(measure, f)
+			in.Incidents, in.Failing = did[in.Student], fails[in.Student]
+			figures[in.Student] = one.figures
 			out = append(out, in)
 		}
 	}
@@ -181,6 +186,32 @@ func inputs(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment) 
 		return nil, nil, work.NoCalendar()
 	}
 	return out, figures, nil
+}
+
+// said is what the ledger says of a student.
+type said struct {
+	concerns.Input
+	figures pages.AbsenceFigures
+}
+
+// ledgerSays returns what the ledger says of everyone on a section's roll. While the day of the
+// moment is not over it is not measured, and nothing of that day changes it.
+func ledgerSays(section work.Section, measure *absence.Measure, m work.Moment) ([]said, error) {
+	last := pages.EndedBy(section, m)
+	follows := work.PastMarks
+	if last >= 0 && section.Calendar.Day(last).Date >= section.Now.Date() {
+		follows = "mark"
+	}
+	return work.Remember(section.Snapshot, fmt.Sprint("concerns ", section.ID, m.Date, last), []string{follows, work.PastMarks}, func() ([]said, error) {
+		var out []said
+		for _, s := range section.Students {
+			if s.Section == section.ID && s.EnrolledOn(m.Date) {
+				in, f := inputOf(section, measure, s, m)
+				out = append(out, said{in, pages.Figures(measure, f)})
+			}
+		}
+		return out, nil
+	})
 }
 
 // inputOf returns what the ledger says of a student.

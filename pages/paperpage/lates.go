@@ -22,7 +22,14 @@ type LatesAsk struct {
 	From, To string // dates
 	Group    string // "year:9", "class:12" or "student:7"
 	Kind     string // a kind in words
+	Page     int    // from 1 on; 0 for all of it at once
 }
+
+// latesPage is how many entries a page has, and latesStudents how many students stand beside it.
+const (
+	latesPage     = 200
+	latesStudents = 50
+)
 
 // LateRow is one late arrival or early departure.
 type LateRow struct {
@@ -67,6 +74,9 @@ type LatesView struct {
 	Reasons  []LateCount    `json:"reasons" doc:"Most first"`
 	Weekdays []LateCount    `json:"weekdays" doc:"Monday first"`
 	Students []LateStudent  `json:"students" doc:"Most first"`
+	All      int            `json:"all" doc:"Entries on all pages"`
+	Page     int            `json:"page" doc:"0 where all are here"`
+	Pages    int            `json:"pages"`
 }
 
 // noReasonGiven stands where the door asked for none.
@@ -125,10 +135,18 @@ func lates(ctx context.Context, v work.Snapshot, out *LatesView, m work.Moment, 
 	}
 	for _, section := range sections {
 		span := section.Ledger.Between(from, to)
+		marked, err := lateOrLeaving(section)
+		if err != nil {
+			return err
+		}
 		for d := span.To; d >= span.From; d-- {
 			date := section.Calendar.Day(d).Date
 			for _, s := range students {
-				if section.Has(s.ID, date) && section.Place(s.ID) >= 0 {
+				place := section.Place(s.ID)
+				if place < 0 || (d < len(marked) && !marked[d][place] && len(crossings[doorKey{s.ID, date}]) == 0) {
+					continue
+				}
+				if section.Has(s.ID, date) {
 					latesOf(section, out, s, d, crossings[doorKey{s.ID, date}], ask.Kind, m)
 				}
 			}
@@ -141,7 +159,42 @@ func lates(ctx context.Context, v work.Snapshot, out *LatesView, m work.Moment, 
 		return strings.Compare(b.At, a.At)
 	})
 	out.sum()
+	out.All, out.Pages = len(out.Rows), 1
+	if ask.Page > 0 {
+		out.Pages = max(1, (out.All+latesPage-1)/latesPage)
+		out.Page = min(ask.Page, out.Pages)
+		out.Rows = out.Rows[(out.Page-1)*latesPage : min(out.All, out.Page*latesPage)]
+		out.Students = out.Students[:min(len(out.Students), latesStudents)]
+	}
 	return nil
+}
+
+// lateOrLeaving says, for each of a section's days that are over, which places of its ledger have
+// a mark of coming late or leaving early. It is kept while nothing of those days changes.
+func lateOrLeaving(section work.Section) ([][]bool, error) {
+	over := section.Calendar.From(section.Now.Date())
+	return work.Remember(section.Snapshot, fmt.Sprint("late or leaving ", section.ID, section.Calendar.Day(0).Date, over), []string{work.PastMarks}, func() ([][]bool, error) {
+		out := make([][]bool, over)
+		for d := range over {
+			out[d] = make([]bool, section.Ledger.Len())
+			for place := range out[d] {
+				out[d][place] = isLateOrLeaving(section, place, d)
+			}
+		}
+		return out, nil
+	})
+}
+
+func isLateOrLeaving(section work.Section, place, d int) bool {
+	for pos := range section.Calendar.Day(d).Pattern.Slots {
+		if mark, marked := section.Ledger.Mark(place, d, pos); marked {
+			p, _ := punctuality.PresenceOf(section.Ledger.Codes(d).Codes[mark.Code], mark.From, mark.To)
+			if p == punctuality.Late || p == punctuality.Leaving {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 type doorKey struct {

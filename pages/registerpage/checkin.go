@@ -75,11 +75,8 @@ func checkInDays(v work.Snapshot, x *work.Day, r *work.Register, planned map[day
 	c := section.Calendar
 	for i := c.From(x.Date + 1); i < c.Days() && len(out) < mostCheckInDays; i++ {
 		sd := c.Day(i)
-		for _, m := range v.School.Records().On(sd.Date).Section(section.ID).MeetingsOn(sd) {
-			if m.ClassID == r.Class.ID && m.Slot == r.Slot.Name {
-				out = append(out, CheckInDay{sd.Date.String(), sd.Date.Spoken(), planned[sd.Date]})
-				break
-			}
+		if v.School.Records().On(sd.Date).Section(section.ID).Meets(r.Class.ID, r.Slot.Name, sd) {
+			out = append(out, CheckInDay{sd.Date.String(), sd.Date.Spoken(), planned[sd.Date]})
 		}
 	}
 	return out

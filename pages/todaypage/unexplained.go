@@ -2,6 +2,7 @@ package todaypage
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -160,13 +161,26 @@ func overdueReasons(v work.Snapshot, x *work.Day, m work.Moment) int {
 		return 0
 	}
 	n := 0
-	for _, s := range x.Roll {
-		p := after[s.Section]
+	for _, on := range x.Sections {
+		p := after[on.ID]
 		if p == nil {
 			continue
 		}
-		if row, ok := unexplained(v.Of(s.ID), s.ID, p.UnexplainedAfter, m); ok && row.Overdue > 0 {
-			n++
+		key := fmt.Sprint("reasons overdue ", on.ID, m.Date, p.UnexplainedAfter)
+		overdue, err := work.Remember(v, key, []string{work.PastMarks}, func() (int, error) {
+			n := 0
+			for _, s := range x.Roll {
+				if s.Section != on.ID {
+					continue
+				}
+				if row, ok := unexplained(v.Of(s.ID), s.ID, p.UnexplainedAfter, m); ok && row.Overdue > 0 {
+					n++
+				}
+			}
+			return n, nil
+		})
+		if err == nil {
+			n += overdue
 		}
 	}
 	return n

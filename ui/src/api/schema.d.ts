@@ -2429,6 +2429,11 @@ export interface components {
             when: string;
         };
         LatesView: {
+            /**
+             * Format: int64
+             * @description Entries on all pages
+             */
+            all: number;
             from: string;
             /** @description The group in words; empty for everyone */
             group: string;
@@ -2436,6 +2441,13 @@ export interface components {
             kinds: string[];
             /** @description The span in words */
             label: string;
+            /**
+             * Format: int64
+             * @description 0 where all are here
+             */
+            page: number;
+            /** Format: int64 */
+            pages: number;
             /** @description Most first */
             reasons: components["schemas"]["LateCount"][];
             /** @description Newest first */
@@ -4610,6 +4622,7 @@ export interface operations {
                 group?: string;
                 /** @description A kind in words; empty is all */
                 kind?: string;
+                page?: number;
             };
             header?: never;
             path?: never;

@@ -7,8 +7,6 @@ import { StudentName } from "../../parts/StudentName";
 import { plural } from "../../parts/words";
 import { type Asked, queryOf } from "./asked";
 
-const mostRows = 300;
-
 /** Late arrivals and early departures of a span, to filter, keep and print. */
 export function Lates({
   l,
@@ -21,7 +19,8 @@ export function Lates({
   mayKeep: boolean;
   busy: boolean; // other dates or students are on their way
 }) {
-  const { set } = useAddress();
+  const address = useAddress();
+  const set = (to: Record<string, string | undefined>) => address.set({ page: undefined, ...to });
   const span = `${l.from}..${l.to}`;
   return (
     <div className="stack" aria-busy={busy}>
@@ -95,7 +94,7 @@ export function Lates({
             </span>
           )}
         </div>
-        {l.rows.length === 0 ? (
+        {l.all === 0 ? (
           <p className="empty">
             Nobody came late or left early: {l.group || "everyone"} at {[l.school, l.scope].filter(Boolean).join(", ")},{" "}
             {l.label}.
@@ -128,10 +127,10 @@ export function Lates({
           </div>
         )}
       </Panel>
-      {l.rows.length > 0 && (
+      {l.all > 0 && (
         <Panel
-          title={plural(l.rows.length, "entry", "entries")}
-          extra={l.rows.length > mostRows ? `the newest ${mostRows} here, all of them in the files` : undefined}
+          title={plural(l.all, "entry", "entries")}
+          extra={l.pages > 1 ? `page ${l.page} of ${l.pages}, newest first; all of them in the files` : undefined}
         >
           <table className="rows">
             <thead>
@@ -146,7 +145,7 @@ export function Lates({
               </tr>
             </thead>
             <tbody>
-              {l.rows.slice(0, mostRows).map((r) => (
+              {l.rows.map((r) => (
                 <tr key={`${r.date} ${r.student.id} ${r.kind} ${r.slot} ${r.at}`}>
                   <td className="nowrap">{r.day}</td>
                   <td>{r.at || <span className="muted">–</span>}</td>
@@ -163,6 +162,17 @@ export function Lates({
               ))}
             </tbody>
           </table>
+          {l.pages > 1 && (
+            <div className="line no-print">
+              <span className="push" />
+              <Button size="small" disabled={l.page <= 1} onClick={() => set({ page: String(l.page - 1) })}>
+                Later
+              </Button>
+              <Button size="small" disabled={l.page >= l.pages} onClick={() => set({ page: String(l.page + 1) })}>
+                Earlier
+              </Button>
+            </div>
+          )}
         </Panel>
       )}
     </div>

@@ -27,6 +27,9 @@ const lates: Schemas["LatesView"] = {
   spans: [{ value: "2026-03-09..2026-03-10", label: "this week", kind: "week" }],
   kinds: ["late arrival", "late to a lesson", "left early"],
   rows: [row(1, "Juno Sandal", "late arrival"), row(2, "Tavi Lund", "left early")],
+  all: 2,
+  page: 1,
+  pages: 1,
   reasons: [{ label: "overslept", of: [1, 0, 1], all: 2 }],
   weekdays: [{ label: "Tuesday", of: [1, 0, 1], all: 2 }],
   students: [{ student: student(1, "Juno Sandal"), label: "Sandal, Juno", of: [1, 0, 0], all: 1, missed: "22 min" }],
@@ -49,7 +52,7 @@ describe("late arrivals and early departures", () => {
   });
 
   it("says who was looked at when nobody is on the list", async () => {
-    open({ ...lates, rows: [], reasons: [], weekdays: [], students: [], group: "8 Halyard" });
+    open({ ...lates, rows: [], all: 0, reasons: [], weekdays: [], students: [], group: "8 Halyard" });
     expect(await screen.findByText(/Nobody came late or left early: 8 Halyard at Fairlead School/)).toBeInTheDocument();
   });
 

@@ -21,7 +21,8 @@ export default function Papers() {
     group: params.get("group") ?? undefined,
     kind: params.get("kind") ?? undefined,
   };
-  const lates = useRead("/api/lates", asked, { placeholderData: keepPreviousData });
+  const page = Number(params.get("page")) || undefined;
+  const lates = useRead("/api/lates", { ...asked, page }, { placeholderData: keepPreviousData });
   if (!lates.data) return <Waiting error={lates.error} />;
   return (
     <main className="page papers-place">
