@@ -1,0 +1,269 @@
+package main
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	mathrand "math/rand/v2"
+	"net/http"
+	"slices"
+	"sync"
+	"time"
+
+	"meldung/outside"
+	"meldung/store"
+	"meldung/work"
+	"meldung/work/check"
+)
+
+// people are those who are signed in.
+type people struct{ officer, pastoral, teacher, desk, leader *browser }
+
+func signIn(ctx context.Context, url string) (people, error) {
+	var p people
+	for _, one := range []struct {
+		b    **browser
+		name string
+	}{{&p.officer, "tolvan"}, {&p.pastoral, "ase"}, {&p.teacher, "osk"}, {&p.desk, "kersey"}, {&p.leader, "strom"}} {
+		var err error
+		if *one.b, err = signedIn(ctx, url, one.name); err != nil {
+			return p, err
+		}
+	}
+	return p, nil
+}
+
+// openPages are the pages of a morning: most are registers, some look at the whole school.
+func openPages(p people, registers []at, n int, k *acknowledged) []*page {
+	var out []*page
+	for i := range n {
+		var b *browser
+		own := ""
+		switch i % 10 {
+		case 0:
+			b, own = p.officer.as(), "/api/today"
+		case 1:
+			b, own = p.desk.as(), "/api/desk"
+		case 2:
+			b, own = p.pastoral.as(), "/api/registers"
+		case 3:
+			b, own = p.leader.as(), "/api/absence"
+		default:
+			b, own = p.officer.as(), registers[i%len(registers)].path()
+		}
+		out = append(out, &page{b, []string{"/api/rail", "/api/notes", own}, func(took time.Duration) {
+			k.mu.Lock()
+			defer k.mu.Unlock()
+			k.fresh = append(k.fresh, took)
+		}, k.fault})
+	}
+	return out
+}
+
+// morningWork has registers come in and desks sign students in until the context ends.
+func morningWork(ctx context.Context, p people, registers []at, o options, k *acknowledged) {
+	var working sync.WaitGroup
+	working.Go(func() {
+		every := time.NewTicker(o.minute / time.Duration(max(1, len(registers))))
+		defer every.Stop()
+		for _, a := range registers {
+			select {
+			case <-every.C:
+			case <-ctx.Done():
+				return
+			}
+			working.Go(func() {
+				took, marks, err := sent(ctx, p.officer, a, rand.Text())
+				if err != nil {
+					if ctx.Err() == nil {
+						k.fault(fmt.Errorf("sending class %d, %s: %w", a.Class, a.Slot, err))
+					}
+					return
+				}
+				k.mu.Lock()
+				defer k.mu.Unlock()
+				k.registers[a] = marks
+				k.sends = append(k.sends, took)
+			})
+		}
+	})
+	for d := range o.desks {
+		working.Go(func() {
+			for n := 0; ; n++ {
+				select {
+				case <-time.After(2 * time.Second):
+				case <-ctx.Done():
+					return
+				}
+				student, key := mathrand.IntN(o.students)+1, fmt.Sprint(rand.Text(), d)
+				took, err := arrived(ctx, p.desk, student, key)
+				var no *refused
+				switch {
+				case errors.As(err, &no) && no.status < http.StatusInternalServerError:
+					continue // is in already, or not on the roll
+				case err != nil:
+					if ctx.Err() == nil {
+						k.fault(fmt.Errorf("signing in student %d: %w", student, err))
+					}
+					continue
+				}
+				k.mu.Lock()
+				k.movements[key] = student
+				k.moves = append(k.moves, took)
+				k.mu.Unlock()
+			}
+		})
+	}
+	working.Wait()
+}
+
+// measured runs the busiest minute and prints its figures.
+func measured(ctx context.Context, folder string, o options) error {
+	begun := time.Now()
+	s, err := started(ctx, folder)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("from the start to the first answer, ledgers filled: %.1f s\n", time.Since(begun).Seconds())
+	p, err := signIn(ctx, s.url)
+	if err != nil {
+		return errors.Join(err, s.end())
+	}
+	registers, err := out(ctx, p.officer)
+	if err != nil {
+		return errors.Join(err, s.end())
+	}
+	registers = registers[:min(len(registers), o.registers)]
+	k := newAcknowledged()
+	during, stop := context.WithTimeout(ctx, o.minute)
+	defer stop()
+	open, closePages := context.WithCancel(ctx)
+	defer closePages()
+	var looking sync.WaitGroup
+	for _, page := range openPages(p, registers, o.pages, k) {
+		looking.Go(func() { page.run(open) })
+	}
+	time.Sleep(2 * time.Second) // until every page has opened
+	busyBefore, _, _ := s.used()
+	begun = time.Now()
+	morningWork(during, p, registers, o, k)
+	busy, resident, peak := s.used()
+	wall := time.Since(begun)
+	lost, err := k.lost(ctx, p.officer)
+	closePages()
+	looking.Wait()
+	if err := errors.Join(err, s.end()); err != nil {
+		return err
+	}
+	fmt.Printf("%d students, %d pages open, %d registers and %d arrivals in %.0f s\n", o.students, o.pages, len(k.sends), len(k.moves), wall.Seconds())
+	fmt.Printf("a register sent:        %s\n", spread(k.sends))
+	fmt.Printf("an arrival at a desk:   %s\n", spread(k.moves))
+	fmt.Printf("event to a fresh page:  %s\n", spread(k.fresh))
+	fmt.Printf("the server: %.2f of one core, %d MB resident, %d MB at most\n", (busy-busyBefore).Seconds()/wall.Seconds(), resident>>20, peak>>20)
+	fmt.Printf("errors: %d, lost: %d\n", len(k.faults), len(lost))
+	for _, f := range slices.Concat(k.faults[:min(len(k.faults), 5)], lost[:min(len(lost), 5)]) {
+		fmt.Println("  ", f)
+	}
+	if len(k.faults)+len(lost) > 0 {
+		return errors.New("that is not a quiet morning")
+	}
+	return nil
+}
+
+// spread says how a number of times are spread.
+func spread(times []time.Duration) string {
+	if len(times) == 0 {
+		return "none"
+	}
+	slices.Sort(times)
+	of := func(hundredth int) time.Duration {
+		return times[min(len(times)-1, len(times)*hundredth/100)].Round(100 * time.Microsecond)
+	}
+	return fmt.Sprintf("p50 %v, p99 %v, most %v (%d)", of(50), of(99), of(100), len(times))
+}
+
+// killed has the server killed in the midst of the work, again and again, and looks after each
+// whether everything that was acknowledged is there.
+func killed(ctx context.Context, folder string, o options) error {
+	k := newAcknowledged()
+	for n := 1; n <= o.kills; n++ {
+		s, err := started(ctx, folder)
+		if err != nil {
+			return err
+		}
+		p, err := signIn(ctx, s.url)
+		if err != nil {
+			return errors.Join(err, s.Process.Kill())
+		}
+		missing, err := k.lost(ctx, p.officer)
+		if err != nil {
+			return errors.Join(err, s.Process.Kill())
+		}
+		if len(missing) > 0 {
+			return fmt.Errorf("after %d kills %d things are lost, first %s", n-1, len(missing), missing[0])
+		}
+		registers, err := out(ctx, p.officer)
+		if err != nil {
+			return errors.Join(err, s.Process.Kill())
+		}
+		during, stop := context.WithCancel(ctx)
+		quiet := newAcknowledged() // its faults are those of a server that is gone
+		var working sync.WaitGroup
+		if len(registers) > 0 {
+			for _, page := range openPages(p, registers, o.pages, quiet) {
+				working.Go(func() { page.run(during) })
+			}
+		}
+		hurried := o
+		hurried.minute = 3 * time.Second
+		next := registers[:min(len(registers), max(1, o.registers/o.kills))]
+		working.Go(func() { morningWork(during, p, next, hurried, k) })
+		time.Sleep(time.Duration(300+mathrand.IntN(1500)) * time.Millisecond)
+		if err := s.Process.Kill(); err != nil {
+			stop()
+			return err
+		}
+		stop()
+		working.Wait()
+		_ = s.Wait() // it was killed
+	}
+	s, err := started(ctx, folder)
+	if err != nil {
+		return err
+	}
+	p, err := signIn(ctx, s.url)
+	if err != nil {
+		return errors.Join(err, s.end())
+	}
+	missing, err := k.lost(ctx, p.officer)
+	if err := errors.Join(err, s.end()); err != nil {
+		return err
+	}
+	wrong, err := damage(ctx, folder)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%d kills; acknowledged: %d registers, %d arrivals; lost: %d; damage: %d\n", o.kills, len(k.registers), len(k.movements), len(missing), len(wrong))
+	for _, m := range slices.Concat(missing, wrong) {
+		fmt.Println("  ", m)
+	}
+	if len(missing)+len(wrong) > 0 {
+		return errors.New("something is lost")
+	}
+	return nil
+}
+
+// damage looks for damage in a folder that nobody serves.
+func damage(ctx context.Context, folder string) (wrong []string, err error) {
+	db, err := store.OpenToRead(ctx, folder)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	office, err := work.Open(ctx, db, outside.NewDemoClock(morning))
+	if err != nil {
+		return nil, err
+	}
+	return check.Check(ctx, office)
+}
