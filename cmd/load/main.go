@@ -33,6 +33,7 @@ type options struct {
 	registers int
 	desks     int
 	minute    time.Duration
+	arrivals  time.Duration // between two at a desk
 	kills     int
 }
 
@@ -49,7 +50,8 @@ func main() {
 	root.Flags().IntVar(&o.years, "years", 2, "school years, the present one included")
 	root.Flags().IntVar(&o.pages, "pages", 40, "pages that are open")
 	root.Flags().IntVar(&o.registers, "registers", 90, "registers that come in")
-	root.Flags().IntVar(&o.desks, "desks", 2, "desks that sign students in, one every two seconds each")
+	root.Flags().IntVar(&o.desks, "desks", 2, "desks that sign students in")
+	root.Flags().DurationVar(&o.arrivals, "arrivals", 2*time.Second, "between two students at a desk")
 	root.Flags().DurationVar(&o.minute, "for", time.Minute, "how long it lasts")
 	root.Flags().IntVar(&o.kills, "kills", 0, "how often the server is killed meanwhile; the minute is repeated until it was")
 	cobra.CheckErr(root.MarkFlagRequired("data"))

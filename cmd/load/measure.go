@@ -92,7 +92,7 @@ func morningWork(ctx context.Context, p people, registers []at, o options, k *ac
 		working.Go(func() {
 			for n := 0; ; n++ {
 				select {
-				case <-time.After(2 * time.Second):
+				case <-time.After(o.arrivals):
 				case <-ctx.Done():
 					return
 				}
@@ -125,7 +125,7 @@ func measured(ctx context.Context, folder string, o options) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("from the start to the first answer, ledgers filled: %.1f s\n", time.Since(begun).Seconds())
+	fmt.Printf("from the start to its address: %.1f s\n", time.Since(begun).Seconds())
 	p, err := signIn(ctx, s.url)
 	if err != nil {
 		return errors.Join(err, s.end())
@@ -136,15 +136,15 @@ func measured(ctx context.Context, folder string, o options) error {
 	}
 	registers = registers[:min(len(registers), o.registers)]
 	k := newAcknowledged()
-	during, stop := context.WithTimeout(ctx, o.minute)
-	defer stop()
 	open, closePages := context.WithCancel(ctx)
 	defer closePages()
 	var looking sync.WaitGroup
 	for _, page := range openPages(p, registers, o.pages, k) {
 		looking.Go(func() { page.run(open) })
 	}
-	time.Sleep(2 * time.Second) // until every page has opened
+	time.Sleep(10 * time.Second) // until every page has opened and the ledgers are filled
+	during, stop := context.WithTimeout(ctx, o.minute)
+	defer stop()
 	busyBefore, _, _ := s.used()
 	begun = time.Now()
 	morningWork(during, p, registers, o, k)
@@ -216,7 +216,7 @@ func killed(ctx context.Context, folder string, o options) error {
 			}
 		}
 		hurried := o
-		hurried.minute = 3 * time.Second
+		hurried.minute, hurried.arrivals = 3*time.Second, 100*time.Millisecond
 		next := registers[:min(len(registers), max(1, o.registers/o.kills))]
 		working.Go(func() { morningWork(during, p, next, hurried, k) })
 		time.Sleep(time.Duration(300+mathrand.IntN(1500)) * time.Millisecond)

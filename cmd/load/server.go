@@ -43,9 +43,7 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if err := office.Warm(ctx); err != nil {
-				return err
-			}
+			go func() { _ = office.Warm(ctx) }() // who asks first waits for it
 			looks := access.New(office)
 			handler, err := web.Handler(office, web.Options{Closing: ctx.Done(), Looks: looks})
 			if err != nil {

@@ -110,17 +110,34 @@ func Show(ctx context.Context, o *work.Office, asAt string, a pages.AbsenceAsk, 
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		parts, apart, err := partsOf(v, m.Scope, a.PolicyID())
-		if err != nil {
-			return err
+		// A day is measured when it is over: until then nothing of it changes the page.
+		key, follows := fmt.Sprint("absence ", m.Scope, m.Date, a), work.PastMarks
+		for _, s := range v.In(m.Scope) {
+			if s.Ledger == nil {
+				continue
+			}
+			last := pages.EndedBy(s, m)
+			key += fmt.Sprint(" ", last)
+			if last >= 0 && s.Calendar.Day(last).Date >= v.Now.Date() {
+				follows = "mark"
+			}
 		}
-		out.Scope, out.Apart = v.ScopeText(m.Scope), apartText(apart)
-		if err := measured(v, &out, parts, m, a); err != nil {
-			return err
-		}
-		return before(ctx, &out, parts, m, a)
+		out, err = work.Remember(v, key, []string{follows, work.PastMarks}, func() (AbsenceView, error) { return show(ctx, v, out, m, a) })
+		return err
 	})
 	return out, err
+}
+
+func show(ctx context.Context, v work.Snapshot, out AbsenceView, m work.Moment, a pages.AbsenceAsk) (AbsenceView, error) {
+	parts, apart, err := partsOf(v, m.Scope, a.PolicyID())
+	if err != nil {
+		return out, err
+	}
+	out.Scope, out.Apart = v.ScopeText(m.Scope), apartText(apart)
+	if err := measured(v, &out, parts, m, a); err != nil {
+		return out, err
+	}
+	return out, before(ctx, &out, parts, m, a)
 }
 
 // before measures the same group a year before, to the same school day, by the policy of then;
