@@ -199,6 +199,16 @@ type Notice struct {
 	Origin
 }
 
+// NoticesSince returns the notices about some students that were stored after an entry of the
+// journal and stand.
+func NoticesSince(ctx context.Context, q Queryer, entry ids.Entry, students []ids.Student) ([]Notice, error) {
+	query, args, err := sqlx.In(notices+`WHERE x.student_id IN (?) AND x.journal_id > ? AND x.withdrawn_by IS NULL ORDER BY x.id`, students, entry)
+	if err != nil {
+		return nil, err
+	}
+	return list[Notice](ctx, q, query, args...)
+}
+
 const notices = `SELECT x.*, u.known AS withdrawn_at, ` + origin + ` FROM notice x` + originJoin + ` LEFT JOIN journal u ON u.id = x.withdrawn_by `
 
 // NoticesOn returns the notices that touch a date, withdrawn ones included.

@@ -147,11 +147,18 @@ type Journal struct {
 	Kind    string       `db:"kind"`
 	Key     *string      `db:"key"`
 	Answer  *string      `db:"answer"`
+	Asked   string       `db:"asked"` // a fingerprint of what was asked with the key; empty where there was none yet
+}
+
+// LastEntry returns the last entry of the journal; 0 where there is none yet.
+func LastEntry(ctx context.Context, q Queryer) (id ids.Entry, err error) {
+	err = sqlx.GetContext(ctx, q, &id, `SELECT coalesce(max(id), 0) FROM journal`)
+	return id, err
 }
 
 // AddJournal writes the journal entry that the rows of a write will name.
 func AddJournal(ctx context.Context, tx *sqlx.Tx, j Journal) (Journal, error) {
-	id, err := insert[ids.Entry](ctx, tx, `INSERT INTO journal (known, account_id, kind, key) VALUES (:known, :account_id, :kind, :key)`, j)
+	id, err := insert[ids.Entry](ctx, tx, `INSERT INTO journal (known, account_id, kind, key, asked) VALUES (:known, :account_id, :kind, :key, :asked)`, j)
 	j.ID = id
 	return j, err
 }

@@ -210,6 +210,33 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 	assert.Empty(t, wrong)
 }
 
+// A key belongs to one piece of work of one account: with anything else it is no repeat.
+func TestAKeyIsOfOnePieceOfWork(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	idris := demotest.Find(t, o, "Idris Quell").Student.ID
+	officer2 := work.Person{Account: 42, Name: "another officer", Role: work.Officer}
+	call := home.Call{Students: []ids.Student{idris}, Outcome: "spoke"}
+	_, err := home.LogCall(ctx, o, demotest.Officer, "one call", call)
+	require.NoError(t, err)
+	other := call
+	other.Note = "rang again at ten"
+	_, err = home.LogCall(ctx, o, demotest.Officer, "one call", other)
+	conflict(t, err, "another note is another call")
+	_, err = home.LogCall(ctx, o, officer2, "one call", call)
+	conflict(t, err, "an answer is not handed to another account")
+	_, err = home.Notify(ctx, o, demotest.Officer, "one call", home.Notice{Students: []ids.Student{idris}, Reason: "ill"})
+	conflict(t, err)
+
+	in, err := desk.Move(ctx, o, demotest.Officer, "in", desk.Movement{Students: []ids.Student{idris}, Kind: "arrived"})
+	require.NoError(t, err)
+	_, err = desk.UndoMovement(ctx, o, demotest.Officer, "back", ids.Movement(in.IDs[0]))
+	require.NoError(t, err)
+	_, err = desk.UndoMovement(ctx, o, demotest.Officer, "back", ids.Movement(in.IDs[0])+1)
+	conflict(t, err, "what stands in the address counts as well")
+}
+
 // A repeat of any write after a lost line does nothing twice and gets the same answer.
 func TestRepeatsDoNothingTwice(t *testing.T) {
 	t.Parallel()
@@ -259,4 +286,11 @@ func TestRepeatsDoNothingTwice(t *testing.T) {
 	assert.Equal(t, 1, mine)
 	_, err = home.Notify(ctx, o, demotest.Officer, "repeat move", home.Notice{Students: []ids.Student{idris}, Reason: "ill"})
 	assert.Equal(t, work.Conflict, demotest.Kind(t, err), "a key belongs to one piece of work")
+}
+
+func conflict(t *testing.T, err error, why ...any) {
+	t.Helper()
+	var refused *work.Error
+	require.ErrorAs(t, err, &refused, why...)
+	require.Equal(t, work.Conflict, refused.Kind, why...)
 }

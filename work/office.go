@@ -93,6 +93,11 @@ func (o *Office) Reload(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	last, err := store.LastEntry(ctx, o.store.Read())
+	if err != nil {
+		return err
+	}
+	o.last.Store(int64(last))
 	o.take(records, nil)
 	return nil
 }

@@ -2,6 +2,8 @@ package work
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -71,6 +73,7 @@ type Job struct {
 	Needs Permission // empty for what only the program itself does
 	Kind  string     // of the journal's entry
 	In    any        // what was asked, held against the limits that its tags state; nil for nothing
+	Of    any        // what it is done to, where In does not say; a repeat of the key is of the same
 	Out   any        // pointer to the answer that is kept for a repeat; nil for none
 }
 
@@ -97,8 +100,12 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 			return err
 		}
 		if done != nil {
-			return repeat(done, j.Kind, j.Out)
+			return j.repeat(done)
 		}
+	}
+	asked, err := j.asked()
+	if err != nil {
+		return err
 	}
 	tx := &Tx{Person: j.By, Now: o.clock.Now()}
 	if j.By.at != 0 {
@@ -111,7 +118,7 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 			entry.Account = &j.By.Account
 		}
 		if j.Key != "" {
-			entry.Key = &j.Key
+			entry.Key, entry.Asked = &j.Key, asked
 		}
 		stored, err := store.AddJournal(ctx, inner, entry)
 		if err != nil {
@@ -177,15 +184,39 @@ func (o *Office) WriteToday(ctx context.Context, j Job, f func(tx *Tx, v Snapsho
 	})
 }
 
-// repeat answers a key that was used before.
-func repeat(done *store.Journal, kind string, answer any) error {
-	if done.Kind != kind {
-		return Conflictf("this key was used for something else: %s", done.Kind)
+// asked returns a fingerprint of what is asked: everything that makes it another piece of work.
+func (j Job) asked() (string, error) {
+	text, err := json.Marshal([]any{j.Kind, j.In, j.Of})
+	if err != nil {
+		return "", fmt.Errorf("reading what was asked: %w", err)
 	}
-	if answer == nil || done.Answer == nil {
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:16]), nil
+}
+
+// repeat answers a key that was used before. Used for something else, or by somebody else, it is
+// refused: that is no repeat.
+func (j Job) repeat(done *store.Journal) error {
+	asked, err := j.asked()
+	if err != nil {
+		return err
+	}
+	var account ids.Account
+	if done.Account != nil {
+		account = *done.Account
+	}
+	switch {
+	case done.Kind != j.Kind:
+		return Conflictf("this key was used for something else: %s", done.Kind)
+	case account != j.By.Account:
+		return Conflictf("this key was used by somebody else")
+	case done.Asked != "" && done.Asked != asked:
+		return Conflictf("this key was used for another %s; nothing was stored", done.Kind)
+	}
+	if j.Out == nil || done.Answer == nil {
 		return nil
 	}
-	return json.Unmarshal([]byte(*done.Answer), answer)
+	return json.Unmarshal([]byte(*done.Answer), j.Out)
 }
 
 // Changed says that the write changes the school itself: it is read again as soon as it is

@@ -21,6 +21,10 @@ CREATE INDEX look_student ON look (student_id, at) WHERE student_id <> 0;
 CREATE TABLE alive (at INTEGER NOT NULL) STRICT;
 INSERT INTO alive VALUES (0);
 
+-- A fingerprint of what was asked with a key; empty where there was none yet.
+ALTER TABLE journal ADD COLUMN asked TEXT NOT NULL DEFAULT '';
+
 -- +goose Down
+ALTER TABLE journal DROP COLUMN asked;
 DROP TABLE alive;
 DROP TABLE look; ALTER TABLE account DROP COLUMN ended_by;

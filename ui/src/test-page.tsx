@@ -74,7 +74,7 @@ export function renderPage(page: ReactNode, at = "/", pattern = "/*") {
       </AntApp>
     </QueryClientProvider>,
   );
-  return { ...view, router, user: userEvent.setup(), hand: userEvent.setup({ delay: handPause }) };
+  return { ...view, router, queries, user: userEvent.setup(), hand: userEvent.setup({ delay: handPause }) };
 }
 
 export function student(id: number, name = `Student ${id}`): Schemas["StudentRef"] {

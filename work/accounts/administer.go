@@ -219,7 +219,7 @@ func Reset(ctx context.Context, o *work.Office, p work.Person, id ids.Account) (
 // End ends an account: nobody signs in with it any more. What it did stays on record.
 func End(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Account) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndAccount, Kind: "account ended", Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
+	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndAccount, Kind: "account ended", Of: id, Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
 		a, err := accountToChange(ctx, tx, id)
 		switch {
 		case err != nil:
@@ -245,7 +245,7 @@ type Part struct {
 // SetPart gives an account another role; it holds from the next thing that is asked with it.
 func SetPart(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Account, part Part) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayChangeAccount, Kind: "account changed", In: part, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
+	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayChangeAccount, Kind: "account changed", Of: id, In: part, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
 		a, err := accountToChange(ctx, tx, id)
 		switch {
 		case err != nil:

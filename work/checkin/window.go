@@ -140,7 +140,7 @@ func withCheckIn(ctx context.Context, o *work.Office, id ids.CheckIn, j work.Job
 // End closes a window before its time.
 func End(ctx context.Context, o *work.Office, p work.Person, key string, id ids.CheckIn) (work.Receipt, error) {
 	var out work.Receipt
-	err := withCheckIn(ctx, o, id, work.Job{By: p, Key: key, Needs: work.MayEndCheckIn, Kind: "check-in ended", Out: &out}, func(tx *work.Tx, _ work.Snapshot, _ *work.Day, _ *work.Register, c *store.CheckIn) error {
+	err := withCheckIn(ctx, o, id, work.Job{By: p, Key: key, Needs: work.MayEndCheckIn, Kind: "check-in ended", Of: id, Out: &out}, func(tx *work.Tx, _ work.Snapshot, _ *work.Day, _ *work.Register, c *store.CheckIn) error {
 		out = work.ReceiptOf(tx, "Check-in is closed", c.ID)
 		_, err := store.EndCheckIn(ctx, tx.Tx, c.ID, tx.Entry)
 		return err

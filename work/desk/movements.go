@@ -61,7 +61,7 @@ func Move(ctx context.Context, o *work.Office, p work.Person, key string, m Move
 // UndoMovement takes a movement back, with the marks it changed.
 func UndoMovement(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Movement) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayUndoMovement, Kind: "movement undone", Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayUndoMovement, Kind: "movement undone", Of: id, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		for _, m := range x.Movements {
 			if m.ID != id {
 				continue

@@ -15,7 +15,7 @@ import (
 // however often it is asked for. Numbers are drawn, so that nobody finds one by counting.
 func MakePass(ctx context.Context, o *work.Office, p work.Person, key string, movement ids.Movement) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayMakePass, Kind: "pass", Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayMakePass, Kind: "pass", Of: movement, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		switch m := x.Movement(movement); {
 		case m == nil:
 			return work.NotFoundf("there is no such movement today: no pass was made")
@@ -50,7 +50,7 @@ func ReturnPass(ctx context.Context, o *work.Office, p work.Person, key, number 
 	if err != nil {
 		return out, work.Wrongf("%v; nothing was stored", err)
 	}
-	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayReturnPass, Kind: "pass returned", Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
+	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayReturnPass, Kind: "pass returned", Of: serial, Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
 		_, ok, err := store.PassDate(ctx, tx.Tx, serial)
 		if err != nil {
 			return err

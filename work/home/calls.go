@@ -28,6 +28,7 @@ type Call struct {
 	Fetch     ids.Fetch   `json:"fetch,omitempty" doc:"The student to be fetched whom it is about"`
 	Collector ids.Contact `json:"collector,omitempty" doc:"Contact who comes; 0 for nobody or somebody else"`
 	Collects  string      `json:"collects,omitempty" maxLength:"100" doc:"Who comes who is no contact; needs a note"`
+	work.Since
 }
 
 // LogCall stores a call with its outcome. What they said becomes a notice, which
@@ -49,6 +50,9 @@ func LogCall(ctx context.Context, o *work.Office, p work.Person, key string, c C
 			return work.Refusedf("the desk rings about students to be fetched; nothing was stored")
 		}
 		if err := mayRing(v, c); err != nil {
+			return err
+		}
+		if err := c.Untold(ctx, tx, v, x, c.Students, nil); err != nil {
 			return err
 		}
 		var err error

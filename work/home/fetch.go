@@ -47,7 +47,7 @@ func StartFetch(ctx context.Context, o *work.Office, p work.Person, key string, 
 // EndFetch stores that a student stays after all.
 func EndFetch(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Fetch) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayEndFetch, Kind: "fetch ended", Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayEndFetch, Kind: "fetch ended", Of: id, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		i := slices.IndexFunc(x.Fetches, func(f store.Fetch) bool { return f.ID == id })
 		if i < 0 {
 			return work.NotFoundf("nobody is to be fetched under that number today")

@@ -49,7 +49,7 @@ func Hold(ctx context.Context, o *work.Office, p work.Person, key string, h NewH
 // EndHold ends a hold before its time.
 func EndHold(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Hold) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayEndHold, Kind: "hold ended", Out: &out}, func(tx *work.Tx, _ work.Snapshot, x *work.Day) error {
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayEndHold, Kind: "hold ended", Of: id, Out: &out}, func(tx *work.Tx, _ work.Snapshot, x *work.Day) error {
 		for _, h := range x.Holds {
 			if h.ID != id {
 				continue

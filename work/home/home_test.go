@@ -23,6 +23,7 @@ import (
 	"meldung/work/home"
 	"meldung/work/messages"
 	"meldung/work/morning"
+	"meldung/work/quick"
 )
 
 func TestAGroupIsHeldAndComesBackByItself(t *testing.T) {
@@ -505,4 +506,46 @@ func TestSafeArrivalIsOpenedAgainByHand(t *testing.T) {
 	}
 	assert.Equal(t, p.Safe[0].Registers+p.Safe[1].Registers, sent)
 	assert.Equal(t, "closed", demotest.Today(t, o, "2026-03-10T09:13").Safe[0].State, "as known then")
+}
+
+// Two who deal with one home at once are told of each other, once: the second may store theirs
+// as well.
+func TestTwoAtOneHomeAreTold(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	idris := []ids.Student{demotest.Find(t, o, "Idris Quell").Student.ID}
+	seen := work.Since{Seen: o.LastEntry()}
+	lead := work.Person{Account: 40, Name: "A. Other", Role: work.Officer}
+	told := func(err error, what string) {
+		t.Helper()
+		var refused *work.Error
+		require.ErrorAs(t, err, &refused)
+		assert.Equal(t, work.Conflict, refused.Kind)
+		assert.Contains(t, refused.Message, what)
+	}
+	_, err := home.LogCall(ctx, o, demotest.Officer, "first rings", home.Call{Students: idris, Outcome: "no answer", Since: seen})
+	require.NoError(t, err)
+	_, err = home.LogCall(ctx, o, demotest.Officer, "rings again", home.Call{Students: idris, Outcome: "no answer", Since: seen})
+	require.NoError(t, err, "one's own call is no news")
+	_, err = home.Notify(ctx, o, lead, "no bearing", home.Notice{Students: idris, Reason: "ill", From: "2026-03-12", Since: seen})
+	require.NoError(t, err, "a call that reached nobody says nothing of another day")
+
+	second := home.Call{Students: idris, Outcome: "spoke", Said: "ill", Since: seen}
+	_, err = home.LogCall(ctx, o, lead, "second rings", second)
+	told(err, demotest.Officer.Name+" stored at 09:12")
+	second.Seen = 0
+	_, err = home.LogCall(ctx, o, lead, "second rings on", second)
+	require.NoError(t, err, "whoever has been told decides")
+
+	_, err = home.Notify(ctx, o, demotest.Officer, "first notes", home.Notice{Students: idris, Reason: "appointment", Since: seen})
+	told(err, "Idris Quell: ill")
+	_, err = home.LogCall(ctx, o, demotest.Officer, "first rings on", home.Call{Students: idris, Outcome: "message", Since: seen})
+	told(err, "Idris Quell: ill")
+	_, err = quick.Do(ctx, o, demotest.Officer, "first types", quick.QuickLine{Text: "quell ill", Chosen: idris, Since: seen})
+	told(err, "Idris Quell: ill")
+	_, err = home.Notify(ctx, o, demotest.Officer, "another day", home.Notice{Students: idris, Reason: "ill", From: "2026-03-13", Since: seen})
+	require.NoError(t, err, "what was said is of other days")
+	_, err = home.Notify(ctx, o, demotest.Officer, "having looked", home.Notice{Students: idris, Reason: "appointment", Since: work.Since{Seen: o.LastEntry()}})
+	require.NoError(t, err)
 }

@@ -22,6 +22,7 @@ type Notice struct {
 	ToldBy   string        `json:"toldBy,omitempty" maxLength:"100"`
 	ToldHow  string        `json:"toldHow,omitempty" enum:",phone,text,e-mail,letter,in person"`
 	Message  ids.Message   `json:"message,omitempty" doc:"The message whose answer it is; who answered told it, by text"`
+	work.Since
 }
 
 // Read reads the dates and times of a notice that is given on a date.
@@ -71,6 +72,9 @@ func Notify(ctx context.Context, o *work.Office, p work.Person, key string, n No
 				return err
 			}
 		}
+		if err := n.Untold(ctx, tx, v, x, n.Students, &read); err != nil {
+			return err
+		}
 		out, err = tx.NotifyAll(ctx, v, n.Students, read)
 		return err
 	})
@@ -81,7 +85,7 @@ func Notify(ctx context.Context, o *work.Office, p work.Person, key string, n No
 // has changed since.
 func WithdrawNotice(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Notice) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayWithdrawNotice, Kind: "notice withdrawn", Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
+	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayWithdrawNotice, Kind: "notice withdrawn", Of: id, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
 		n, err := store.NoticeByID(ctx, tx.Tx, id)
 		if err != nil {
 			return err

@@ -100,7 +100,7 @@ func inSentence(names []string) string {
 // ReadAnswer stores that an answer was read and says no reason.
 func ReadAnswer(ctx context.Context, o *work.Office, p work.Person, key string, message ids.Message) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayReadAnswer, Kind: "answer read", Out: &out}, func(tx *work.Tx, _ work.Snapshot, x *work.Day) error {
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayReadAnswer, Kind: "answer read", Of: message, Out: &out}, func(tx *work.Tx, _ work.Snapshot, x *work.Day) error {
 		if _, ok := x.ReplyTo(message, tx.Now); !ok {
 			return work.NotFoundf("there is no answer to message %d today", message)
 		}

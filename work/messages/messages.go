@@ -132,7 +132,7 @@ func WriteToStudents(ctx context.Context, o *work.Office, p work.Person, key str
 // Resend sends a message once more, another way if the first failed.
 func Resend(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Message) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayResend, Kind: "message", Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayResend, Kind: "message", Of: id, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		i := slices.IndexFunc(x.Messages, func(m store.Message) bool { return m.ID == id })
 		if i < 0 {
 			return work.NotFoundf("there is no message %d today", id)

@@ -18,6 +18,7 @@ import (
 type QuickLine struct {
 	Text   string        `json:"text" maxLength:"200"`
 	Chosen []ids.Student `json:"chosen,omitempty" doc:"Students chosen from the list; empty lets the name decide"`
+	work.Since
 }
 
 // Reading is what a line would do.
@@ -178,7 +179,10 @@ func Do(ctx context.Context, o *work.Office, p work.Person, key string, line Qui
 			return err
 		})
 	case r.Notice != nil:
-		err = o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayNotify, Kind: "notice", In: line, Out: &out}, func(tx *work.Tx, v work.Snapshot, _ *work.Day) (err error) {
+		err = o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayNotify, Kind: "notice", In: line, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) (err error) {
+			if err := line.Untold(ctx, tx, v, x, r.Chosen, r.Notice); err != nil {
+				return err
+			}
 			out, err = tx.NotifyAll(ctx, v, r.Chosen, *r.Notice)
 			return err
 		})

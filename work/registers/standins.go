@@ -97,7 +97,7 @@ func busy(v work.Snapshot, x *work.Day, n NewStandIn) []string {
 // EndStandIn takes a stand-in back.
 func EndStandIn(ctx context.Context, o *work.Office, p work.Person, key string, id ids.StandIn) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndStandIn, Kind: "stand-in ended", Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
+	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndStandIn, Kind: "stand-in ended", Of: id, Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
 		ended, err := store.EndStandIn(ctx, tx.Tx, id, tx.Entry)
 		if err == nil && !ended {
 			return work.NotFoundf("there is no stand-in %d to end", id)

@@ -8,6 +8,7 @@ import (
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/policy"
+	"meldung/files/table"
 	"meldung/held"
 	"meldung/store"
 	"meldung/work"
@@ -26,7 +27,7 @@ var errNothing = errors.New("nothing to change")
 
 // run looks at a change or, where it is to be applied and nothing is wrong, applies it: what
 // is stored is worked out within the write, from the school as it then is.
-func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, opt Options, c change) (Plan, error) {
+func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, files table.Files, opt Options, c change) (Plan, error) {
 	var plan Plan
 	look := func(v work.Snapshot) (next store.School, err error) {
 		lastSent, sent, err := store.LastRegister(ctx, v.Store())
@@ -45,7 +46,7 @@ func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, o
 		}
 		return next, err
 	}
-	job := work.Job{By: p, Key: key, Needs: work.MayImport, Kind: kind, Out: &plan}
+	job := work.Job{By: p, Key: key, Needs: work.MayImport, Kind: kind, Of: []any{files, opt}, Out: &plan}
 	if !opt.Apply {
 		err := o.Look(ctx, job, func(v work.Snapshot) error {
 			_, err := look(v)

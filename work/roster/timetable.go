@@ -20,7 +20,7 @@ import (
 // day after the last register that is in, or from the first date of a school year still to
 // come, unless another date is asked for; the calendar is that of one school year.
 func ImportTimetable(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt Options) (Plan, error) {
-	return run(ctx, o, p, key, "import timetable", opt, &timetableChange{read: timetable.Read(files), opt: opt})
+	return run(ctx, o, p, key, "import timetable", files, opt, &timetableChange{read: timetable.Read(files), opt: opt})
 }
 
 // timetableChange is a timetable to be taken.

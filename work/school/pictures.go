@@ -38,7 +38,7 @@ func SetEmblem(ctx context.Context, o *work.Office, p work.Person, key string, p
 	if err != nil {
 		return out, err
 	}
-	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetEmblem, Kind: "mark", Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
+	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetEmblem, Kind: "mark", Of: picture, Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
 		out = tx.Receipt("The mark is taken away")
 		if emblem != nil {
 			out.Text = "The mark stands on passes from now on"
@@ -55,7 +55,7 @@ func SetPhoto(ctx context.Context, o *work.Office, p work.Person, key string, st
 	if err != nil {
 		return out, err
 	}
-	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetPhoto, Kind: "photo", Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
+	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetPhoto, Kind: "photo", Of: [2]any{student, picture}, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
 		s, err := v.Student(student)
 		if err != nil {
 			return err

@@ -74,7 +74,7 @@ func Add(ctx context.Context, o *work.Office, p work.Person, n NewStation) (Stat
 // End takes a station out of use; its device shows so.
 func End(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Station) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndStation, Kind: "station ended", Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
+	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndStation, Kind: "station ended", Of: id, Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
 		done, err := store.EndStation(ctx, tx.Tx, id, tx.Entry)
 		if err == nil && !done {
 			err = work.Conflictf("there is no such station in use")

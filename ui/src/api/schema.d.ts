@@ -1793,6 +1793,11 @@ export interface components {
             outcome: "spoke" | "message" | "no answer" | "wrong number";
             /** @description The reason they gave */
             said?: string;
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
             /** @description All whom the call was about */
             students: number[];
             /** @description When expected, as typed; needed for on the way */
@@ -2651,6 +2656,11 @@ export interface components {
              */
             message?: number;
             reason: string;
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
             students: number[];
             /** @description Last date; empty is the first */
             to?: string;
@@ -2909,6 +2919,11 @@ export interface components {
         QuickLine: {
             /** @description Students chosen from the list; empty lets the name decide */
             chosen?: number[];
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
             text: string;
         };
         QuickView: {

@@ -37,13 +37,18 @@ export function concerns(path: string, about: readonly Topic[]): boolean {
 }
 
 const covered = new Map<string, number>();
+let latest = 0;
 const most = 500; // answers of which it is remembered what they cover
 
 /** Remembers up to which entry of the server's journal an answer covers everything. */
 export function covers(key: readonly unknown[], entry: number): void {
   if (covered.size > most) covered.clear();
   covered.set(JSON.stringify(key), entry);
+  latest = Math.max(latest, entry);
 }
+
+/** The last entry of the server's journal that any answer covered; 0 for unknown. */
+export const latestCovered = () => latest;
 
 /** Up to which entry of the journal the last answer covers everything; −1 for unknown. */
 export function coveredBy(key: readonly unknown[]): number {

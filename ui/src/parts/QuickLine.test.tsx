@@ -64,7 +64,7 @@ describe("the quick line", () => {
     expect(stored()).toHaveLength(0);
     await user.keyboard("{Enter}");
     await waitFor(() => expect(stored()).toHaveLength(1));
-    expect(stored()[0]?.body).toEqual({ text: "merrow both ill", chosen: [] });
+    expect(stored()[0]?.body).toEqual({ text: "merrow both ill", chosen: [], seen: 0 });
     await waitFor(() => expect(screen.getByRole("combobox")).toHaveValue(""));
   });
 
@@ -77,7 +77,7 @@ describe("the quick line", () => {
     await user.keyboard("{ArrowDown}{ArrowDown}");
     expect(await screen.findByText("2 ill · code M", { exact: false })).toBeInTheDocument();
     await user.keyboard("{Enter}");
-    await waitFor(() => expect(stored()[0]?.body).toEqual({ text: "merrow ill", chosen: [2] }));
+    await waitFor(() => expect(stored()[0]?.body).toEqual({ text: "merrow ill", chosen: [2], seen: 0 }));
   });
 
   it("opens the student when there is only a name", async () => {

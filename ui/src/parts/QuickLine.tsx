@@ -5,6 +5,7 @@ import { read, type Schemas, useWrite, write } from "../api/client";
 import { Shape } from "../look/Shape";
 import { useKeys } from "./keys";
 import { useAddress } from "./look-at";
+import { useSeen } from "./seen";
 
 /** One line for everything: find a student, or say what happened to them. */
 export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
@@ -41,9 +42,11 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
       message.success(r.text);
       leave();
     },
-    failed: (e) => message.error(e.message),
+    failed: (e) => message.error(e.message, 8),
   });
+  const seen = useSeen();
   const leave = () => {
+    seen.end();
     setText("");
     setRow(-1);
     field.current?.blur();
@@ -60,7 +63,8 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
     const current =
       now ?? (mayWrite ? await write({ path: "/api/quick/read", body: { text: typed } }).catch(() => undefined) : view);
     if (current?.action) {
-      act.mutate({ path: "/api/quick", body: { text: typed, chosen: chosen(current, row) } });
+      const body = { text: typed, chosen: chosen(current, row), seen: seen.entry() };
+      act.mutate({ path: "/api/quick", body }, { onError: seen.told });
     } else if (current && !current.error) {
       const student = current.students[Math.max(row, 0)];
       if (student) open(student.student.id);
@@ -93,6 +97,7 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
         autoComplete="off"
         spellCheck={false}
         onChange={(e) => {
+          seen.begin();
           setText(e.target.value);
           setRow(-1);
         }}

@@ -20,14 +20,16 @@ function fill(field: Field, value: string) {
   field.dispatchEvent(new Event("input", { bubbles: true }));
 }
 
+function keyDown(key: string) {
+  return new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true });
+}
+
 /** Presses one key where the focus is, as a keyboard would. */
-function press(key: string, mark?: WeakSet<Event>) {
+function press(event: KeyboardEvent) {
   const target = document.activeElement ?? document.body;
-  const event = new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true });
-  mark?.add(event);
   if (!target.dispatchEvent(event)) return;
   const field = fieldOf(document.activeElement);
-  if (field && key.length === 1) fill(field, field.value + key);
+  if (field && event.key.length === 1) fill(field, field.value + event.key);
 }
 
 /**
@@ -42,13 +44,18 @@ export function listenForScans(onScan: (code: string) => void): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const ours = new WeakSet<Event>();
 
+  const pressAgain = (key: string) => {
+    const event = keyDown(key);
+    ours.add(event);
+    press(event);
+  };
   const letGo = () => {
     clearTimeout(timer);
     const keys = held;
     const inField = field;
     held = [];
     field = undefined;
-    if (!inField) for (const key of keys) press(key, ours);
+    if (!inField) for (const key of keys) pressAgain(key);
   };
   const stop = (event: KeyboardEvent) => {
     event.preventDefault();
@@ -75,7 +82,7 @@ export function listenForScans(onScan: (code: string) => void): () => void {
       // The keys before it may have moved the focus: this one follows them there.
       if (plain && document.activeElement !== event.target && isTyping(document.activeElement)) {
         stop(event);
-        press(event.key, ours);
+        pressAgain(event.key);
       }
       return;
     }
@@ -106,9 +113,12 @@ export function useScanner(onScan: (code: string) => void, active = true) {
   useEffect(() => (active ? listenForScans((code) => latest.current(code)) : undefined), [active]);
 }
 
-/** Types a code into this window as a reader would: for the stand-in of a reader. */
+/**
+ * Types a code into this window as a reader would: for the stand-in of a reader. Its keys are of one
+ * moment, however long the page takes over each.
+ */
 export function typeAsReader(code: string) {
-  for (const key of [...code, "Enter"]) press(key);
+  for (const event of [...code, "Enter"].map(keyDown)) press(event);
 }
 
 type Held = { kind: "card held to the reader"; code: string };

@@ -65,6 +65,7 @@ describe("what home says", () => {
       toTime: "",
       toldBy: "",
       toldHow: "phone",
+      seen: 0,
     });
   });
 

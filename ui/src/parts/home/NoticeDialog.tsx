@@ -7,6 +7,7 @@ import { useSettings } from "../../api/settings";
 import { Shape } from "../../look/Shape";
 import { isTyping } from "../keys";
 import { Reasons } from "../Reasons";
+import { useSeen } from "../seen";
 import { plural } from "../words";
 import { WhoField } from "./WhoField";
 
@@ -58,8 +59,16 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
     },
     failed: (e) => message.error(e.message, 8),
   });
+  const seen = useSeen();
+  useEffect(seen.begin, []);
+  const someoneElse = () => {
+    seen.end();
+    seen.begin();
+    setStudents([]);
+  };
   const submit = () => {
-    if (ready && !store.isPending) store.mutate({ path: "/api/notices", body: notice });
+    if (!ready || store.isPending) return;
+    store.mutate({ path: "/api/notices", body: { ...notice, seen: seen.entry() } }, { onError: seen.told });
   };
   const offered = settings.data?.reasons.filter((r) => r.home) ?? [];
   const onKey = (e: KeyboardEvent) => {
@@ -125,7 +134,7 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
                     <kbd>b</kbd> all of this home
                   </span>
                 )}
-                <button type="button" className="link small muted push" onClick={() => setStudents([])}>
+                <button type="button" className="link small muted push" onClick={someoneElse}>
                   someone else
                 </button>
               </>

@@ -1,6 +1,8 @@
-import { screen, waitFor } from "@testing-library/react";
+import { act, screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
+import { lookAgain } from "../../api/again";
 import type { Schemas } from "../../api/client";
+import { covers } from "../../api/topics";
 import { rail, renderPage, safe, settings, student, testServer } from "../../test-page";
 import Today from "./Today";
 
@@ -234,6 +236,30 @@ describe("ringing home by key", () => {
       body: { students: [1, 2], contact: 1, outcome: "no answer" },
     });
     expect(server.sent[0]?.body).not.toHaveProperty("said");
+  });
+
+  it("keeps what is being written while others deal with the home, and tells of them first", async () => {
+    covers(["/api/today", {}], 70);
+    const { user, server, queries } = open();
+    await screen.findByText("asthma");
+    await user.keyboard("1i");
+    await user.type(screen.getByLabelText("Note"), "since the night");
+    covers(["/api/today", {}], 71);
+    const rest = today();
+    server.answers["/api/today"] = { ...rest, households: rest.households.slice(1), missing: 2 };
+    await act(() => lookAgain(queries));
+    expect(await screen.findByText(/off the list. Nothing of yours is stored yet/)).toBeInTheDocument();
+    expect(screen.getByLabelText("Note")).toHaveValue("since the night");
+    server.refusals["/api/calls"] = { status: 409, detail: "A. Byrne stored at 09:11: Elis Merrow ill today" };
+    await user.keyboard("{Enter}");
+    expect(await screen.findByText(/A. Byrne stored at 09:11/)).toBeInTheDocument();
+    expect(server.sent[0]?.body).toMatchObject({ note: "since the night", said: "ill", seen: 70 });
+    expect(screen.getByLabelText("Note")).toHaveValue("since the night");
+    delete server.refusals["/api/calls"];
+    await user.keyboard("{Enter}");
+    await waitFor(() => expect(screen.queryByText(/off the list/)).not.toBeInTheDocument());
+    expect(server.sent[1]?.body).toMatchObject({ note: "since the night", seen: 0 });
+    expect(screen.queryByText("Elis Merrow")).not.toBeInTheDocument();
   });
 
   it("goes to the next contact, and stores what was said for one of two", async () => {

@@ -13,20 +13,28 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
   const [chosenKey, setChosen] = useState<string>();
   const [all, setAll] = useState(false);
   const [causeKey, setCause] = useState<string>();
+  const [begun, setBegun] = useState<Schemas["HouseholdView"]>(); // whose call is being written down
+  const [written, setWritten] = useState(0); // calls stored or left, each with a field of its own
   const [doing, setDoing] = useState<"hold" | "text">();
   const { set } = useAddress();
   const cause = t.causes.find((c) => c.key === causeKey);
-  const households = cause
+  const listed = cause
     ? t.households.filter((h) => h.students.some((s) => cause.students.includes(s.student.id)))
     : t.households;
+  const off = begun && !listed.some((h) => h.key === begun.key);
+  const households = off ? [begun, ...listed] : listed;
   const list = useRef<HTMLDivElement>(null);
-  const now = households.findIndex((h) => h.key === chosenKey);
+  const now = households.findIndex((h) => h.key === (begun?.key ?? chosenKey));
   const chosen = households[now] ?? households[0];
   const place = Math.max(now, 0);
   const shown = all ? households : households.slice(0, Math.max(7, place + 1));
   const go = (step: number) => {
     const next = households[Math.min(Math.max(place + step, 0), households.length - 1)];
-    if (next) setChosen(next.key);
+    if (next) choose(next);
+  };
+  const choose = (h: Schemas["HouseholdView"]) => {
+    setChosen(h.key);
+    if (h.key !== begun?.key) setBegun(undefined);
   };
   useKeys({ ArrowDown: () => go(1), ArrowUp: () => go(-1) }, households.length > 0);
   useKeys({ h: () => setDoing("hold"), x: () => setDoing("text") }, may && households.length > 0);
@@ -100,13 +108,19 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
       <div ref={list}>
         {shown.map((h) => (
           <Home
-            key={h.key}
+            key={h === chosen ? `${h.key} ${written}` : h.key}
             h={h}
             chosen={h === chosen}
             may={may}
             write={write}
-            choose={() => setChosen(h.key)}
+            choose={() => choose(h)}
             next={() => go(1)}
+            off={off === true && h === begun}
+            begun={() => setBegun(h)}
+            done={() => {
+              setBegun(undefined);
+              setWritten((n) => n + 1);
+            }}
           />
         ))}
       </div>

@@ -13,6 +13,9 @@ export function Home({
   write,
   choose,
   next,
+  off,
+  begun,
+  done,
 }: {
   h: Household;
   chosen: boolean;
@@ -20,6 +23,9 @@ export function Home({
   write: Writing;
   choose: () => void;
   next: () => void;
+  off: boolean;
+  begun: () => void;
+  done: () => void;
 }) {
   const last = h.attempts.at(-1);
   return (
@@ -63,7 +69,15 @@ export function Home({
           )}
         </div>
       </div>
-      {chosen && may && <LogCall h={h} write={write} next={next} key={`${h.key} ${h.attempts.length}`} />}
+      {off && (
+        <p className="act overdue small" role="status">
+          Somebody else has dealt with this home meanwhile: it is off the list. Nothing of yours is stored yet.{" "}
+          <button type="button" className="link" onClick={done}>
+            Leave it <kbd>Esc</kbd>
+          </button>
+        </p>
+      )}
+      {chosen && may && <LogCall h={h} write={write} next={next} begun={begun} done={done} />}
     </section>
   );
 }

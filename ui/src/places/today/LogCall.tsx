@@ -5,6 +5,7 @@ import type { Schemas, Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
 import { useKeys } from "../../parts/keys";
 import { Reasons } from "../../parts/Reasons";
+import { useSeen } from "../../parts/seen";
 
 type Household = Schemas["HouseholdView"];
 type Reason = Schemas["Reason"];
@@ -23,8 +24,23 @@ export function attemptText(a: Schemas["AttemptView"]): string {
   return [a.outcome, a.outcome === "text" && a.said, a.at].filter(Boolean).join(" ");
 }
 
-/** The open home: an outcome, then what they said, for whom, and the mark that follows. */
-export function LogCall({ h, write, next }: { h: Household; write: Writing; next: () => void }) {
+/**
+ * The open home: an outcome, then what they said, for whom, and the mark that follows. It tells when
+ * something was begun, so that it stays while others deal with the list.
+ */
+export function LogCall({
+  h,
+  write,
+  next,
+  begun,
+  done,
+}: {
+  h: Household;
+  write: Writing;
+  next: () => void;
+  begun: () => void;
+  done: () => void;
+}) {
   const settings = useSettings();
   const reasons = settings.data?.reasons.filter((r) => r.home) ?? [];
   const [contact, setContact] = useState(Math.max(h.next, 0));
@@ -36,6 +52,7 @@ export function LogCall({ h, write, next }: { h: Household; write: Writing; next
   const [again, setAgain] = useState("");
   const [forWhom, setForWhom] = useState(() => new Set(h.students.map((s) => s.student.id)));
   const field = useRef<HTMLInputElement>(null);
+  const seen = useSeen();
   const ringing = h.contacts[contact];
   const students = h.students.map((s) => s.student.id);
 
@@ -50,15 +67,31 @@ export function LogCall({ h, write, next }: { h: Household; write: Writing; next
           note,
           again: outcome === "spoke" ? "" : again,
           ...(said ? { said: said.word, for: [...forWhom], until, days } : {}),
+          seen: seen.entry(),
         },
       },
-      { onSuccess: () => outcome !== "spoke" && next() },
+      {
+        onSuccess: () => {
+          done();
+          if (outcome !== "spoke") next();
+        },
+        onError: seen.told,
+      },
     );
+  };
+  const begin = () => {
+    seen.begin();
+    begun();
+  };
+  const speak = () => {
+    begin();
+    setSpoke(true);
   };
   const store = () => {
     if (spoke) log("spoke", reason);
   };
   const choose = (r: Reason) => {
+    begin();
     flushSync(() => setReason(r));
     if (r.word === "on the way") field.current?.focus();
   };
@@ -74,12 +107,12 @@ export function LogCall({ h, write, next }: { h: Household; write: Writing; next
       return changed;
     });
   const keys: Record<string, () => void> = {
-    "1": () => setSpoke(true),
+    "1": speak,
     "2": () => log("message"),
     "3": () => log("no answer"),
     "4": () => log("wrong number"),
     ArrowRight: () => setContact((c) => (c + 1) % Math.max(h.contacts.length, 1)),
-    Escape: () => setSpoke(h.contacts.length === 0),
+    Escape: done,
   };
   if (h.contacts.length === 0) for (const k of ["1", "2", "3", "4", "ArrowRight"]) delete keys[k];
   if (spoke) {
@@ -99,7 +132,7 @@ export function LogCall({ h, write, next }: { h: Household; write: Writing; next
               key={o.outcome}
               size="small"
               type={i === 0 ? "primary" : "default"}
-              onClick={() => (i === 0 ? setSpoke(true) : log(o.outcome))}
+              onClick={() => (i === 0 ? speak() : log(o.outcome))}
             >
               {o.words} <kbd>{i + 1}</kbd>
             </Button>
@@ -116,7 +149,10 @@ export function LogCall({ h, write, next }: { h: Household; write: Writing; next
               placeholder="as usual"
               aria-label="Again at"
               value={again}
-              onChange={(e) => setAgain(e.target.value)}
+              onChange={(e) => {
+                begin();
+                setAgain(e.target.value);
+              }}
             />
           </label>
         </div>
@@ -163,7 +199,10 @@ export function LogCall({ h, write, next }: { h: Household; write: Writing; next
             aria-label="Note"
             placeholder="note"
             value={note}
-            onChange={(e) => setNote(e.target.value)}
+            onChange={(e) => {
+              begin();
+              setNote(e.target.value);
+            }}
             onKeyDown={storeOnEnter}
           />
           {h.students.length > 1 && (

@@ -33,7 +33,7 @@ export default function Today() {
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
   const today = useRead("/api/today", { at, section: useScope() });
-  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message) });
+  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
   useKeys({ n: () => set({ notice: "new" }, false) }, who.mayWrite && !at);
   if (!today.data) return <Waiting error={today.error} />;
   const t = today.data;
