@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"slices"
 	"strconv"
 	"sync"
 	"time"
@@ -182,13 +183,22 @@ func get[I, O any](s *server, needs work.Permission, path, summary string, f fun
 }
 
 func post[I, O any](s *server, needs work.Permission, path, summary string, f func(context.Context, *I) (*O, error)) {
-	limit, patience := int64(32<<20), 10*time.Minute // a roster comes over slow lines too
-	if work.WithoutAccount(needs) {
-		limit, patience = 16<<10, 5*time.Second // from those not signed in
+	limit := int64(1 << 20)
+	switch {
+	case work.WithoutAccount(needs):
+		limit = 16 << 10
+	case slices.Contains(withFiles, needs):
+		limit = 32 << 20
 	}
 	huma.Register(s.api, huma.Operation{OperationID: string(needs), Method: http.MethodPost, Path: "/api" + path, Summary: summary,
-		MaxBodyBytes: limit, BodyReadTimeout: patience}, f)
+		MaxBodyBytes: limit, BodyReadTimeout: noTimeout}, f)
 }
+
+// withFiles are the writes that bring files along.
+var withFiles = []work.Permission{work.MayImport, work.MayImportAccounts, work.MaySetPhoto, work.MaySetEmblem}
+
+// noTimeout leaves the time of bodies to steady, which goes by what has come of them.
+const noTimeout = -1
 
 type personKey struct{}
 

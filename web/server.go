@@ -42,7 +42,7 @@ func Handler(office *work.Office, options Options) (http.Handler, error) {
 	mux.HandleFunc("POST /carriers/reports", s.carrierReports)
 	mux.Handle("/api/", s.sessions.LoadAndSave(compressed(engine)))
 	mux.Handle("/", interfaceFiles(pages))
-	return s.headers(http.NewCrossOriginProtection().Handler(mux)), nil
+	return s.headers(http.NewCrossOriginProtection().Handler(steady(mux, bodyAtOnce))), nil
 }
 
 func (s *server) headers(next http.Handler) http.Handler {

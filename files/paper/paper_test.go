@@ -1,7 +1,11 @@
 package paper_test
 
 import (
+	"bytes"
 	"fmt"
+	"image"
+	"image/color"
+	"image/png"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -141,6 +145,34 @@ func TestMarkAndPhotoStandOnAPass(t *testing.T) {
 	p.Emblem, p.Photo = []byte("no picture"), nil
 	pdf, err = p.PDF(paper.A6)
 	assert.Equal(t, 1, strings.Count(run(t, "pdfimages", "-list", kept(t, pdf, err)), "  no  "), "what is no picture is left out")
+}
+
+// A picture's dimensions are looked at before it is decoded: a file of a few kilobytes can hold
+// pixels that would fill the memory.
+func TestPicturesAreBounded(t *testing.T) {
+	plain := func(width, height int) []byte {
+		var out bytes.Buffer
+		require.NoError(t, png.Encode(&out, image.NewPaletted(image.Rect(0, 0, width, height), color.Palette{color.White})))
+		return out.Bytes()
+	}
+	for _, c := range []struct {
+		picture []byte
+		want    string
+	}{
+		{plain(6001, 20), "6001 × 20 pixels"},
+		{plain(5000, 5000), "25 million pixels"},
+		{plain(15, 15), "16 to 6000"},
+		{[]byte("%PDF-1.7"), "no PNG or JPEG"},
+		{plain(600, 300)[:60], "damaged"},
+	} {
+		_, err := paper.Picture(c.picture)
+		assert.ErrorContains(t, err, c.want)
+	}
+	kept, err := paper.Picture(plain(4000, 3000))
+	require.NoError(t, err)
+	head, _, err := image.DecodeConfig(bytes.NewReader(kept))
+	require.NoError(t, err)
+	assert.Equal(t, []int{400, 300}, []int{head.Width, head.Height})
 }
 
 func TestCards(t *testing.T) {

@@ -6,6 +6,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"meldung/core/ids"
+	"meldung/core/register"
 	"meldung/demo/demotest"
 	"meldung/pages/registerpage"
 	"meldung/work"
@@ -94,4 +96,41 @@ func TestDraftsAreRefused(t *testing.T) {
 	v, err = registerpage.Show(t.Context(), o, demotest.Osk, demotest.Halyard, "AM", "")
 	require.NoError(t, err)
 	assert.Nil(t, v.Rows[0].Draft, "nothing of what was refused was stored")
+}
+
+// Where a mark comes from is what the office knows, not what its sender says: nobody writes a
+// mark in the desk's name, or in a home's.
+func TestAMarksSourceIsNotItsSendersToChoose(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	v, err := registerpage.Show(ctx, o, demotest.Osk, demotest.Halyard, "AM", "")
+	require.NoError(t, err)
+	all := demotest.Marks(t, o, "P")
+	claims := []string{"desk", "home", "activity", "check-in", "card", "the head"}
+	want := map[ids.Student]string{}
+	for i, r := range v.Rows {
+		all[i].Source = claims[i%len(claims)]
+		want[r.Student.ID] = register.SourceRegister
+		switch {
+		case r.Known != nil:
+			all[i].Code, all[i].Source, want[r.Student.ID] = r.Known.Code, r.Known.Source, r.Known.Source
+			if r.Known.To != "" {
+				all[i].Time = r.Known.To
+			}
+		case all[i].Source == "card" && r.Card != "":
+			want[r.Student.ID] = register.SourceCard
+		}
+	}
+	_, err = registers.Send(ctx, o, demotest.Osk, "sources as they are", registers.SentRegister{Date: demotest.Date, Class: demotest.Halyard, Slot: "AM", Marks: all})
+	require.NoError(t, err)
+	v, err = registerpage.Show(ctx, o, demotest.Osk, demotest.Halyard, "AM", "")
+	require.NoError(t, err)
+	kinds := map[string]int{}
+	for _, r := range v.Rows {
+		last := r.Versions[len(r.Versions)-1]
+		assert.Equal(t, want[r.Student.ID], last.Source, r.Student.Name)
+		kinds[last.Source]++
+	}
+	assert.Greater(t, len(kinds), 2, "the demonstration's class has something of each: %v", kinds)
 }

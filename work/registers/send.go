@@ -21,7 +21,7 @@ type SentMark struct {
 	Time    string      `json:"time,omitempty" doc:"After a late: minutes or the time; after leaving early: the time"`
 	Note    string      `json:"note,omitempty"`
 	Reason  string      `json:"reason,omitempty"`
-	Source  string      `json:"source,omitempty" doc:"Where a filled-in mark came from; empty for the taker's own eyes"`
+	Source  string      `json:"source,omitempty" doc:"Where a filled-in mark came from; empty, or not what the office knows, is the taker's own eyes"`
 	Made    string      `json:"made,omitempty" doc:"Minute in which the mark was made, HH:MM"`
 	Seen    int         `json:"seen,omitempty" doc:"Version of the shared draft's row that the taker had seen"`
 }
@@ -60,7 +60,11 @@ func Send(ctx context.Context, o *work.Office, p work.Person, key string, sent S
 		if others := unseen(drafts, sent.Marks); len(others) > 0 {
 			return work.Conflictf("%s marked %s otherwise in between; nothing was sent, look at the rows", drafts[others[0]].By, v.School.Names(others))
 		}
-		rows, err := rowsOf(v, tx, x, r, sent.Marks)
+		from, err := sourcesOf(ctx, v, tx, x, r)
+		if err != nil {
+			return err
+		}
+		rows, err := rowsOf(v, tx, x, r, sent.Marks, from)
 		if err != nil {
 			return err
 		}
@@ -78,7 +82,7 @@ func Send(ctx context.Context, o *work.Office, p work.Person, key string, sent S
 }
 
 // rowsOf turns sent rows into marks and refuses what does not fit, by name.
-func rowsOf(v work.Snapshot, tx *work.Tx, x *work.Day, r *work.Register, sent []SentMark) ([]store.Mark, error) {
+func rowsOf(v work.Snapshot, tx *work.Tx, x *work.Day, r *work.Register, sent []SentMark, from sources) ([]store.Mark, error) {
 	byStudent := map[ids.Student]SentMark{}
 	for _, m := range sent {
 		if _, twice := byStudent[m.Student]; twice {
@@ -99,6 +103,7 @@ func rowsOf(v work.Snapshot, tx *work.Tx, x *work.Day, r *work.Register, sent []
 		if err != nil {
 			return nil, work.Wrongf("%s: %v; nothing was sent", s.Name(), err)
 		}
+		mark.Source = from.of(s, m)
 		mark.Version = len(x.Versions(s.ID, r.Slot.Name)) + 1
 		out = append(out, mark)
 	}
@@ -119,9 +124,6 @@ func markOf(v work.Snapshot, tx *work.Tx, x *work.Day, r *work.Register, m SentM
 	}
 	out := store.Mark{Date: x.Date, Slot: r.Slot.Name, StudentID: m.Student, ClassID: r.Class.ID, Code: m.Code, Note: m.Note, Reason: m.Reason,
 		Source: register.SourceRegister, Made: madeAt(tx, x, r.Slot, m.Made), Origin: tx.Origin()}
-	if m.Source != "" {
-		out.Source = m.Source
-	}
 	switch {
 	case m.Time == "":
 	case code.Late:

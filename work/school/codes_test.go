@@ -1,6 +1,7 @@
 package school_test
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"slices"
@@ -352,6 +353,34 @@ func oneIsTold(t *testing.T, do func() error) {
 	}
 	a, b := <-errs, <-errs
 	assert.True(t, (a == nil) != (b == nil), "%v, %v", a, b)
+}
+
+// Settings change under the lock that writes them: of what many add at once, nothing is lost.
+func TestWhatTwoAddAtOnceIsKept(t *testing.T) {
+	t.Parallel()
+	s := newSmall(t)
+	ctx := t.Context()
+	before := s.Settings().Reasons
+	const each = 20
+	errs := make(chan error, 3*each)
+	for n := range each {
+		for _, who := range []string{"one", "two"} {
+			go func() {
+				_, err := school.AddReason(ctx, s.Office, office, "", held.Reason{Word: fmt.Sprintf("%s %d", who, n), Absent: before[0].Absent, Late: before[0].Late})
+				errs <- err
+			}()
+		}
+		go func() { // and a third changes other settings meanwhile
+			_, err := school.SetRegisterRules(ctx, s.Office, office, "", school.RegisterRules{Within: day.Minutes(10 + n), LateGrace: 5, RemindAfter: 5})
+			errs <- err
+		}()
+	}
+	for range 3 * each {
+		require.NoError(t, <-errs)
+	}
+	assert.Len(t, s.Settings().Reasons, len(before)+2*each)
+	require.NoError(t, s.Reload(ctx))
+	assert.Len(t, s.Settings().Reasons, len(before)+2*each, "as it is stored")
 }
 
 func TestReasonsAreRenamedOrderedAndRetired(t *testing.T) {

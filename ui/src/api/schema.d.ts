@@ -3339,7 +3339,7 @@ export interface components {
              * @description Version of the shared draft's row that the taker had seen
              */
             seen?: number;
-            /** @description Where a filled-in mark came from; empty for the taker's own eyes */
+            /** @description Where a filled-in mark came from; empty, or not what the office knows, is the taker's own eyes */
             source?: string;
             /** Format: int64 */
             student: number;
