@@ -230,7 +230,7 @@ func TestExportImportExportGivesTheSameFiles(t *testing.T) {
 }
 
 func TestTheStoreAndTheLedgerAgree(t *testing.T) {
-	wrong, err := check.Check(t.Context(), open(t))
+	wrong, err := check.Check(t.Context(), open(t), false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }
@@ -292,7 +292,7 @@ func TestMovingTheClock(t *testing.T) {
 	again, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
 	assert.Equal(t, first, again, "the day plays as before")
-	wrong, err := check.Check(t.Context(), o)
+	wrong, err := check.Check(t.Context(), o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 

@@ -112,7 +112,7 @@ func taken(t *testing.T, plan roster.Plan, err error) roster.Plan {
 
 func well(t *testing.T, o *work.Office) {
 	t.Helper()
-	wrong, err := check.Check(t.Context(), o)
+	wrong, err := check.Check(t.Context(), o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }
@@ -230,7 +230,7 @@ func TestThePastIsCorrectedExpressly(t *testing.T) {
 	after, err := absencepage.Show(ctx, o, "2026-02-27", pages.AbsenceAsk{})
 	require.NoError(t, err)
 	assert.Equal(t, before.School, after.School, "before it nothing changes")
-	wrong, err := check.Check(ctx, o)
+	wrong, err := check.Check(ctx, o, false)
 	require.NoError(t, err)
 	require.NotEmpty(t, wrong)
 	assert.Contains(t, wrong[0], "on 2026-03-02 in AM")

@@ -58,7 +58,7 @@ func Verify(ctx context.Context, path string) error {
 	if err != nil {
 		return err
 	}
-	wrong, err := s.Check(ctx)
+	wrong, err := s.Check(ctx, false)
 	if err == nil && len(wrong) > 0 {
 		err = fmt.Errorf("%d things are wrong in %s, first %s", len(wrong), path, wrong[0])
 	}

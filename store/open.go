@@ -189,7 +189,8 @@ func openFileToRead(ctx context.Context, path string) (*Store, error) {
 	if _, err := os.Stat(path); err != nil {
 		return nil, fmt.Errorf("there is no school: %w", err)
 	}
-	db, err := sqlx.Open("sqlite", address(path, "mode", "ro", "_pragma", "cache_size(-64000)"))
+	at := address(path, "mode", "ro", "_pragma", "cache_size(-64000)")
+	db, err := sqlx.Open("sqlite", at)
 	if err != nil {
 		return nil, fmt.Errorf("opening %s: %w", path, err)
 	}
@@ -199,7 +200,8 @@ func openFileToRead(ctx context.Context, path string) (*Store, error) {
 		if closing := db.Close(); closing != nil {
 			return nil, closing
 		}
-		if db, err = sqlx.Open("sqlite", address(path, "mode", "ro", "immutable", "1", "_pragma", "cache_size(-64000)")); err != nil {
+		at = address(path, "mode", "ro", "immutable", "1", "_pragma", "cache_size(-64000)")
+		if db, err = sqlx.Open("sqlite", at); err != nil {
 			return nil, fmt.Errorf("opening %s: %w", path, err)
 		}
 		tx, err = beginToRead(ctx, db)
@@ -207,11 +209,26 @@ func openFileToRead(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("reading %s: %w", path, err), db.Close())
 	}
-	s := &Store{read: tx, close: []func() error{tx.Rollback, db.Close}}
+	s := &Store{read: tx, address: at, close: []func() error{tx.Rollback, db.Close}}
 	if err := s.known(ctx, path); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
 	return s, nil
+}
+
+// aside begins to read on a connection of its own, until done is called.
+func (s *Store) aside(ctx context.Context) (tx *sqlx.Tx, done func() error, err error) {
+	db, closing := s.pool, func() error { return nil }
+	if db == nil {
+		if db, err = sqlx.Open("sqlite", s.address); err != nil {
+			return nil, nil, err
+		}
+		closing = db.Close
+	}
+	if tx, err = db.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true}); err != nil {
+		return nil, nil, errors.Join(err, closing())
+	}
+	return tx, func() error { return errors.Join(tx.Rollback(), closing()) }, nil
 }
 
 // beginToRead begins a transaction and reads, so that what it sees is fixed.

@@ -22,6 +22,7 @@ import (
 type Store struct {
 	read     Queryer
 	pool     *sqlx.DB // what is read from; nil where one moment is
+	address  string   // of the file, where one moment is read
 	write    *sqlx.DB // nil where there is nothing but reading
 	sessions *sqlx.DB
 	close    []func() error

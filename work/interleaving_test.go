@@ -205,7 +205,7 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, h.desk, desk, h.at)
 	}
-	wrong, err := check.Check(t.Context(), o)
+	wrong, err := check.Check(t.Context(), o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }

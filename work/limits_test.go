@@ -84,7 +84,7 @@ func TestLimitsHoldForEveryCaller(t *testing.T) {
 			assert.Equal(t, work.Refused, demotest.Kind(t, err), "%s by %s: %v", name, p.Role, err)
 		}
 	}
-	wrong, err := check.Check(ctx, o)
+	wrong, err := check.Check(ctx, o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }

@@ -46,7 +46,7 @@ func TestADataFolderOfTheVersionBefore(t *testing.T) {
 	require.NoError(t, err)
 	o, err := work.Open(t.Context(), db, demotest.NewClock(day.At(last, day.MustMinute("16:00"))))
 	require.NoError(t, err)
-	wrong, err := check.Check(t.Context(), o)
+	wrong, err := check.Check(t.Context(), o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 	require.NoError(t, o.Read(t.Context(), func(v work.Snapshot) error {

@@ -148,11 +148,14 @@ func (o *Office) reload(ctx context.Context) error {
 	return nil
 }
 
-// Still gives f the school of today while nothing can be written.
+// Still gives f the school of today while nothing can be written, with what ledgers there are.
 func (o *Office) Still(ctx context.Context, f func(v Snapshot) error) error {
 	o.writing.Lock()
 	defer o.writing.Unlock()
-	return o.Read(ctx, f)
+	o.mu.RLock()
+	defer o.mu.RUnlock()
+	now := o.clock.Now()
+	return f(Snapshot{Now: now, office: o}.unfilled(now.Date()))
 }
 
 // Snapshot is a steady look at the school as it held on a date: nothing in it changes while
@@ -302,30 +305,40 @@ func (o *Office) ReadOn(ctx context.Context, d day.Date, f func(v Snapshot) erro
 
 // At returns the same look at the school as it held on another date.
 func (v Snapshot) At(ctx context.Context, d day.Date) (Snapshot, error) {
-	v.On, v.School, v.sections = d, v.office.records.On(d), nil
-	var sections []Section
+	v = v.unfilled(d)
 	var kept ledgers
 	var of []*held.Section
+	for _, s := range v.sections {
+		if s.filled != nil {
+			kept, of = append(kept, s.filled), append(of, s.Section)
+		}
+	}
+	if err := kept.fill(ctx, v.Store(), of); err != nil {
+		return v, err
+	}
+	for i, s := range v.sections {
+		if s.filled != nil {
+			v.sections[i].Ledger = s.filled.ledger
+		}
+	}
+	return v, nil
+}
+
+// unfilled is At without the ledgers.
+func (v Snapshot) unfilled(d day.Date) Snapshot {
+	v.On, v.School, v.sections = d, v.office.records.On(d), nil
 	for _, s := range v.School.Sections() {
 		settings := s.SettingsOn(v.On)
 		one := Section{Section: s, Settings: settings.Settings, Codes: settings.Codes}
 		if s.Year() != nil {
 			one.filled = v.office.ledgerOf(s.Year())
-			kept, of = append(kept, one.filled), append(of, s)
 		}
-		sections = append(sections, one)
+		v.sections = append(v.sections, one)
 	}
-	if err := kept.fill(ctx, v.Store(), of); err != nil {
-		return v, err
+	for i := range v.sections {
+		v.sections[i].Snapshot = v
 	}
-	v.sections = sections
-	for i := range sections {
-		sections[i].Snapshot = v
-		if l := sections[i].filled; l != nil {
-			sections[i].Ledger = l.ledger
-		}
-	}
-	return v, nil
+	return v
 }
 
 // At returns the same look at the section as it held on another date.

@@ -90,7 +90,7 @@ func TestRegister(t *testing.T) {
 	after := demotest.Count(t, o)
 	assert.Greater(t, after["in"], before["in"])
 	assert.Less(t, after["not-yet-known"], before["not-yet-known"])
-	wrong, err := check.Check(ctx, o)
+	wrong, err := check.Check(ctx, o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }
@@ -162,7 +162,7 @@ func TestArrivalsBringTheMarksIntoLine(t *testing.T) {
 	_, err = desk.UndoMovement(ctx, o, demotest.Officer, "move key 3", ids.Movement(r.IDs[0]))
 	require.NoError(t, err)
 	assert.Equal(t, before, demotest.Count(t, o), "undo gives the marks back")
-	wrong, err := check.Check(ctx, o)
+	wrong, err := check.Check(ctx, o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }

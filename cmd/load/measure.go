@@ -265,5 +265,5 @@ func damage(ctx context.Context, folder string) (wrong []string, err error) {
 	if err != nil {
 		return nil, err
 	}
-	return check.Check(ctx, office)
+	return check.Check(ctx, office, false)
 }

@@ -14,6 +14,7 @@ import (
 
 func checkCommand() *cobra.Command {
 	var data string
+	var whole bool
 	c := &cobra.Command{
 		Use: "check", Short: "Look for damage in a data folder, as it is at one moment; beside a server too", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -26,7 +27,7 @@ func checkCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			wrong, err := check.Check(c.Context(), office)
+			wrong, err := check.Check(c.Context(), office, whole)
 			if err != nil {
 				return err
 			}
@@ -41,6 +42,7 @@ func checkCommand() *cobra.Command {
 		},
 	}
 	c.Flags().StringVar(&data, "data", "", "data folder")
+	c.Flags().BoolVar(&whole, "whole", false, "compare every entry of every index, which takes some three times as long")
 	cobra.CheckErr(c.MarkFlagRequired("data"))
 	return c
 }

@@ -6,6 +6,8 @@ import (
 	"context"
 	"fmt"
 
+	"golang.org/x/sync/errgroup"
+
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/held"
@@ -19,13 +21,25 @@ const mostMisplaced = 50
 
 // Check looks for damage in the store, compares what is kept in memory with a fresh
 // computation, and looks for marks that enter no figure, in every school year. It returns
-// what is wrong, a line each.
-func Check(ctx context.Context, o *work.Office) ([]string, error) {
-	wrong, err := o.Store().Check(ctx)
-	if err != nil {
-		return nil, err
-	}
-	return wrong, o.Still(ctx, func(v work.Snapshot) error {
+// what is wrong, a line each. With whole, every entry of every index of the file is compared.
+func Check(ctx context.Context, o *work.Office, whole bool) (wrong []string, err error) {
+	var file []string
+	both, within := errgroup.WithContext(ctx)
+	both.Go(func() (err error) {
+		file, err = o.Store().Check(within, whole)
+		return err
+	})
+	both.Go(func() (err error) {
+		wrong, err = memory(within, o)
+		return err
+	})
+	err = both.Wait()
+	return append(file, wrong...), err
+}
+
+// memory looks at what is kept in memory, and for marks that enter no figure.
+func memory(ctx context.Context, o *work.Office) (wrong []string, err error) {
+	err = o.Still(ctx, func(v work.Snapshot) error {
 		var lost []held.Misplaced
 		for _, s := range v.Sections() {
 			differing, without, err := section(ctx, s)
@@ -46,6 +60,7 @@ func Check(ctx context.Context, o *work.Office) ([]string, error) {
 		wrong = append(wrong, misplacedLines(v.School.Records(), lost)...)
 		return nil
 	})
+	return wrong, err
 }
 
 // section compares each school year's ledger of a section with a fresh one, and returns the marks

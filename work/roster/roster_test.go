@@ -192,7 +192,7 @@ func TestATimetableMakesTheFirstRegister(t *testing.T) {
 	again, err := roster.ImportTimetable(ctx, o, importer, "", smallTimetable(), roster.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes())
-	wrong, err := check.Check(ctx, o)
+	wrong, err := check.Check(ctx, o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }
@@ -244,7 +244,7 @@ func TestTwoImportsAtOnce(t *testing.T) {
 	}
 	require.NoError(t, <-done)
 	require.NoError(t, <-done)
-	wrong, err := check.Check(t.Context(), o)
+	wrong, err := check.Check(t.Context(), o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
 }

@@ -115,7 +115,7 @@ func (s small) rates(at string) map[string][2]int {
 
 func (s small) well() {
 	s.Helper()
-	wrong, err := check.Check(s.Context(), s.Office)
+	wrong, err := check.Check(s.Context(), s.Office, false)
 	require.NoError(s, err)
 	assert.Empty(s, wrong)
 }
