@@ -160,11 +160,13 @@ func exportAssess() *cobra.Command {
 					return fmt.Errorf("--of %w", err)
 				}
 			}
-			return exportTo(c, data, out, func(ctx context.Context, o *work.Office) (table.Files, error) {
+			return toRead(c.Context(), data, func(o *work.Office) error {
 				if on == "" {
 					d = o.Now().Date()
 				}
-				return roster.ExportAssess(ctx, o, d, section)
+				return roster.WriteAssess(c.Context(), o, d, section, func(files table.Contents) error {
+					return writeTo(c.OutOrStdout(), out, files)
+				})
 			})
 		},
 	}
@@ -184,22 +186,27 @@ func exportTo(c *cobra.Command, data, folder string, run func(context.Context, *
 		if err != nil {
 			return err
 		}
-		within := map[string]table.Files{} // by folder
-		for name, content := range files {
-			dir, base := path.Split(name)
-			if within[dir] == nil {
-				within[dir] = table.Files{}
-			}
-			within[dir][base] = content
-		}
-		for dir, some := range within {
-			if err := table.WriteFolder(filepath.Join(folder, dir), some); err != nil {
-				return err
-			}
-		}
-		fmt.Fprintf(c.OutOrStdout(), "%d files with student data are in %s\n", len(files), folder)
-		return nil
+		return writeTo(c.OutOrStdout(), folder, files.Contents())
 	})
+}
+
+// writeTo writes files to a folder and those within it, and says so.
+func writeTo(told io.Writer, folder string, files table.Contents) error {
+	within := map[string]table.Contents{} // by folder
+	for name, content := range files {
+		dir, base := path.Split(name)
+		if within[dir] == nil {
+			within[dir] = table.Contents{}
+		}
+		within[dir][base] = content
+	}
+	for dir, some := range within {
+		if err := table.WriteContents(filepath.Join(folder, dir), some); err != nil {
+			return err
+		}
+	}
+	fmt.Fprintf(told, "%d files with student data are in %s\n", len(files), folder)
+	return nil
 }
 
 func exportKind(kind, short string, run func(context.Context, *work.Office) (table.Files, error)) *cobra.Command {

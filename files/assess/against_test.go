@@ -355,7 +355,9 @@ func TestWhatIsWrittenIsReadAgain(t *testing.T) {
 		ledger, problems := assess.Read(s.files(c), p)
 		require.Empty(t, problems)
 		folder := fstest.MapFS{}
-		for name, text := range assess.Write(ledger, make([]assess.Person, ledger.Len()), day.Always) {
+		written, err := assess.Write(ledger, make([]assess.Person, ledger.Len()), day.Always).Files()
+		require.NoError(t, err)
+		for name, text := range written {
 			folder[name] = &fstest.MapFile{Data: text}
 		}
 		again, problems := assess.Read(folder, p)

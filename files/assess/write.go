@@ -2,6 +2,7 @@ package assess
 
 import (
 	"iter"
+	"slices"
 	"strconv"
 
 	"meldung/core/absence"
@@ -15,18 +16,19 @@ type Person struct{ Family, Given, Year, Form string }
 
 // Write returns what a ledger says of some dates, on which one code set holds, as the files
 // that Read reads; people are in the order of the ledger. Read on the whole year's files
-// gives a ledger that measures the same. A pattern that has changed is several.
-func Write(l *absence.Ledger, people []Person, on day.Dates) table.Files {
-	files := table.Files{
-		Calendar: table.WriteEach(columns[Calendar], calendarRows(l.Calendar(), on)),
-		Slots:    table.WriteEach([]string{"day", "slot", "start", "end", "kind"}, slotRows(l.Calendar())),
-		Students: table.WriteEach(columns[Students], studentRows(l, people)),
-		Schedule: table.WriteEach([]string{"student", "slot", "weekday", "from", "to"}, scheduleRows(l)),
-		Marks:    table.WriteEach(columns[Marks], markRows(l, on)),
+// gives a ledger that measures the same. A pattern that has changed is several. They are made
+// while they are written, from the ledger as it then is.
+func Write(l *absence.Ledger, people []Person, on day.Dates) table.Contents {
+	files := table.Contents{
+		Calendar: table.Rows(columns[Calendar], calendarRows(l.Calendar(), on)),
+		Slots:    table.Rows([]string{"day", "slot", "start", "end", "kind"}, slotRows(l.Calendar())),
+		Students: table.Rows(columns[Students], studentRows(l, people)),
+		Schedule: table.Rows([]string{"student", "slot", "weekday", "from", "to"}, scheduleRows(l)),
+		Marks:    table.Rows(columns[Marks], markRows(l, on)),
 	}
 	for name, rows := range map[string][][]string{Enrolments: enrolmentRows(l), Shares: sharesRows(l)} {
 		if len(rows) > 0 {
-			files[name] = table.Write(columns[name], rows)
+			files[name] = table.Rows(columns[name], slices.Values(rows))
 		}
 	}
 	return files

@@ -2,12 +2,14 @@ package table
 
 import (
 	"archive/zip"
+	"bufio"
 	"bytes"
 	"crypto/rand"
 	"errors"
 	"fmt"
 	"io"
 	"io/fs"
+	"maps"
 	"os"
 	"path"
 	"path/filepath"
@@ -90,10 +92,13 @@ func Unzip(content []byte) (Files, error) {
 	return out, nil
 }
 
-// WriteFolder writes files to a folder, which is made when missing; other files
+// WriteFolder writes files to a folder; see WriteContents.
+func WriteFolder(folder string, files Files) error { return WriteContents(folder, files.Contents()) }
+
+// WriteContents writes files to a folder, which is made when missing; other files
 // in it stay. They appear when all are complete: where one can't be written, the
 // folder is left as it was.
-func WriteFolder(folder string, files Files) (err error) {
+func WriteContents(folder string, files Contents) (err error) {
 	var undo []func()
 	defer func() {
 		if err != nil {
@@ -107,7 +112,7 @@ func WriteFolder(folder string, files Files) (err error) {
 	if err != nil {
 		return err
 	}
-	names := files.Names()
+	names := slices.Sorted(maps.Keys(files))
 	parts := map[string]string{}
 	for _, name := range names {
 		part := filepath.Join(folder, newName(name))
@@ -160,13 +165,14 @@ func removeEmpty(folders []string) {
 }
 
 // writeWhole writes a new file and sees it safely stored.
-func writeWhole(name string, content []byte) error {
+func writeWhole(name string, content Content) error {
 	f, err := os.OpenFile(name, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
 	if err != nil {
 		return err
 	}
-	_, err = f.Write(content)
-	return errors.Join(err, f.Sync(), f.Close())
+	to := bufio.NewWriterSize(f, 1<<16)
+	err = content(to)
+	return errors.Join(err, to.Flush(), f.Sync(), f.Close())
 }
 
 // replace puts a new file in the place of an old one and says how to put it back.

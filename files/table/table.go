@@ -10,8 +10,8 @@ import (
 	"fmt"
 	"io"
 	"iter"
+	"maps"
 	"slices"
-	"sort"
 	"strings"
 	"unicode/utf8"
 )
@@ -258,25 +258,65 @@ func Write(header []string, rows [][]string) []byte {
 // WriteEach is Write for rows that are not all held at once.
 func WriteEach(header []string, rows iter.Seq[[]string]) []byte {
 	var b bytes.Buffer
-	w := csv.NewWriter(&b)
-	// Writing to a buffer can't fail.
-	_ = w.Write(header)
-	for row := range rows {
-		_ = w.Write(row)
-	}
-	w.Flush()
+	_ = Rows(header, rows)(&b) // writing to a buffer can't fail
 	return b.Bytes()
+}
+
+// Content writes a file.
+type Content func(w io.Writer) error
+
+// Rows is the content of a table whose rows are made while it is written.
+func Rows(header []string, rows iter.Seq[[]string]) Content {
+	return func(to io.Writer) error {
+		w := csv.NewWriter(to)
+		if err := w.Write(header); err != nil {
+			return err
+		}
+		for row := range rows {
+			if err := w.Write(row); err != nil {
+				return err
+			}
+		}
+		w.Flush()
+		return w.Error()
+	}
+}
+
+// Whole is the content of a file that is held whole.
+func Whole(content []byte) Content {
+	return func(w io.Writer) error {
+		_, err := w.Write(content)
+		return err
+	}
+}
+
+// Contents are files by name that nobody holds whole.
+type Contents map[string]Content
+
+// Files holds them whole.
+func (c Contents) Files() (Files, error) {
+	out := Files{}
+	for name, write := range c {
+		var b bytes.Buffer
+		if err := write(&b); err != nil {
+			return nil, err
+		}
+		out[name] = b.Bytes()
+	}
+	return out, nil
 }
 
 // Files are files by name.
 type Files map[string][]byte
 
 // Names returns the names in order.
-func (f Files) Names() []string {
-	var out []string
-	for n := range f {
-		out = append(out, n)
+func (f Files) Names() []string { return slices.Sorted(maps.Keys(f)) }
+
+// Contents returns the files as they are written.
+func (f Files) Contents() Contents {
+	out := Contents{}
+	for name, content := range f {
+		out[name] = Whole(content)
 	}
-	sort.Strings(out)
 	return out
 }

@@ -151,13 +151,13 @@ func rosterStudent(v work.Snapshot, x store.Student, contacts map[ids.Contact]st
 }
 
 // policies adds the policies of the snapshot's date, with a code set that the section uses.
-func policies(ctx context.Context, v work.Section, files table.Files, folder, codes string) error {
+func policies(ctx context.Context, v work.Section, files table.Contents, folder, codes string) error {
 	own, err := store.CodeSets(ctx, v.Store())
 	if err != nil {
 		return err
 	}
 	if text, isOwn := own[codes]; isOwn {
-		files[folder+"codes-"+codes+".yaml"] = []byte(text)
+		files[folder+"codes-"+codes+".yaml"] = table.Whole([]byte(text))
 		codes = "codes-" + codes + ".yaml"
 	}
 	list, err := v.PoliciesOn(v.On)
@@ -172,20 +172,28 @@ func policies(ctx context.Context, v work.Section, files table.Files, folder, co
 		if text, err = policyfile.WithCodes(text, codes); err != nil {
 			return fmt.Errorf("the policy %s: %w", p.ID, err)
 		}
-		files[folder+"policy-"+p.ID+".yaml"] = text
+		files[folder+"policy-"+p.ID+".yaml"] = table.Whole(text)
 	}
 	return nil
 }
 
-// ExportAssess returns the school year of a date as the files that are measured by "meldung
+// ExportAssess returns what WriteAssess writes.
+func ExportAssess(ctx context.Context, o *work.Office, d day.Date, section string) (files table.Files, err error) {
+	err = WriteAssess(ctx, o, d, section, func(c table.Contents) error {
+		files, err = c.Files()
+		return err
+	})
+	return files, err
+}
+
+// WriteAssess gives write the school year of a date as the files that are measured by "meldung
 // assess", and the shipped policies with the section's own codes. Measured by them, the files
 // give the figures of the Absence page. A school with several sections has a folder for each,
 // or the one that is asked for by its organisation's sourcedId or name; where the codes
 // changed within the year there is a folder for each stretch of it. Marks that a closure set
 // aside are left out.
-func ExportAssess(ctx context.Context, o *work.Office, d day.Date, section string) (table.Files, error) {
-	files := table.Files{}
-	err := o.ReadOn(ctx, d, func(v work.Snapshot) error {
+func WriteAssess(ctx context.Context, o *work.Office, d day.Date, section string, write func(table.Contents) error) error {
+	return o.ReadOn(ctx, d, func(v work.Snapshot) error {
 		sections := v.Sections()
 		if section != "" {
 			one, ok := sectionNamed(sections, section)
@@ -194,6 +202,7 @@ func ExportAssess(ctx context.Context, o *work.Office, d day.Date, section strin
 			}
 			sections = []work.Section{one}
 		}
+		files := table.Contents{}
 		written := 0
 		for _, s := range sections {
 			folder := ""
@@ -211,13 +220,12 @@ func ExportAssess(ctx context.Context, o *work.Office, d day.Date, section strin
 		if written == 0 {
 			return work.NoCalendar()
 		}
-		return nil
+		return write(files)
 	})
-	return files, err
 }
 
 // exportSection adds a section's school year.
-func exportSection(ctx context.Context, v work.Section, files table.Files, within string) error {
+func exportSection(ctx context.Context, v work.Section, files table.Contents, within string) error {
 	first, last := v.Calendar.Span()
 	form := v.School.Records().On(last)
 	var people []assess.Person
