@@ -3,6 +3,7 @@ import { keepPreviousData } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { Long, type Place } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -13,6 +14,8 @@ import { Due } from "./Due";
 import { Filters } from "./Filters";
 import { amount, roomWords, shareOf, wayBackWords } from "./figures";
 import { Why } from "./Why";
+
+const rowHeight = 30; // px
 
 /** Absence against policy: who is how near to a line, and why. */
 export default function Absence() {
@@ -55,7 +58,7 @@ export default function Absence() {
             <Summary p={p} />
           </Panel>
           <section className="panel" aria-label="Students, nearest to the line first">
-            <table className="rows">
+            <table className="rows" aria-rowcount={rows.length + 1}>
               <thead>
                 <tr>
                   <th>Student</th>
@@ -78,15 +81,17 @@ export default function Absence() {
                 </tr>
               </thead>
               <tbody>
-                {shown.map((r) => (
-                  <Row
-                    key={r.student.id}
-                    r={r}
-                    p={p}
-                    chosen={why === String(r.student.id)}
-                    choose={() => choose(r.student.id)}
-                  />
-                ))}
+                <Long rows={shown} height={rowHeight} keyOf={(r) => r.student.id} as="tr">
+                  {(r, place) => (
+                    <Row
+                      r={r}
+                      p={p}
+                      place={place}
+                      chosen={why === String(r.student.id)}
+                      choose={() => choose(r.student.id)}
+                    />
+                  )}
+                </Long>
               </tbody>
             </table>
             {rows.length === 0 && <p className="empty">Nobody here is in this band.</p>}
@@ -157,18 +162,20 @@ function Summary({ p }: { p: Schemas["AbsenceView"] }) {
 function Row({
   r,
   p,
+  place,
   chosen,
   choose,
 }: {
   r: Schemas["AbsenceRow"];
   p: Schemas["AbsenceView"];
+  place: Place;
   chosen: boolean;
   choose: () => void;
 }) {
   const f = r.figures;
   const scale = 30;
   return (
-    <tr className={chosen ? "chosen" : ""} onClick={choose} aria-selected={chosen}>
+    <tr {...place} className={chosen ? "chosen" : ""} onClick={choose} aria-selected={chosen}>
       <td>
         <StudentName student={r.student} form={false} />
       </td>

@@ -3,6 +3,7 @@ import { App, Button, Input } from "antd";
 import { type FormEvent, useState } from "react";
 import { useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Long } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -14,6 +15,8 @@ const colours: Record<string, string> = {
   incidents: "var(--elsewhere)",
   "failing-course": "var(--in)",
 };
+
+const caseHeight = 62; // px
 
 /** Students who need a look, the new ones first, with the figures behind each. */
 export default function Concerns() {
@@ -80,16 +83,19 @@ export default function Concerns() {
                     <span>{g.title}</span>
                     <span>{g.rows.length}</span>
                   </div>
-                  {g.rows.map((r) => (
-                    <Case
-                      key={r.student.id}
-                      r={r}
-                      may={may}
-                      outcomes={p.outcomes}
-                      open={open === r.student.id}
-                      toggle={() => setOpen(open === r.student.id ? undefined : r.student.id)}
-                    />
-                  ))}
+                  <Long rows={g.rows} height={caseHeight} keyOf={(r) => r.student.id} as="div">
+                    {(r, place) => (
+                      <div {...place}>
+                        <Case
+                          r={r}
+                          may={may}
+                          outcomes={p.outcomes}
+                          open={open === r.student.id}
+                          toggle={() => setOpen(open === r.student.id ? undefined : r.student.id)}
+                        />
+                      </div>
+                    )}
+                  </Long>
                 </div>
               ),
           )}

@@ -2,11 +2,14 @@ import { Button } from "antd";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas, Writing } from "../../api/client";
 import { useKeys } from "../../parts/keys";
+import { Long } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { plural } from "../../parts/words";
 import { Home } from "./Home";
 import { ForMany, Held } from "./Many";
+
+const rowHeight = 44; // px
 
 /** The homes to ring, one after the other, by key. */
 export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
@@ -106,23 +109,27 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
         />
       )}
       <div ref={list}>
-        {shown.map((h) => (
-          <Home
-            key={h === chosen ? `${h.key} ${written}` : h.key}
-            h={h}
-            chosen={h === chosen}
-            may={may}
-            write={write}
-            choose={() => choose(h)}
-            next={() => go(1)}
-            off={off === true && h === begun}
-            begun={() => setBegun(h)}
-            done={() => {
-              setBegun(undefined);
-              setWritten((n) => n + 1);
-            }}
-          />
-        ))}
+        <Long rows={shown} height={rowHeight} keyOf={(h) => h.key} as="div">
+          {(h, place) => (
+            <div {...place}>
+              <Home
+                key={h === chosen ? `${h.key} ${written}` : h.key}
+                h={h}
+                chosen={h === chosen}
+                may={may}
+                write={write}
+                choose={() => choose(h)}
+                next={() => go(1)}
+                off={off === true && h === begun}
+                begun={() => setBegun(h)}
+                done={() => {
+                  setBegun(undefined);
+                  setWritten((n) => n + 1);
+                }}
+              />
+            </div>
+          )}
+        </Long>
       </div>
       {(households.length > 0 || may) && (
         <div className="line small muted">

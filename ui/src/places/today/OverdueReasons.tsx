@@ -2,11 +2,14 @@ import { Button } from "antd";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
+import { Long } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { covering, useScope } from "../../parts/scope";
 import { plural } from "../../parts/words";
+
+const rowHeight = 41; // px
 
 /** Absences without a reason so far: which are overdue, whom to ask, and a notice after the fact. */
 export default function OverdueReasons() {
@@ -47,43 +50,49 @@ export default function OverdueReasons() {
             </tr>
           </thead>
           <tbody>
-            {shown.map((s) => (
-              <tr key={s.student.id}>
-                <td>
-                  <StudentName student={s.student} />
-                </td>
-                <td>
-                  {s.days.map((d) => (
-                    <div key={d.date}>
-                      {d.label} {d.slots && <span className="muted">{d.slots}</span>}
-                    </div>
-                  ))}
-                </td>
-                <td className="number">
-                  {s.days.map((d) => (
-                    <div key={d.date} className={d.overdue ? "overdue" : undefined}>
-                      {d.since}
-                    </div>
-                  ))}
-                </td>
-                <td>{s.contact || <b className="overdue">no contact on file</b>}</td>
-                <td className="number">
-                  {who.mayWrite && !at && (
-                    <Button
-                      size="small"
-                      onClick={() =>
-                        set(
-                          { notice: String(s.student.id), noticeFrom: s.days[0]?.date, noticeTo: s.days.at(-1)?.date },
-                          false,
-                        )
-                      }
-                    >
-                      Note the reason
-                    </Button>
-                  )}
-                </td>
-              </tr>
-            ))}
+            <Long rows={shown} height={rowHeight} keyOf={(s) => s.student.id} as="tr">
+              {(s, place) => (
+                <tr {...place}>
+                  <td>
+                    <StudentName student={s.student} />
+                  </td>
+                  <td>
+                    {s.days.map((d) => (
+                      <div key={d.date}>
+                        {d.label} {d.slots && <span className="muted">{d.slots}</span>}
+                      </div>
+                    ))}
+                  </td>
+                  <td className="number">
+                    {s.days.map((d) => (
+                      <div key={d.date} className={d.overdue ? "overdue" : undefined}>
+                        {d.since}
+                      </div>
+                    ))}
+                  </td>
+                  <td>{s.contact || <b className="overdue">no contact on file</b>}</td>
+                  <td className="number">
+                    {who.mayWrite && !at && (
+                      <Button
+                        size="small"
+                        onClick={() =>
+                          set(
+                            {
+                              notice: String(s.student.id),
+                              noticeFrom: s.days[0]?.date,
+                              noticeTo: s.days.at(-1)?.date,
+                            },
+                            false,
+                          )
+                        }
+                      >
+                        Note the reason
+                      </Button>
+                    )}
+                  </td>
+                </tr>
+              )}
+            </Long>
           </tbody>
         </table>
       </Panel>
