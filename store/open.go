@@ -75,7 +75,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	}
 	live := []string{"_pragma", "journal_mode(WAL)", "_pragma", "synchronous(FULL)", "_txlock", "immediate"}
 	s := &Store{changed: map[string]bool{}}
-	s.write = sqlx.NewDb(sql.OpenDB(told{address(path, append(live, "_pragma", "cache_size(-64000)")...), s.changed}), "sqlite")
+	s.write = sqlx.NewDb(sql.OpenDB(told{address(path, append(live, "_pragma", "cache_size(-64000)", "_pragma", "secure_delete(1)")...), s.changed}), "sqlite")
 	s.write.SetMaxOpenConns(1)
 	s.close = []func() error{s.write.Close}
 	if err := upToDate(ctx, s.write.DB, path); err != nil {

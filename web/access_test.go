@@ -41,6 +41,7 @@ var may = map[string]string{
 	"absence": "opla", "why": "optla", "concerns": "optla", "followup": "opa",
 	"school": "a", "import-school": "a", "set-register-rules": "a", "choose-codes": "a", "set-reasons": "a", "take-policy": "a",
 	"add-account": "a", "import-accounts": "a", "reset-account": "a", "change-account": "a", "end-account": "a", "sessions": "a", "end-session": "a", "looks": "a", "looks-file": "a",
+	"leavers": "a", "set-leavers-rule": "a", "erase-leavers": "a", "personal-data": "a",
 }
 
 var open = map[string]bool{"sign-in": true, "sign-in-page": true, "start-on-phone": true, "check-in-on-phone": true, "own-record": true,

@@ -20,6 +20,7 @@ var lookedAt = map[work.Permission]string{
 	work.MaySeeLates: "late arrivals and early departures", work.MayKeepLates: "late arrivals as a file",
 	work.MaySeeProtocol: "record of a morning", work.MaySeeOutbox: "messages", work.MaySeeNotices: "notices",
 	work.MayPrintPass: "pass to print", work.MaySeePass: "pass checked", work.MayPrintCards: "cards to print", work.MayKeepLooks: "this record as a file",
+	work.MaySeeLeavers: "those who have left", work.MayTakePersonalData: "everything on a student as a file",
 }
 
 // noteLook notes that a person looked at what a request has answered with.

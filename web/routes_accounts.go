@@ -5,10 +5,12 @@ import (
 	"fmt"
 
 	"meldung/core/ids"
+	"meldung/pages"
 	"meldung/pages/schoolpage"
 	"meldung/work"
 	"meldung/work/access"
 	"meldung/work/accounts"
+	"meldung/work/leavers"
 )
 
 // accountRoutes are who can sign in, and who is.
@@ -52,6 +54,25 @@ func (s *server) accountRoutes() {
 	get(s, work.MayKeepLooks, "/school/record/file", "Who looked at what and who did what as a file", func(ctx context.Context, in *DoneAsked) (*fileBody, error) {
 		f, err := schoolpage.DoneFile(ctx, s.office, in.ask())
 		return answerFile(f, err, "attachment")
+	})
+}
+
+// leaverRoutes are what becomes of the data of those who have left.
+func (s *server) leaverRoutes() {
+	get(s, work.MaySeeLeavers, "/school/leavers", "Those who have left, and for how long their data are kept", func(ctx context.Context, _ *struct{}) (*body[schoolpage.LeaversView], error) {
+		return answer(schoolpage.ShowLeavers(ctx, s.office))
+	})
+	post(s, work.MaySetLeaversRule, "/school/leavers/rule", "Decide for how long the data of leavers are kept", func(ctx context.Context, in *Keyed[leavers.Rule]) (*body[work.Receipt], error) {
+		return answer(leavers.SetRule(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEraseLeavers, "/school/leavers/erase", "Erase the data of leavers whose time is over", func(ctx context.Context, in *Keyed[leavers.Erasure]) (*body[work.Receipt], error) {
+		return answer(leavers.Erase(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MayTakePersonalData, "/students/{id}/everything", "Everything that is stored about a student, as a zip archive of CSV files", func(ctx context.Context, in *struct {
+		ID ids.Student `path:"id"`
+	}) (*fileBody, error) {
+		name, archive, err := leavers.Everything(ctx, s.office, person(ctx), in.ID)
+		return answerFile(pages.File{Name: name, Type: "application/zip", Content: archive}, err, "attachment")
 	})
 }
 

@@ -116,6 +116,10 @@ const (
 	MayEndSession       Permission = "end-session"
 	MaySeeLooks         Permission = "looks"
 	MayKeepLooks        Permission = "looks-file"
+	MaySeeLeavers       Permission = "leavers"
+	MaySetLeaversRule   Permission = "set-leavers-rule"
+	MayEraseLeavers     Permission = "erase-leavers"
+	MayTakePersonalData Permission = "personal-data"
 	MaySetEmblem        Permission = "set-mark"
 	MaySeeStations      Permission = "stations"
 	MayAddStation       Permission = "add-station"
@@ -186,6 +190,7 @@ var permitted = map[Permission][]Role{
 	MaySeeSchool: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators,
 	MayAddAccount: administrators, MayImportAccounts: administrators, MayResetAccount: administrators, MayChangeAccount: administrators, MayEndAccount: administrators,
 	MaySeeSessions: administrators, MayEndSession: administrators, MaySeeLooks: administrators, MayKeepLooks: administrators,
+	MaySeeLeavers: administrators, MaySetLeaversRule: administrators, MayEraseLeavers: administrators, MayTakePersonalData: administrators,
 	MaySetEmblem: administrators, MaySeeStations: administrators, MayAddStation: administrators, MayEndStation: administrators,
 	MayBindStation: withoutAccount, MaySeeStation: withoutAccount, MayAskStation: withoutAccount, MayMoveAtStation: withoutAccount,
 

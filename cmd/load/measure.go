@@ -183,10 +183,16 @@ func spread(times []time.Duration) string {
 	return fmt.Sprintf("p50 %v, p99 %v, most %v (%d)", of(50), of(99), of(100), len(times))
 }
 
+const (
+	registersAKill = 5                // that come in between a start and a kill, at most
+	patience       = 20 * time.Second // for the first write after a start
+)
+
 // killed has the server killed in the midst of the work, again and again, and looks after each
 // whether everything that was acknowledged is there.
 func killed(ctx context.Context, folder string, o options) error {
 	k := newAcknowledged()
+	var firsts []time.Duration
 	for n := 1; n <= o.kills; n++ {
 		s, err := started(ctx, folder)
 		if err != nil {
@@ -217,9 +223,14 @@ func killed(ctx context.Context, folder string, o options) error {
 		}
 		hurried := o
 		hurried.minute, hurried.arrivals = 3*time.Second, 100*time.Millisecond
-		next := registers[:min(len(registers), max(1, o.registers/o.kills))]
+		next := registers[:min(len(registers), registersAKill)]
+		before, begun := k.count(), time.Now()
 		working.Go(func() { morningWork(during, p, next, hurried, k) })
-		time.Sleep(time.Duration(300+mathrand.IntN(1500)) * time.Millisecond)
+		for k.count() == before && time.Since(begun) < patience {
+			time.Sleep(5 * time.Millisecond)
+		}
+		firsts = append(firsts, time.Since(begun))
+		time.Sleep(time.Duration(mathrand.IntN(1500)) * time.Millisecond)
 		if err := s.Process.Kill(); err != nil {
 			stop()
 			return err
@@ -244,6 +255,10 @@ func killed(ctx context.Context, folder string, o options) error {
 	if err != nil {
 		return err
 	}
+	if k.count() == 0 {
+		return fmt.Errorf("nothing was acknowledged in %d kills: %v", o.kills, k.faults)
+	}
+	fmt.Printf("first write stored, with every page asking at once after a start: %s\n", spread(firsts))
 	fmt.Printf("%d kills; acknowledged: %d registers, %d arrivals; lost: %d; damage: %d\n", o.kills, len(k.registers), len(k.movements), len(missing), len(wrong))
 	for _, m := range slices.Concat(missing, wrong) {
 		fmt.Println("  ", m)

@@ -119,6 +119,13 @@ func newAcknowledged() *acknowledged {
 	return &acknowledged{registers: map[at]int{}, movements: map[string]int{}}
 }
 
+// count returns how much was acknowledged.
+func (k *acknowledged) count() int {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	return len(k.registers) + len(k.movements)
+}
+
 func (k *acknowledged) fault(err error) {
 	k.mu.Lock()
 	defer k.mu.Unlock()

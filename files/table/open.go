@@ -92,6 +92,21 @@ func Unzip(content []byte) (Files, error) {
 	return out, nil
 }
 
+// Zip writes the files as an archive.
+func (f Files) Zip(to io.Writer) error {
+	archive := zip.NewWriter(to)
+	for _, name := range f.Names() {
+		w, err := archive.Create(name)
+		if err != nil {
+			return err
+		}
+		if _, err := w.Write(f[name]); err != nil {
+			return err
+		}
+	}
+	return archive.Close()
+}
+
 // WriteFolder writes files to a folder; see WriteContents.
 func WriteFolder(folder string, files Files) error { return WriteContents(folder, files.Contents()) }
 

@@ -20,6 +20,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   reasons: lazy(() => import("./places/today/OverdueReasons")),
   contacts: lazy(() => import("./places/today/ContactsToCorrect")),
   record: lazy(() => import("./places/school/Record")),
+  left: lazy(() => import("./places/school/Leavers")),
   protocol: lazy(() => import("./places/today/Protocol")),
 };
 
@@ -40,7 +41,7 @@ function routerFor(who: Schemas["Who"]) {
   const mine = who.places.filter((p) => p in pages);
   if (mine.includes("today")) mine.push(...beside);
   if (who.inOffice) mine.push(...ofTheOffice);
-  if (mine.includes("school")) mine.push("record");
+  if (mine.includes("school")) mine.push("record", "left");
   return createBrowserRouter([
     {
       element: <Frame who={who} />,

@@ -1060,6 +1060,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/leavers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Those who have left, and for how long their data are kept */
+        get: operations["leavers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/leavers/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Erase the data of leavers whose time is over */
+        post: operations["erase-leavers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/leavers/rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decide for how long the data of leavers are kept */
+        post: operations["set-leavers-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/mark": {
         parameters: {
             query?: never;
@@ -1497,6 +1548,23 @@ export interface paths {
         };
         /** A student's sheet */
         get: operations["student"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}/everything": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is stored about a student, as a zip archive of CSV files */
+        get: operations["personal-data"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2184,6 +2252,9 @@ export interface components {
             /** @description The date in words */
             when: string;
         };
+        Erasure: {
+            students: number[];
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -2466,6 +2537,24 @@ export interface components {
             to: string;
             /** @description Monday first */
             weekdays: components["schemas"]["LateCount"][];
+        };
+        LeaverView: {
+            /** @description The data may be erased */
+            due: boolean;
+            /** @description On the last day */
+            form: string;
+            /** @description Last date on the roll */
+            left: string;
+            student: components["schemas"]["StudentRef"];
+            /** @description Last date for which the data are kept; empty for no end */
+            until: string;
+        };
+        LeaversView: {
+            /** Format: int64 */
+            due: number;
+            /** @description The first to leave first */
+            rows: components["schemas"]["LeaverView"][];
+            rule: components["schemas"]["Rule"];
         };
         Lines: {
             /** @enum {string} */
@@ -3189,6 +3278,13 @@ export interface components {
             none: boolean;
             /** Format: int64 */
             units: number;
+        };
+        Rule: {
+            /**
+             * Format: int64
+             * @description After the last date on the roll; 0 for as long as nobody decides otherwise
+             */
+            years: number;
         };
         SafeArrival: {
             at: string;
@@ -6133,6 +6229,105 @@ export interface operations {
             };
         };
     };
+    leavers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeaversView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "erase-leavers": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erasure"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-leavers-rule": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "set-mark": {
         parameters: {
             query?: never;
@@ -7107,6 +7302,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "personal-data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

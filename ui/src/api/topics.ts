@@ -24,6 +24,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/school": ["school", "accounts"],
   "/api/school/sessions": ["accounts"],
   "/api/school/record": [],
+  "/api/school/leavers": ["school"],
   "/api/settings": ["school"],
   "/api/reasons/kinds": ["school"],
   "/api/stations": ["school"],

@@ -94,6 +94,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
             mayCall={who.role !== "teacher"}
             mayWrite={who.mayWrite}
             mayKeepPhoto={who.inOffice}
+            mayTakeAlong={who.role === "administrator"}
             onClose={() => set({ student: undefined }, false)}
           />
         </Suspense>

@@ -20,12 +20,14 @@ export default function StudentSheet({
   mayCall,
   mayWrite,
   mayKeepPhoto,
+  mayTakeAlong,
   onClose,
 }: {
   id: number;
   mayCall: boolean;
   mayWrite: boolean;
   mayKeepPhoto: boolean;
+  mayTakeAlong: boolean;
   onClose: () => void;
 }) {
   const { at, set } = useAddress();
@@ -58,6 +60,11 @@ export default function StudentSheet({
               </Button>
               {s.mayFetch && <MustBeFetched student={s.student} />}
               {mayKeepPhoto && <PhotoOf student={s.student} photo={s.photo} />}
+              {mayTakeAlong && (
+                <Button size="small" href={`/api/students/${s.student.id}/everything`}>
+                  Everything as files
+                </Button>
+              )}
             </div>
           )}
           <Figures s={s} />

@@ -1,4 +1,5 @@
 import "./school.css";
+import { Link } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -84,6 +85,11 @@ export default function School() {
             ))}
           </Panel>
           <Records s={s} />
+          <Panel title="Those who have left">
+            <div className="line">
+              <Link to="/left">What is stored of them, and for how long</Link>
+            </div>
+          </Panel>
           {chosen("rules") ? (
             <Apart title="Registers" />
           ) : (

@@ -1,0 +1,145 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"github.com/jmoiron/sqlx"
+
+	"meldung/core/ids"
+)
+
+// Sheet is a table of what is stored, as text.
+type Sheet struct {
+	Name   string
+	Header []string
+	Rows   [][]string
+}
+
+// About returns everything that is stored about a student, a sheet for each kind.
+func About(ctx context.Context, q Queryer, student ids.Student) ([]Sheet, error) {
+	var out []Sheet
+	for _, part := range aboutStudent {
+		rows, err := q.QueryxContext(ctx, part.query, student)
+		if err != nil {
+			return nil, fmt.Errorf("reading the %s of a student: %w", part.name, err)
+		}
+		sheet, err := sheetOf(part.name, rows)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, sheet)
+	}
+	return out, nil
+}
+
+func sheetOf(name string, rows *sqlx.Rows) (out Sheet, err error) {
+	defer func() { err = errors.Join(err, rows.Close()) }()
+	out.Name = name
+	if out.Header, err = rows.Columns(); err != nil {
+		return out, err
+	}
+	for rows.Next() {
+		cells, err := rows.SliceScan()
+		if err != nil {
+			return out, err
+		}
+		row := make([]string, len(cells))
+		for i, c := range cells {
+			if c != nil {
+				row[i] = fmt.Sprint(c)
+			}
+		}
+		out.Rows = append(out.Rows, row)
+	}
+	return out, rows.Err()
+}
+
+// How dates, minutes and the journal's instants are read in the sheets.
+func date(column string) string { return "date(" + column + " * 86400, 'unixepoch')" }
+func minute(column string) string {
+	return "iif(" + column + " IS NULL, '', printf('%02d:%02d', " + column + " / 60, " + column + " % 60))"
+}
+
+// recorded are who wrote a row and when.
+const recorded = `strftime('%Y-%m-%d %H:%M', j.known * 60, 'unixepoch') AS recorded, coalesce(a.name, '') AS recorded_by`
+
+var aboutStudent = []struct{ name, query string }{
+	{"student", `SELECT sourced_id, number, family, given, middle, born, card, travels, email FROM student WHERE id = ?`},
+	{"on the roll", `SELECT c.type, d.title AS class, ` + date("e.from_date") + ` AS from_date, ` + date("e.to_date") + ` AS to_date FROM enrollment e JOIN class c ON c.id = e.class_id
+		LEFT JOIN class_detail d ON d.class_id = c.id AND d.from_date = (SELECT max(from_date) FROM class_detail WHERE class_id = c.id AND from_date <= e.from_date)
+		WHERE e.student_id = ? ORDER BY e.from_date, e.id`},
+	{"years and shares", `SELECT year, share_here, share_elsewhere, ` + date("from_date") + ` AS from_date, ` + date("to_date") + ` AS to_date FROM student_detail WHERE student_id = ? ORDER BY from_date`},
+	{"warnings", `SELECT words, care_first FROM warning WHERE student_id = ?`},
+	{"contacts", `SELECT c.given, c.family, c.phone, c.sms, c.email, t.relation, t.call_order, t.may_collect, t.lives_with, t.do_not_call
+		FROM student_contact t JOIN contact c ON c.id = t.contact_id WHERE t.student_id = ? ORDER BY t.call_order`},
+	{"marks", `SELECT ` + date("x.date") + ` AS date, x.slot, x.version, x.code, ` + minute("x.away_from") + ` AS away_from, ` + minute("x.away_to") + ` AS away_to, x.source, x.reason, x.note, ` + recorded + `
+		FROM mark x` + originJoin + `WHERE x.student_id = ? ORDER BY x.date, x.slot, x.version`},
+	{"movements", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.kind, x.reason, x.note, ` + minute("x.returns") + ` AS back_by, x.collector, x.undone_by IS NOT NULL AS undone, ` + recorded + `
+		FROM movement x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"notices", `SELECT ` + date("x.from_date") + ` AS from_date, ` + date("x.to_date") + ` AS to_date, ` + minute("x.from_minute") + ` AS from_time, ` + minute("x.to_minute") + ` AS to_time, x.reason, x.told_by, x.told_how, x.withdrawn_by IS NOT NULL AS withdrawn, ` + recorded + `
+		FROM notice x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"calls", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.phone, x.outcome, x.said, x.note, x.collector, ` + recorded + `
+		FROM call x` + originJoin + `WHERE x.id IN (SELECT call_id FROM call_student WHERE student_id = ?) ORDER BY x.id`},
+	{"messages", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.kind, x.channel, x.address, x.words, x.state, ` + recorded + `
+		FROM message x` + originJoin + `WHERE x.student_id = ?1 OR x.id IN (SELECT message_id FROM message_student WHERE student_id = ?1) ORDER BY x.id`},
+	{"answers", `SELECT ` + date("e.date") + ` AS date, ` + minute("e.minute") + ` AS at, e.state, e.words
+		FROM message_event e JOIN message x ON x.id = e.message_id WHERE e.words <> '' AND (x.student_id = ?1 OR x.id IN (SELECT message_id FROM message_student WHERE student_id = ?1)) ORDER BY e.id`},
+	{"searches", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.outcome, x.place, x.searcher, x.found_by, ` + recorded + ` FROM search x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"to be fetched", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.reason, x.place, ` + recorded + ` FROM fetch x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"contradictions", `SELECT ` + date("x.date") + ` AS date, x.slot, x.kind, x.note, ` + recorded + ` FROM settled x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"check-ins", `SELECT ` + date("c.date") + ` AS date, c.slot, ` + minute("x.minute") + ` AS at, c.question, x.answer, x.distance, ` + recorded + `
+		FROM check_in_entry x JOIN check_in c ON c.id = x.check_in_id` + originJoin + `WHERE x.student_id = ? ORDER BY c.date, c.id`},
+	{"incidents", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.place, x.kind, s.role, x.words, x.action, x.recorded_by AS told_by, ` + recorded + `
+		FROM incident_student s JOIN incident x ON x.id = s.incident_id` + originJoin + `WHERE s.student_id = ? ORDER BY x.id`},
+	{"grades", `SELECT c.title AS course, x.period, x.grade, ` + date("x.given") + ` AS given, ` + recorded + `
+		FROM grade x JOIN course c ON c.id = x.course_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.given`},
+	{"follow-up", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.outcome, x.note, ` + date("x.next_date") + ` AS next, ` + recorded + ` FROM followup x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"looked at", `SELECT strftime('%Y-%m-%d %H:%M', l.at * 60, 'unixepoch') AS at, a.name AS by, l.what FROM look l JOIN account a ON a.id = l.account_id WHERE l.student_id = ? ORDER BY l.id`},
+}
+
+// ErasedPrefix begins the sourcedId of those whose data are erased.
+const ErasedPrefix = "erased-"
+
+// erasing forgets who a student was, in this order: what is said of them alone, then what is said
+// of several of whom nobody is left. Marks stay with their codes, movements and notices with their
+// times and reasons, so that no figure of a group changes.
+var erasing = []string{
+	`UPDATE student SET sourced_id = 'erased-' || id, number = '', given = 'Erased', family = CAST(id AS TEXT), middle = '', born = '', card = '', travels = '', email = '' WHERE id = ?`,
+	`DELETE FROM warning WHERE student_id = ?`,
+	`DELETE FROM photo WHERE student_id = ?`,
+	`DELETE FROM phone WHERE student_id = ?`,
+	`DELETE FROM seat WHERE student_id = ?`,
+	`DELETE FROM draft_mark WHERE student_id = ?`,
+	`DELETE FROM grade WHERE student_id = ?`,
+	`UPDATE mark SET note = '', reason = '' WHERE student_id = ? AND (note <> '' OR reason <> '')`,
+	`UPDATE movement SET note = '', collector = '', collector_id = NULL WHERE student_id = ?`,
+	`UPDATE notice SET told_by = '', told_how = '' WHERE student_id = ?`,
+	`UPDATE search SET place = '' WHERE student_id = ?`,
+	`UPDATE fetch SET reason = 'erased', place = '' WHERE student_id = ?`,
+	`UPDATE settled SET note = '' WHERE student_id = ?`,
+	`UPDATE followup SET note = '', contact_id = NULL WHERE student_id = ?`,
+	`UPDATE check_in_entry SET answer = '', phone = '' WHERE student_id = ?`,
+	`UPDATE call SET phone = '', note = '', collector = '', contact_id = NULL, collector_id = NULL WHERE id IN (SELECT call_id FROM call_student WHERE student_id = ?)
+		AND NOT EXISTS (SELECT 1 FROM call_student o JOIN student s ON s.id = o.student_id WHERE o.call_id = call.id AND s.sourced_id NOT LIKE 'erased-%')`,
+	`UPDATE mended SET note = '' WHERE call_id IN (SELECT c.id FROM call c JOIN call_student o ON o.call_id = c.id WHERE o.student_id = ? AND c.phone = '')`,
+	`UPDATE message SET address = '', words = '', contact_id = NULL WHERE (student_id = ?1 OR id IN (SELECT message_id FROM message_student WHERE student_id = ?1))
+		AND NOT EXISTS (SELECT 1 FROM message_student o JOIN student s ON s.id = o.student_id WHERE o.message_id = message.id AND s.sourced_id NOT LIKE 'erased-%')`,
+	`UPDATE message_event SET words = '' WHERE message_id IN (SELECT m.id FROM message m LEFT JOIN message_student o ON o.message_id = m.id WHERE (m.student_id = ?1 OR o.student_id = ?1) AND m.words = '')`,
+	`UPDATE incident SET words = '', action = '' WHERE id IN (SELECT incident_id FROM incident_student WHERE student_id = ?)
+		AND NOT EXISTS (SELECT 1 FROM incident_student o JOIN student s ON s.id = o.student_id WHERE o.incident_id = incident.id AND s.sourced_id NOT LIKE 'erased-%')`,
+	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', ended = 1
+		WHERE id IN (SELECT contact_id FROM student_contact WHERE student_id = ?1) AND NOT EXISTS (SELECT 1 FROM student_contact o WHERE o.contact_id = contact.id AND o.student_id <> ?1)`,
+	`DELETE FROM student_contact WHERE student_id = ?`,
+}
+
+// Erase forgets who a student was. What is free in the file afterwards is overwritten.
+func Erase(ctx context.Context, tx *sqlx.Tx, student ids.Student) error {
+	for _, q := range erasing {
+		if _, err := tx.ExecContext(ctx, q, student); err != nil {
+			return fmt.Errorf("erasing a student's data: %w", err)
+		}
+	}
+	return nil
+}

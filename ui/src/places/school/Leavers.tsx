@@ -1,0 +1,153 @@
+import { App, Button, Modal } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Long } from "../../parts/Long";
+import { Panel, Waiting } from "../../parts/Panel";
+import { plural } from "../../parts/words";
+
+const rowHeight = 34; // px
+
+/** Those who have left: for how long their data are kept, what is stored of each, and erasing it. */
+export default function Leavers() {
+  const { message } = App.useApp();
+  const list = useRead("/api/school/leavers");
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [asking, setAsking] = useState(false);
+  const write = useWrite({
+    done: (r) => {
+      message.success(r.text);
+      setAsking(false);
+      setChosen(new Set());
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  if (!list.data) return <Waiting error={list.error} />;
+  const { rows, rule, due } = list.data;
+  const toggle = (id: number) =>
+    setChosen((old) => {
+      const next = new Set(old);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+  const erase = () => write.mutate({ path: "/api/school/leavers/erase", body: { students: [...chosen] } });
+  return (
+    <main className="page school-place">
+      <h1 className="visually-hidden">Those who have left</h1>
+      <Panel title="Those who have left" extra={`${rows.length}, ${due} due to be erased`}>
+        <Keeping
+          key={rule.years}
+          rule={rule}
+          set={(years) => write.mutate({ path: "/api/school/leavers/rule", body: { years } })}
+        />
+        {rows.length === 0 && <p className="empty">Nobody has left whose data are still here.</p>}
+        {rows.length > 0 && (
+          <table className="rows" aria-rowcount={rows.length + 1}>
+            <thead>
+              <tr>
+                <th>
+                  <span className="visually-hidden">Chosen</span>
+                </th>
+                <th>Student</th>
+                <th>Number</th>
+                <th>Form</th>
+                <th>Last day</th>
+                <th>Kept until</th>
+                <th>
+                  <span className="visually-hidden">What is stored</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              <Long rows={rows} height={rowHeight} keyOf={(r) => r.student.id} as="tr">
+                {(r, place) => (
+                  <tr {...place}>
+                    <td>
+                      <input
+                        type="checkbox"
+                        aria-label={`Erase the data of ${r.student.name}`}
+                        disabled={!r.due}
+                        checked={chosen.has(r.student.id)}
+                        onChange={() => toggle(r.student.id)}
+                      />
+                    </td>
+                    <td>{r.student.name}</td>
+                    <td>{r.student.number}</td>
+                    <td>{r.form}</td>
+                    <td>{r.left}</td>
+                    <td className={r.due ? "overdue" : undefined}>{r.until || "as long as nobody decides"}</td>
+                    <td className="number">
+                      <a className="small" href={`/api/students/${r.student.id}/everything`}>
+                        everything as files
+                      </a>
+                    </td>
+                  </tr>
+                )}
+              </Long>
+            </tbody>
+          </table>
+        )}
+        <div className="line">
+          <Link to="/school">Back to School</Link>
+          <span className="push" />
+          {due > 0 && (
+            <Button size="small" onClick={() => setChosen(new Set(rows.filter((r) => r.due).map((r) => r.student.id)))}>
+              Choose all {due} due
+            </Button>
+          )}
+          <Button size="small" danger disabled={chosen.size === 0} onClick={() => setAsking(true)}>
+            Erase the data of {plural(chosen.size, "leaver")} …
+          </Button>
+        </div>
+      </Panel>
+      <Modal
+        open={asking}
+        title={`Erase the data of ${plural(chosen.size, "leaver")}?`}
+        okText="Erase for good"
+        okButtonProps={{ danger: true }}
+        cancelText="Leave them"
+        confirmLoading={write.isPending}
+        onOk={erase}
+        onCancel={() => setAsking(false)}
+      >
+        <p>
+          Names, numbers, contacts, warnings, photos, notes, messages and grades go, and nobody can bring them back.
+          Marks stay without a name, so that the figures of forms, years and the school do not change.
+        </p>
+        <p>Backups that were made before still hold them: let those go as well.</p>
+      </Modal>
+    </main>
+  );
+}
+
+function Keeping({ rule, set }: { rule: Schemas["Rule"]; set: (years: number) => void }) {
+  const [years, setYears] = useState(String(rule.years || ""));
+  return (
+    <form
+      className="line"
+      onSubmit={(e) => {
+        e.preventDefault();
+        set(Number(years) || 0);
+      }}
+    >
+      <label>
+        Keep their data for{" "}
+        <input
+          className="plain time"
+          inputMode="numeric"
+          aria-label="Years for which data are kept"
+          placeholder="–"
+          value={years}
+          onChange={(e) => setYears(e.target.value.replace(/\D/g, "").slice(0, 2))}
+        />{" "}
+        years after the last day
+      </label>
+      <span className="small muted">
+        {rule.years ? "Nothing is erased by itself." : "Without a number they are kept for good."}
+      </span>
+      <Button size="small" className="push" htmlType="submit" disabled={Number(years) === rule.years}>
+        Store the time
+      </Button>
+    </form>
+  );
+}
