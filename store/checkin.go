@@ -84,14 +84,19 @@ type Phone struct {
 	StudentID ids.Student `db:"student_id"`
 }
 
-// Phones returns the students of phones.
-func Phones(ctx context.Context, q Queryer) (map[string]ids.Student, error) {
-	rows, err := list[Phone](ctx, q, `SELECT phone, student_id FROM phone`)
-	out := make(map[string]ids.Student, len(rows))
-	for _, r := range rows {
-		out[r.Phone] = r.StudentID
+// PhonesOf returns the students of the phones with which some have checked in.
+func PhonesOf(ctx context.Context, q Queryer, entries []CheckInEntry) (map[string]ids.Student, error) {
+	out := make(map[string]ids.Student, len(entries))
+	for _, e := range entries {
+		student, err := StudentOfPhone(ctx, q, e.Phone)
+		if err != nil {
+			return nil, err
+		}
+		if student != 0 {
+			out[e.Phone] = student
+		}
 	}
-	return out, err
+	return out, nil
 }
 
 // StudentOfPhone returns the student of a phone; 0 for none.

@@ -157,6 +157,32 @@ func LastEntry(ctx context.Context, q Queryer) (id ids.Entry, err error) {
 	return id, err
 }
 
+// For how long is kept what only helps for a while, in days.
+const (
+	AnswersKept = 7   // answers of the journal, for a write that is repeated
+	TriesKept   = 30  // codes and numbers that were wrong
+	PhonesKept  = 400 // phones that nobody checks in with any more
+)
+
+// Tidy removes what is older than it is of use. What was done stays on record.
+func Tidy(ctx context.Context, tx *sqlx.Tx, today day.Date) error {
+	since := func(days day.Date) day.Instant { return day.At(today-days, day.Midnight) }
+	for _, do := range []struct {
+		query string
+		args  []any
+	}{
+		{`UPDATE journal SET answer = NULL, asked = '' WHERE answer IS NOT NULL AND known < ?`, []any{since(AnswersKept)}},
+		{`DELETE FROM wrong_try WHERE date < ?`, []any{today - TriesKept}},
+		{`DELETE FROM phone WHERE journal_id IN (SELECT id FROM journal WHERE known < ?) AND phone NOT IN (
+			SELECT e.phone FROM check_in c JOIN check_in_entry e ON e.check_in_id = c.id WHERE c.date >= ?)`, []any{since(PhonesKept), today - PhonesKept}},
+	} {
+		if _, err := tx.ExecContext(ctx, do.query, do.args...); err != nil {
+			return fmt.Errorf("removing what is too old: %w", err)
+		}
+	}
+	return nil
+}
+
 // AddJournal writes the journal entry that the rows of a write will name.
 func AddJournal(ctx context.Context, tx *sqlx.Tx, j Journal) (Journal, error) {
 	id, err := insert[ids.Entry](ctx, tx, `INSERT INTO journal (known, account_id, kind, key, asked) VALUES (:known, :account_id, :kind, :key, :asked)`, j)

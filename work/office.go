@@ -11,6 +11,8 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"github.com/jmoiron/sqlx"
+
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -146,6 +148,11 @@ func (o *Office) reload(ctx context.Context) error {
 	}
 	o.take(records, filled)
 	return nil
+}
+
+// Tidy removes what is older than it is of use; see store.Tidy.
+func (o *Office) Tidy(ctx context.Context) error {
+	return o.store.Write(ctx, func(tx *sqlx.Tx) error { return store.Tidy(ctx, tx, o.clock.Now().Date()) })
 }
 
 // Still gives f the school of today while nothing can be written, with what ledgers there are.

@@ -104,6 +104,7 @@ func serve(ctx context.Context, s serving) (err error) {
 	running.Go(func() { tick(beside, office, s.out.simulation) })
 	running.Go(func() { messages.NewWorker(office, s.out.byChannel).Run(beside) })
 	running.Go(func() { looks.Run(beside) })
+	running.Go(func() { tidy(beside, office) })
 	running.Go(func() {
 		if err := office.Warm(beside); err != nil && beside.Err() == nil {
 			slog.Error("reading the marks of the school year", "error", err)
@@ -165,6 +166,22 @@ func tick(ctx context.Context, office *work.Office, simulated messages.Simulatio
 			if err := messages.Tick(ctx, office, simulated, office.Now()); err != nil && ctx.Err() == nil {
 				slog.Error("reminders and messages are held up", "error", err)
 			}
+		}
+	}
+}
+
+// tidy removes what is too old, now and a few times a day.
+func tidy(ctx context.Context, office *work.Office) {
+	again := time.NewTicker(6 * time.Hour)
+	defer again.Stop()
+	for {
+		if err := office.Tidy(ctx); err != nil && ctx.Err() == nil {
+			slog.Error("tidying up", "error", err)
+		}
+		select {
+		case <-again.C:
+		case <-ctx.Done():
+			return
 		}
 	}
 }

@@ -89,7 +89,7 @@ func checkInView(ctx context.Context, v work.Snapshot, view *RegisterView, x *wo
 	if err != nil {
 		return nil, err
 	}
-	phones, err := store.Phones(ctx, q)
+	phones, err := store.PhonesOf(ctx, q, entries)
 	if err != nil {
 		return nil, err
 	}

@@ -24,7 +24,14 @@ INSERT INTO alive VALUES (0);
 -- A fingerprint of what was asked with a key; empty where there was none yet.
 ALTER TABLE journal ADD COLUMN asked TEXT NOT NULL DEFAULT '';
 
+-- What pages and writes look for, by what they look for it with.
+CREATE INDEX journal_answered ON journal (known) WHERE answer IS NOT NULL;
+CREATE INDEX call_contact ON call (contact_id);
+CREATE INDEX call_wrong ON call (id) WHERE outcome = 'wrong number';
+CREATE INDEX call_journal ON call (journal_id);
+
 -- +goose Down
+DROP INDEX call_journal; DROP INDEX call_wrong; DROP INDEX call_contact; DROP INDEX journal_answered;
 ALTER TABLE journal DROP COLUMN asked;
 DROP TABLE alive;
 DROP TABLE look; ALTER TABLE account DROP COLUMN ended_by;

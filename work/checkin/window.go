@@ -172,7 +172,7 @@ func Confirm(ctx context.Context, o *work.Office, p work.Person, key string, id 
 		if err != nil {
 			return err
 		}
-		phones, err := store.Phones(ctx, tx.Tx)
+		phones, err := store.PhonesOf(ctx, tx.Tx, entries)
 		if err != nil {
 			return err
 		}
