@@ -461,7 +461,28 @@ func TestWhoLookedAtWhat(t *testing.T) {
 	}
 	require.Eventually(t, func() bool { return kept(2) }, 10*time.Second, 10*time.Millisecond)
 	assert.Equal(t, []string{"D. Ase: late arrivals as a file from 2026-03-02, format csv", "D. Ase: student's sheet of Juno Sandal"}, read("what=looks"))
-	assert.Equal(t, []string{"D. Ase: student's sheet of Juno Sandal"}, read(fmt.Sprint("student=", student)))
+	assert.Equal(t, []string{"D. Ase: student's sheet of Juno Sandal"}, read(fmt.Sprint("what=looks&student=", student)))
+	officer := signInWith(t, s, "tolvan", demo.Password)
+	for path, body := range map[string]string{
+		"/api/notices": fmt.Sprintf(`{"students":[%d],"reason":"ill"}`, student),
+		"/api/calls":   fmt.Sprintf(`{"students":[%d,300],"outcome":"no answer"}`, student),
+	} {
+		r, err := http.NewRequestWithContext(t.Context(), http.MethodPost, s.URL+path, strings.NewReader(body))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		r.Header.Set("Idempotency-Key", "on record "+path)
+		for _, c := range officer {
+			r.AddCookie(c)
+		}
+		a, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		require.Equal(t, http.StatusOK, a.StatusCode)
+		require.NoError(t, a.Body.Close())
+	}
+	both := strings.Join(read(fmt.Sprint("what=writes&student=", student)), "\n")
+	assert.Contains(t, both, "R. Tolvan: notice of Juno Sandal")
+	assert.Regexp(t, `R. Tolvan: call .*Juno Sandal`, both, "of several, all are named")
+	assert.Regexp(t, `: register 7 .* AM, 2026-03-10`, strings.Join(read("what=writes"), "\n"))
 	assert.NotEmpty(t, read("what=writes"))
 	assert.NotContains(t, strings.Join(read("what=writes"), "\n"), "sheet")
 	file := request(t, s, "GET", "/api/school/record/file?what=looks", "", admin)

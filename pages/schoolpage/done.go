@@ -3,6 +3,7 @@ package schoolpage
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"meldung/core/day"
@@ -100,8 +101,18 @@ func done(ctx context.Context, o *work.Office, ask DoneAsk, limit, offset int) (
 		if err != nil {
 			return err
 		}
+		concerned, err := concernedBy(ctx, v, lines)
+		if err != nil {
+			return err
+		}
 		for _, l := range lines {
-			one := DoneLine{At: l.At.String(), Who: l.Who, Write: l.Write, What: l.What, Detail: l.Detail}
+			if of := concerned[l.Entry]; l.Write {
+				l.Detail = work.Join(" · ", l.Detail, of.words)
+				if len(of.students) == 1 {
+					l.StudentID = of.students[0]
+				}
+			}
+			one := DoneLine{At: l.At.String(), Who: l.Who, Write: l.Write, What: doneWord(l.What), Detail: l.Detail}
 			if l.StudentID != 0 {
 				one.Student = &pages.StudentRef{ID: l.StudentID, Name: "student " + strconv.FormatInt(int64(l.StudentID), 10) + ", no longer known"}
 				if s, err := v.Student(l.StudentID); err == nil {
@@ -113,6 +124,57 @@ func done(ctx context.Context, o *work.Office, ask DoneAsk, limit, offset int) (
 		}
 		return nil
 	})
+}
+
+// concern is whom an entry of the journal concerns.
+type concern struct {
+	students []ids.Student
+	words    string // several students, or a register
+}
+
+func concernedBy(ctx context.Context, v work.Snapshot, lines []store.Done) (map[ids.Entry]concern, error) {
+	out := map[ids.Entry]concern{}
+	for some := range slices.Chunk(lines, mostAtOnce) {
+		var entries []ids.Entry
+		for _, l := range some {
+			if l.Write {
+				entries = append(entries, l.Entry)
+			}
+		}
+		rows, err := store.ConcernedBy(ctx, v.Store(), entries)
+		if err != nil {
+			return nil, err
+		}
+		for _, r := range rows {
+			of := out[r.Entry]
+			if r.StudentID == 0 {
+				of.words = fmt.Sprintf("%s %s, %s", v.School.ClassOf(r.ClassID).Title, r.Slot, r.Date)
+			} else if of.students = append(of.students, r.StudentID); len(of.students) > 1 {
+				of.words = v.School.Names(of.students[:min(len(of.students), mostNamed)])
+				if more := len(of.students) - mostNamed; more > 0 {
+					of.words += fmt.Sprintf(" and %d more", more)
+				}
+			}
+			out[r.Entry] = of
+		}
+	}
+	return out, nil
+}
+
+const (
+	mostAtOnce = 500 // entries that are looked up at once
+	mostNamed  = 3   // students of one entry that are named
+)
+
+// doneWord is a kind of entry in words that need no second look.
+func doneWord(kind string) string {
+	switch kind {
+	case "gateway", "carrier":
+		return "what became of messages"
+	case "mark":
+		return "the school's emblem"
+	}
+	return kind
 }
 
 // doneSpan returns the dates that are asked for.

@@ -29,9 +29,20 @@ CREATE INDEX journal_answered ON journal (known) WHERE answer IS NOT NULL;
 CREATE INDEX call_contact ON call (contact_id);
 CREATE INDEX call_wrong ON call (id) WHERE outcome = 'wrong number';
 CREATE INDEX call_journal ON call (journal_id);
+CREATE INDEX movement_journal ON movement (journal_id);
+CREATE INDEX notice_journal ON notice (journal_id);
+CREATE INDEX fetch_journal ON fetch (journal_id);
+CREATE INDEX search_journal ON search (journal_id);
+CREATE INDEX hold_journal ON hold (journal_id);
+CREATE INDEX settled_journal ON settled (journal_id);
+CREATE INDEX followup_journal ON followup (journal_id);
+CREATE INDEX message_journal ON message (journal_id);
+CREATE INDEX register_journal ON register (journal_id);
+CREATE INDEX mark_corrected ON mark (journal_id) WHERE version > 1;
 
 -- +goose Down
-DROP INDEX call_journal; DROP INDEX call_wrong; DROP INDEX call_contact; DROP INDEX journal_answered;
+DROP INDEX mark_corrected; DROP INDEX register_journal; DROP INDEX message_journal; DROP INDEX followup_journal; DROP INDEX settled_journal;
+DROP INDEX hold_journal; DROP INDEX search_journal; DROP INDEX fetch_journal; DROP INDEX notice_journal; DROP INDEX movement_journal; DROP INDEX call_journal; DROP INDEX call_wrong; DROP INDEX call_contact; DROP INDEX journal_answered;
 ALTER TABLE journal DROP COLUMN asked;
 DROP TABLE alive;
 DROP TABLE look; ALTER TABLE account DROP COLUMN ended_by;

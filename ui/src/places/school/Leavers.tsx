@@ -34,7 +34,7 @@ export default function Leavers() {
   return (
     <main className="page school-place">
       <h1 className="visually-hidden">Those who have left</h1>
-      <Panel title="Those who have left" extra={`${rows.length}, ${due} due to be erased`}>
+      <Panel title="Those who have left" extra={rows.length > 0 ? `${rows.length}, ${due} due to be erased` : undefined}>
         <Keeping
           key={rule.years}
           rule={rule}
@@ -95,9 +95,11 @@ export default function Leavers() {
               Choose all {due} due
             </Button>
           )}
-          <Button size="small" danger disabled={chosen.size === 0} onClick={() => setAsking(true)}>
-            Erase the data of {plural(chosen.size, "leaver")} …
-          </Button>
+          {rows.length > 0 && (
+            <Button size="small" danger disabled={chosen.size === 0} onClick={() => setAsking(true)}>
+              Erase the data of {plural(chosen.size, "leaver")} …
+            </Button>
+          )}
         </div>
       </Panel>
       <Modal
@@ -133,7 +135,7 @@ function Keeping({ rule, set }: { rule: Schemas["Rule"]; set: (years: number) =>
       <label>
         Keep their data for{" "}
         <input
-          className="plain time"
+          className="plain years"
           inputMode="numeric"
           aria-label="Years for which data are kept"
           placeholder="–"
