@@ -213,7 +213,11 @@ func (p *people) staff() {
 		add(t.given, t.family, "teacher")
 	}
 	for n := len(teacherSet); n < p.teachers; n++ {
-		add(givenNames[n*7%len(givenNames)], fmt.Sprintf("%s-%s", familyNames[n%len(familyNames)], familyNames[n*3%len(familyNames)]), "teacher")
+		family := fmt.Sprintf("%s-%s", familyNames[n%len(familyNames)], familyNames[n*3%len(familyNames)])
+		if n >= len(familyNames) { // the pairs come again
+			family = fmt.Sprintf("%s-%d", family, n)
+		}
+		add(givenNames[n*7%len(givenNames)], family, "teacher")
 	}
 	for _, t := range officeSet {
 		add(t.given, t.family, t.role)

@@ -21,6 +21,9 @@ func TestAtNineTwelve(t *testing.T) {
 	t.Run("an earlier minute", func(t *testing.T) { earlier(t, s) })
 	t.Run("a follow-up from the concerns", func(t *testing.T) { followUp(t, s) })
 	t.Run("a figure is taken apart", func(t *testing.T) { why(t, s) })
+	t.Run("an account from its making to its end", func(t *testing.T) { anAccount(t, s) })
+	t.Run("two officers log the same call", func(t *testing.T) { twoCalls(t, s) })
+	t.Run("those who have left", func(t *testing.T) { whoHasLeft(t, s) })
 	t.Run("nothing serious for assistive technology", func(t *testing.T) { axe(t, s) })
 }
 
@@ -101,7 +104,7 @@ func axe(t *testing.T, s *school) {
 	for _, page := range []struct{ path, wait string }{
 		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/registers/48/AM?by=seat", "A tap marks"}, {"/registers/90/AM", "sent 08:5"}, {"/desk", "Today at the desk"},
 		{"/absence", "Why "}, {"/concerns", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"}, {"/today?notice=232", "told by"},
-		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/contacts", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"},
+		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/contacts", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"}, {"/record", "looks are kept"}, {"/left", "have left"}, {"/password", "Present password"},
 		{"/desk?group=travels+Petrel", "Tick none"}, {"/pass", "Check a pass"}, {"/station", "no station yet"},
 		{"/check-in", "The code your teacher shows"}, {"/reader?class=48&slot=AM", "Not connected"},
 	} {

@@ -225,6 +225,9 @@ func TestSessionsAreKeptUnderHashes(t *testing.T) {
 	t.Parallel()
 	s, o := server(t)
 	in := signIn(t, s, "officer")
+	assert.True(t, in[0].HttpOnly, "no script reads it")
+	assert.Equal(t, http.SameSiteStrictMode, in[0].SameSite, "no other site sends it along")
+	assert.Equal(t, "/", in[0].Path)
 	var tokens []string
 	rows, err := o.Store().Sessions().QueryContext(t.Context(), "SELECT token FROM sessions")
 	require.NoError(t, err)

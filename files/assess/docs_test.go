@@ -1,6 +1,7 @@
 package assess_test
 
 import (
+	"io/fs"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -11,23 +12,24 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// The page of calculations names a test for each rule; each must be there.
-func TestTheRulesNameTestsThatExist(t *testing.T) {
-	page, err := os.ReadFile("../../docs/calculations.md")
-	require.NoError(t, err)
+// The pages of rules and of security name a test for each line; each must be there.
+func TestPagesNameTestsThatExist(t *testing.T) {
 	var all strings.Builder
-	for _, pattern := range []string{"../../core/*/*_test.go", "../../files/*/*_test.go", "../../demo/*_test.go", "../../work/*_test.go", "../../work/*/*_test.go", "../../cmd/meldung/*_test.go"} {
-		names, err := filepath.Glob(pattern)
-		require.NoError(t, err)
-		for _, name := range names {
-			text, err := os.ReadFile(name)
-			require.NoError(t, err)
-			all.Write(text)
+	require.NoError(t, filepath.WalkDir("../..", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, "_test.go") {
+			return err
 		}
-	}
-	named := regexp.MustCompile("`(Test[A-Za-z]+)`").FindAllStringSubmatch(string(page), -1)
-	assert.Greater(t, len(named), 30)
-	for _, n := range named {
-		assert.True(t, strings.Contains(all.String(), "func "+n[1]+"("), "%s is not a test", n[1])
+		text, err := os.ReadFile(path)
+		all.Write(text)
+		return err
+	}))
+	for page, least := range map[string]int{"calculations.md": 30, "security.md": 40} {
+		text, err := os.ReadFile(filepath.Join("../../docs", page))
+		require.NoError(t, err)
+		named := regexp.MustCompile("`((?:Test|Fuzz)[A-Za-z]+)`").FindAllStringSubmatch(string(text), -1)
+		assert.Greater(t, len(named), least, page)
+		for _, n := range named {
+			assert.True(t, strings.Contains(all.String(), "func "+n[1]+"("), "%s: %s is not a test", page, n[1])
+		}
 	}
 }

@@ -1,0 +1,88 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// anAccount goes from being made over its first password to its end, which signs it out at once.
+func anAccount(t *testing.T, s *school) {
+	admin := s.open("admin")
+	admin.goTo("/school")
+	admin.see("Accounts")
+	admin.MustElement(`input[placeholder="username"]`).MustInput("lind")
+	admin.MustElement(`input[placeholder="name"]`).MustInput("B. Lind")
+	admin.MustElementR("button", "Make the account").MustClick()
+	admin.see("lind signs in once with")
+	first := admin.MustElementX(`//*[@role="status"]//b[2]`).MustText()
+
+	profile, err := browser.Incognito()
+	require.NoError(t, err)
+	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = page.Close() })
+	lind := &window{Page: page, t: t, s: s}
+	enter := func(password string) {
+		lind.field("Name").MustInput("lind")
+		lind.field("Password").MustInput(password)
+		lind.keys(input.Enter)
+	}
+	enter(first)
+	lind.see("choose a password of your own")
+	assert.Equal(t, 403, lind.MustEval(`() => fetch("/api/registers").then((r) => r.status)`).Int(), "a one-time password opens nothing else")
+	lind.field("New password").MustInput("petrel at nine")
+	lind.keys(input.Enter)
+	lind.MustElement(".band nav")
+	assert.Equal(t, 200, lind.MustEval(`() => fetch("/api/registers").then((r) => r.status)`).Int())
+
+	admin.goTo("/school")
+	admin.MustElementX(`//tr[td[1][text()="lind"]]//button[normalize-space()="End"]`).MustClick()
+	admin.MustElementR("button", "End the account").MustClick()
+	lind.until(func() (bool, string) {
+		return lind.MustEval(`() => fetch("/api/session").then((r) => r.status)`).Int() == 401, "the account's end to sign it out"
+	})
+	admin.goTo("/record")
+	admin.see("did: account ended")
+}
+
+// twoCalls has two officers log the same call: what the first has stored is told to the second.
+func twoCalls(t *testing.T, s *school) {
+	first, second := s.open("tolvan"), s.open("ase")
+	for _, w := range []*window{first, second} {
+		w.see("Call home")
+		w.MustElement(".home.chosen")
+	}
+	name := second.MustElement(".home.chosen").MustAttribute("aria-label")
+	require.NotNil(t, name)
+	second.typed("1i")
+	second.MustElement(`.home.chosen input[aria-label="Note"]`).MustInput("since the night")
+	require.Equal(t, *name, *first.MustElement(".home.chosen").MustAttribute("aria-label"))
+	first.typed("1i")
+	first.MustElementR(".home.chosen button", "Store").MustClick()
+	second.see("Nothing of yours is stored yet")
+	second.MustElementR(".home.chosen button", "Store").MustClick()
+	second.see("R. Tolvan stored at 09:12")
+	assert.Equal(t, "since the night", second.MustElement(`.home.chosen input[aria-label="Note"]`).MustProperty("value").Str())
+	second.keys(input.Escape)
+	second.until(func() (bool, string) {
+		return !second.MustHas(`.home[aria-label="` + *name + `"]`), "the home to leave the list"
+	})
+}
+
+// whoHasLeft has the data of nobody erased that the school has not decided about.
+func whoHasLeft(t *testing.T, s *school) {
+	admin := s.open("admin")
+	admin.goTo("/left")
+	admin.see("Nobody has left whose data are still here.")
+	admin.field("Years for which data are kept").MustInput("3")
+	admin.keys(input.Enter)
+	admin.see("Nothing is erased by itself.")
+	size := admin.MustEval(`() => fetch("/api/students/232/everything").then((r) => r.blob()).then((b) => b.size)`).Int()
+	assert.Greater(t, size, 5000, "everything about a student as files")
+	officer := s.open("tolvan")
+	assert.Equal(t, 403, officer.MustEval(`() => fetch("/api/students/232/everything").then((r) => r.status)`).Int())
+}
