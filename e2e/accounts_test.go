@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
@@ -14,10 +15,11 @@ func anAccount(t *testing.T, s *school) {
 	admin := s.open("admin")
 	admin.goTo("/school")
 	admin.see("Accounts")
-	admin.MustElement(`input[placeholder="username"]`).MustInput("lind")
-	admin.MustElement(`input[placeholder="name"]`).MustInput("B. Lind")
+	admin.MustElement(`input[placeholder="username"]`).MustInput("quist")
+	admin.MustElement(`select[aria-label="Role"]`).MustSelect("officer") // a teacher's would need one of the staff
+	admin.MustElement(`input[placeholder="name"]`).MustInput("B. Quist")
 	admin.MustElementR("button", "Make the account").MustClick()
-	admin.see("lind signs in once with")
+	admin.see("quist signs in once with")
 	first := admin.MustElementX(`//*[@role="status"]//b[2]`).MustText()
 
 	profile, err := browser.Incognito()
@@ -25,25 +27,25 @@ func anAccount(t *testing.T, s *school) {
 	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = page.Close() })
-	lind := &window{Page: page, t: t, s: s}
+	quist := &window{Page: page.Timeout(time.Minute), t: t, s: s}
 	enter := func(password string) {
-		lind.field("Name").MustInput("lind")
-		lind.field("Password").MustInput(password)
-		lind.keys(input.Enter)
+		quist.field("Name").MustInput("quist")
+		quist.field("Password").MustInput(password)
+		quist.keys(input.Enter)
 	}
 	enter(first)
-	lind.see("choose a password of your own")
-	assert.Equal(t, 403, lind.MustEval(`() => fetch("/api/registers").then((r) => r.status)`).Int(), "a one-time password opens nothing else")
-	lind.field("New password").MustInput("petrel at nine")
-	lind.keys(input.Enter)
-	lind.MustElement(".band nav")
-	assert.Equal(t, 200, lind.MustEval(`() => fetch("/api/registers").then((r) => r.status)`).Int())
+	quist.see("choose a password of your own")
+	assert.Equal(t, 403, quist.MustEval(`() => fetch("/api/registers").then((r) => r.status)`).Int(), "a one-time password opens nothing else")
+	quist.field("Password").MustInput("petrel at nine")
+	quist.keys(input.Enter)
+	quist.MustElement(".band nav")
+	assert.Equal(t, 200, quist.MustEval(`() => fetch("/api/registers").then((r) => r.status)`).Int())
 
 	admin.goTo("/school")
-	admin.MustElementX(`//tr[td[1][text()="lind"]]//button[normalize-space()="End"]`).MustClick()
+	admin.MustElementX(`//tr[td[1][text()="quist"]]//button[normalize-space()="End"]`).MustClick()
 	admin.MustElementR("button", "End the account").MustClick()
-	lind.until(func() (bool, string) {
-		return lind.MustEval(`() => fetch("/api/session").then((r) => r.status)`).Int() == 401, "the account's end to sign it out"
+	quist.until(func() (bool, string) {
+		return quist.MustEval(`() => fetch("/api/session").then((r) => r.status)`).Int() == 401, "the account's end to sign it out"
 	})
 	admin.goTo("/record")
 	admin.see("did: account ended")
