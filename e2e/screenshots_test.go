@@ -43,6 +43,9 @@ func TestScreenshots(t *testing.T) {
 	admin.goTo("/school")
 	admin.see("students on the roll")
 	admin.shot(folder + "/school.png")
+	admin.goTo("/record")
+	admin.see("student's sheet")
+	admin.shot(folder + "/looks.png")
 
 	teacher := s.open("osk")
 	teacher.goTo("/registers/48/AM")

@@ -4,7 +4,9 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -17,6 +19,7 @@ import (
 	"meldung/pages/deskpage"
 	"meldung/pages/registerpage"
 	"meldung/pages/todaypage"
+	"meldung/store"
 	"meldung/work"
 	"meldung/work/check"
 	"meldung/work/desk"
@@ -208,6 +211,45 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 	wrong, err := check.Check(t.Context(), o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
+}
+
+// A look sees all of a write or nothing of it, in the file as in memory, however long it takes.
+func TestALookIsOfOneMoment(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	now, err := o.Moment("")
+	require.NoError(t, err)
+	var writing sync.WaitGroup
+	done := make(chan struct{})
+	writing.Go(func() {
+		defer close(done)
+		for n := range 60 {
+			_, err := desk.Move(ctx, o, demotest.Officer, "", desk.Movement{Students: []ids.Student{ids.Student(n + 1)}, Kind: "departed", Time: "0910", Reason: "appointment"})
+			assert.NoError(t, err)
+		}
+	})
+	looks := 0
+	for over := false; !over; looks++ {
+		select {
+		case <-done:
+			over = true
+		default:
+		}
+		require.NoError(t, o.ReadDay(ctx, now, func(v work.Snapshot, x *work.Day) error {
+			for range 3 {
+				stored, err := store.MovementsOn(ctx, v.Store(), x.Date)
+				if err != nil {
+					return err
+				}
+				require.Len(t, stored, len(x.Movements), "file and memory")
+				time.Sleep(time.Millisecond)
+			}
+			return nil
+		}))
+	}
+	writing.Wait()
+	assert.Greater(t, looks, 5)
 }
 
 // A key belongs to one piece of work of one account: with anything else it is no repeat.

@@ -111,31 +111,22 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 	if j.By.at != 0 {
 		tx.Now = j.By.at
 	}
+	alone := false // nobody looks: o.mu is locked
+	defer func() {
+		if alone {
+			o.mu.Unlock()
+		}
+	}()
 	tables, err := o.store.WriteTold(ctx, func(inner *sqlx.Tx) error {
-		tx.Tx = inner
-		entry := store.Journal{Known: tx.Now, Kind: j.Kind}
-		if j.By.Account != 0 {
-			entry.Account = &j.By.Account
-		}
-		if j.Key != "" {
-			entry.Key, entry.Asked = &j.Key, asked
-		}
-		stored, err := store.AddJournal(ctx, inner, entry)
-		if err != nil {
+		if err := o.work(ctx, tx, j, asked, inner, f); err != nil {
 			return err
 		}
-		tx.Entry = stored.ID
-		if err := o.ReadOn(ctx, tx.Now.Date(), func(v Snapshot) error { return f(tx, v) }); err != nil {
-			return err
+		if !tx.changed {
+			// A look sees all of a write or nothing of it, in the file as in memory.
+			o.mu.Lock()
+			alone = true
 		}
-		if j.Out == nil {
-			return nil
-		}
-		text, err := json.Marshal(j.Out)
-		if err != nil {
-			return err
-		}
-		return store.SetAnswer(ctx, inner, tx.Entry, string(text))
+		return nil
 	})
 	if err != nil {
 		return err
@@ -147,6 +138,34 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 		o.listeners.tell(Event{tx.Entry, j.Kind, tx.Scope, about})
 	}
 	return nil
+}
+
+// work does a job within its transaction, with its entry in the journal.
+func (o *Office) work(ctx context.Context, tx *Tx, j Job, asked string, inner *sqlx.Tx, f func(tx *Tx, v Snapshot) error) error {
+	tx.Tx = inner
+	entry := store.Journal{Known: tx.Now, Kind: j.Kind}
+	if j.By.Account != 0 {
+		entry.Account = &j.By.Account
+	}
+	if j.Key != "" {
+		entry.Key, entry.Asked = &j.Key, asked
+	}
+	stored, err := store.AddJournal(ctx, inner, entry)
+	if err != nil {
+		return err
+	}
+	tx.Entry = stored.ID
+	if err := o.ReadOn(ctx, tx.Now.Date(), func(v Snapshot) error { return f(tx, v) }); err != nil {
+		return err
+	}
+	if j.Out == nil {
+		return nil
+	}
+	text, err := json.Marshal(j.Out)
+	if err != nil {
+		return err
+	}
+	return store.SetAnswer(ctx, inner, tx.Entry, string(text))
 }
 
 // Look looks at what a piece of work would do, for those who may do it.
@@ -224,7 +243,7 @@ func (j Job) repeat(done *store.Journal) error {
 func (tx *Tx) Changed() { tx.changed = true }
 
 // follow brings what is kept in memory into line with a stored write, whether or not who
-// asked for it still waits.
+// asked for it still waits. Unless the write changes the school itself, nobody looks meanwhile.
 func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
 	defer func() { o.version.Add(1); o.last.Store(int64(tx.Entry)) }()
 	if tx.changed {
@@ -233,8 +252,6 @@ func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
 		}
 		return nil
 	}
-	o.mu.Lock()
-	defer o.mu.Unlock()
 	for section, next := range tx.settings {
 		o.records = o.records.Decided(section, next, tx.Now.Date())
 	}

@@ -34,7 +34,10 @@ export default function Leavers() {
   return (
     <main className="page school-place">
       <h1 className="visually-hidden">Those who have left</h1>
-      <Panel title="Those who have left" extra={rows.length > 0 ? `${rows.length}, ${due} due to be erased` : undefined}>
+      <Panel
+        title="Those who have left"
+        extra={rows.length > 0 ? `${rows.length}, ${due} due to be erased` : undefined}
+      >
         <Keeping
           key={rule.years}
           rule={rule}
