@@ -20,11 +20,14 @@ type remembered struct {
 const mostRemembered = 200
 
 // Remember returns what a key names, made by f where nothing has changed in the tables that it
-// follows from since it was made last. What is read in again, and what the school decides,
-// changes everything. The value is shared: nobody may change it.
+// follows from since it was made last. What is read in again, what the school decides, and
+// another day change everything. The value is shared: nobody may change it.
 func Remember[T any](v Snapshot, key string, follows []string, f func() (T, error)) (T, error) {
 	o := v.office
 	o.cacheMu.Lock()
+	if today := v.Now.Date(); o.rememberedOn != today {
+		o.remembered, o.rememberedOn = nil, today
+	}
 	kept, ok := o.remembered[key]
 	o.cacheMu.Unlock()
 	if ok {

@@ -45,7 +45,8 @@ type Office struct {
 	ledgers ledgers
 	answers answers // nil while nobody has asked
 
-	remembered map[string]remembered // by key; see Remember
+	remembered   map[string]remembered // by key; see Remember
+	rememberedOn day.Date              // on which day they were made
 }
 
 // Open reads the school from the store and fills the ledger.

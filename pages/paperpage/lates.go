@@ -1,6 +1,7 @@
 package paperpage
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -129,7 +130,12 @@ func lates(ctx context.Context, v work.Snapshot, out *LatesView, m work.Moment, 
 	}
 	out.Spans = append([]pages.Choice{{Value: m.Date.String() + ".." + m.Date.String(), Label: "today", Kind: "day"}, {Value: m.Date.Monday().String() + ".." + m.Date.String(), Label: "this week", Kind: "week"},
 		{Value: (m.Date.Monday() - 7).String() + ".." + (m.Date.Monday() - 1).String(), Label: "the week before", Kind: "week"}}, pages.SpanChoices(sections[0], sections[0].Calendar.UpTo(m.Date))...)
-	crossings, err := door(ctx, v, from, to, m)
+	year := m.Date
+	for _, section := range sections {
+		first, _ := section.Calendar.Span()
+		year = min(year, first)
+	}
+	crossings, err := door(ctx, v, year, from, to, m)
 	if err != nil {
 		return err
 	}
@@ -202,20 +208,50 @@ type doorKey struct {
 	date    day.Date
 }
 
+// movements returns the arrivals and departures of some dates. Nobody stores or takes back one of a
+// day that is over, so those of the year's days before the present one are kept.
+func movements(ctx context.Context, v work.Snapshot, year, from, to day.Date) (past, now []store.Movement, err error) {
+	yesterday := v.Now.Date() - 1
+	if from < year || from > yesterday {
+		now, err = store.MovementsBetween(ctx, v.Store(), from, to)
+		return nil, now, err
+	}
+	past, err = work.Remember(v, fmt.Sprint("movements from ", year, " to ", yesterday), nil, func() ([]store.Movement, error) {
+		return store.MovementsBetween(ctx, v.Store(), year, yesterday)
+	})
+	if err != nil {
+		return nil, nil, err
+	}
+	on := func(d day.Date) int {
+		n, _ := slices.BinarySearchFunc(past, d, func(mv store.Movement, d day.Date) int { return cmp.Compare(mv.Date, d) })
+		return n
+	}
+	past = past[on(from):on(to+1)]
+	if to > yesterday {
+		now, err = store.MovementsBetween(ctx, v.Store(), yesterday+1, to)
+	}
+	return past, now, err
+}
+
 // door returns who went through the door on some dates, by student and date.
-func door(ctx context.Context, v work.Snapshot, from, to day.Date, m work.Moment) (map[doorKey][]punctuality.Crossing, error) {
-	moves, err := store.MovementsBetween(ctx, v.Store(), from, to)
+func door(ctx context.Context, v work.Snapshot, year, from, to day.Date, m work.Moment) (map[doorKey][]punctuality.Crossing, error) {
+	past, now, err := movements(ctx, v, year, from, to)
 	if err != nil {
 		return nil, err
 	}
-	out := map[doorKey][]punctuality.Crossing{}
-	for _, mv := range moves {
+	out := make(map[doorKey][]punctuality.Crossing, len(past)+len(now))
+	add := func(mv store.Movement) {
 		leaves := mv.Kind == work.Departed
 		if mv.Known > m.Known || (leaves && mv.Date == m.Date && mv.Returns.After(m.Minute)) {
-			continue // not known yet; or expected back, and not early so far
+			return // not known yet; or expected back, and not early so far
 		}
 		k := doorKey{mv.StudentID, mv.Date}
 		out[k] = append(out[k], punctuality.Crossing{At: mv.Minute, Out: leaves, Reason: work.Join(": ", mv.Reason, mv.Note)})
+	}
+	for _, some := range [][]store.Movement{past, now} {
+		for _, mv := range some {
+			add(mv)
+		}
 	}
 	return out, nil
 }
