@@ -135,7 +135,7 @@ func lates(ctx context.Context, v work.Snapshot, out *LatesView, m work.Moment, 
 		first, _ := section.Calendar.Span()
 		year = min(year, first)
 	}
-	crossings, err := door(ctx, v, year, from, to, m)
+	crossings, err := door(ctx, v, year, max(from, year), to, m)
 	if err != nil {
 		return err
 	}
@@ -212,7 +212,7 @@ type doorKey struct {
 // day that is over, so those of the year's days before the present one are kept.
 func movements(ctx context.Context, v work.Snapshot, year, from, to day.Date) (past, now []store.Movement, err error) {
 	yesterday := v.Now.Date() - 1
-	if from < year || from > yesterday {
+	if from > yesterday {
 		now, err = store.MovementsBetween(ctx, v.Store(), from, to)
 		return nil, now, err
 	}
