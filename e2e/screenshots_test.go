@@ -90,6 +90,7 @@ func TestScreenshots(t *testing.T) {
 		w.see(view.wait)
 		w.shot(folder + "/" + view.name + ".png")
 	}
+	admin.goTo("/school")
 	admin.field("Where the station stands").MustInput("Pier")
 	admin.keys(input.Enter)
 	device := s.bare(t, "/station", 1024, 768)
@@ -110,7 +111,7 @@ func TestScreenshots(t *testing.T) {
 	corridor.see("Check a pass")
 	corridor.typed(w.MustEval(`() => fetch("/api/desk").then((r) => r.json()).then((d) => fetch("/api/movements/" + d.movements[0].id + "/pass", { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "a pass for a picture" }, body: "{}" })).then((r) => r.json()).then((p) => p.number)`).Str())
 	corridor.keys(input.Enter)
-	corridor.see("belongs in")
+	corridor.see("Good")
 	corridor.shot(folder + "/pass.png")
 
 	afternoon := startDemo(t, "13:46")
