@@ -13,6 +13,7 @@ import (
 	"meldung/pages"
 	"meldung/pages/absencepage"
 	"meldung/pages/registerpage"
+	"meldung/pages/schoolpage"
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/roster"
@@ -58,6 +59,10 @@ func TestTheYearBefore(t *testing.T) {
 	assert.Equal(t, []any{611, 8}, []any{this.Students, this.Days}, "Maren Holt comes in February")
 	require.NotNil(t, this.Before)
 	assert.Equal(t, "to Fri 13 September 2024", this.Before.Label, "the same number of school days")
+	left, err := schoolpage.ShowLeavers(t.Context(), o)
+	require.NoError(t, err)
+	assert.InDelta(t, 100, len(left.Rows), 30, "last year's oldest, and who moved away")
+	assert.Regexp(t, "^12 ", left.Rows[len(left.Rows)-1].Student.Form, "as it was called then")
 	last, err := absencepage.Show(t.Context(), o, "2025-07-17", pages.AbsenceAsk{})
 	require.NoError(t, err)
 	assert.Equal(t, 190, last.Days)

@@ -9,6 +9,7 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -114,19 +115,21 @@ func TestNobodyWaitsForAWriterToRead(t *testing.T) {
 	})
 	<-held
 	end := time.Now().Add(3 * time.Second)
-	var longest time.Duration
+	var took []time.Duration
 	for n := 0; time.Now().Before(end); n++ {
 		for _, path := range []string{"/api/today", "/api/registers", "/api/desk", "/api/session"} {
 			begun := time.Now()
 			a, _ := asking(t, fmt.Sprintf("%s%s?n=%d", s.URL, path, n), as, "")
-			longest = max(longest, time.Since(begun))
+			took = append(took, time.Since(begun))
 			require.Equal(t, 200, a.StatusCode)
 		}
 		time.Sleep(50 * time.Millisecond)
 	}
 	close(let)
 	writing.Wait()
-	assert.Less(t, longest, time.Second, "held for 3 s; alone on the machine it is below 100 ms")
+	slices.Sort(took)
+	assert.Less(t, took[len(took)/2], 100*time.Millisecond)
+	assert.Less(t, took[len(took)-1], time.Second, "on a busy machine too; alone on it the slowest is below 100 ms")
 }
 
 // A school that can't be written to says so to who watches it.

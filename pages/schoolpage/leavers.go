@@ -11,7 +11,6 @@ import (
 // LeaverView is a student who has left.
 type LeaverView struct {
 	Student pages.StudentRef `json:"student"`
-	Form    string           `json:"form" doc:"On the last day"`
 	Left    string           `json:"left" doc:"Last date on the roll"`
 	Until   string           `json:"until" doc:"Last date for which the data are kept; empty for no end"`
 	Due     bool             `json:"due" doc:"The data may be erased"`
@@ -37,7 +36,8 @@ func ShowLeavers(ctx context.Context, o *work.Office) (LeaversView, error) {
 			return err
 		}
 		for _, l := range all {
-			row := LeaverView{Student: pages.Student(v, l.Student, l.Left), Form: v.School.Records().On(l.Left).Form(l.Student.ID, l.Left), Left: l.Left.String()}
+			row := LeaverView{Student: pages.Student(v, l.Student, l.Left), Left: l.Left.String()}
+			row.Student.Form = v.School.Records().On(l.Left).Form(l.Student.ID, l.Left) // as it was called then
 			if l.Due != 0 {
 				row.Until, row.Due = (l.Due - 1).String(), l.Due <= v.Now.Date()
 			}

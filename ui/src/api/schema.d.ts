@@ -2541,8 +2541,6 @@ export interface components {
         LeaverView: {
             /** @description The data may be erased */
             due: boolean;
-            /** @description On the last day */
-            form: string;
             /** @description Last date on the roll */
             left: string;
             student: components["schemas"]["StudentRef"];

@@ -6,6 +6,7 @@ import { useSettings } from "../../api/settings";
 import { Shape } from "../../look/Shape";
 import { Reasons } from "../Reasons";
 import { StudentName } from "../StudentName";
+import { useSeen } from "../seen";
 
 type FetchView = Schemas["FetchView"];
 type Outcome = Schemas["Call"]["outcome"];
@@ -16,21 +17,36 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
   const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
   const [ringing, setRinging] = useState<number>();
   const [spoke, setSpoke] = useState(false);
+  const seen = useSeen();
   const place = ringing ?? Math.max(f.next, 0);
   const contact = f.contacts[place];
   const log = (outcome: Outcome, more: Partial<Schemas["Call"]> = {}) =>
     write.mutate(
       {
         path: "/api/calls",
-        body: { students: [f.student.id], fetch: f.id, contact: contact?.id ?? 0, outcome, ...more },
+        body: {
+          students: [f.student.id],
+          fetch: f.id,
+          contact: contact?.id ?? 0,
+          outcome,
+          seen: seen.entry(),
+          ...more,
+        },
       },
       {
+        onError: seen.told,
         onSuccess: () => {
+          seen.end();
           setSpoke(false);
           setRinging(undefined);
         },
       },
     );
+  const speak = () => {
+    if (spoke) seen.end();
+    else seen.begin();
+    setSpoke(!spoke);
+  };
   return (
     <div className="fetching" data-fetch={f.student.id}>
       {named && (
@@ -85,7 +101,7 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
               <span className="small">
                 Ring <b>{contact.name}</b>
               </span>
-              <Button size="small" type={f.comes ? "default" : "primary"} onClick={() => setSpoke(!spoke)}>
+              <Button size="small" type={f.comes ? "default" : "primary"} onClick={speak}>
                 Spoke
               </Button>
               <Button size="small" onClick={() => log("message")}>

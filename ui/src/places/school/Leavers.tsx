@@ -76,7 +76,7 @@ export default function Leavers() {
                     </td>
                     <td>{r.student.name}</td>
                     <td>{r.student.number}</td>
-                    <td>{r.form}</td>
+                    <td>{r.student.form}</td>
                     <td>{r.left}</td>
                     <td className={r.due ? "overdue" : undefined}>{r.until || "as long as nobody decides"}</td>
                     <td className="number">

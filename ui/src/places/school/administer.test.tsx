@@ -8,7 +8,6 @@ import Record from "./Record";
 
 const leaver = (id: number, name: string, due: boolean): Schemas["LeaverView"] => ({
   student: student(id, name),
-  form: "11 Reef",
   left: "2024-07-19",
   until: "2026-07-18",
   due,
