@@ -22,7 +22,7 @@ func (s Since) Untold(ctx context.Context, tx *Tx, v Snapshot, x *Day, students 
 		return nil
 	}
 	others := func(o store.Origin, student ids.Student) bool {
-		return o.Journal > s.Seen && o.By != tx.Person.Name && slices.Contains(students, student)
+		return s.IsNews(tx, o) && slices.Contains(students, student)
 	}
 	notices, err := store.NoticesSince(ctx, tx.Tx, s.Seen, students)
 	if err != nil {
@@ -31,17 +31,23 @@ func (s Since) Untold(ctx context.Context, tx *Tx, v Snapshot, x *Day, students 
 	for _, o := range notices {
 		at := n == nil && o.FromDate <= x.Date && x.Date <= o.ToDate || n != nil && o.FromDate <= n.To && n.From <= o.ToDate
 		if at && others(o.Origin, o.StudentID) {
-			return told(o.Origin, v.School.Names([]ids.Student{o.StudentID})+": "+StoredNotice(o).Summary(x.Date))
+			return FirstTold(o.Origin, v.School.Names([]ids.Student{o.StudentID})+": "+StoredNotice(o).Summary(x.Date))
 		}
 	}
 	for _, c := range x.Calls {
 		if n == nil && others(c.Origin, c.StudentID) {
-			return told(c.Origin, "called about "+v.School.Names([]ids.Student{c.StudentID})+": "+Join(", ", c.Outcome, c.Said))
+			return FirstTold(c.Origin, "called about "+v.School.Names([]ids.Student{c.StudentID})+": "+Join(", ", c.Outcome, c.Said))
 		}
 	}
 	return nil
 }
 
-func told(o store.Origin, what string) error {
+// IsNews reports whether somebody else has stored something since the last entry that was seen.
+func (s Since) IsNews(tx *Tx, o store.Origin) bool {
+	return s.Seen != 0 && o.Journal > s.Seen && o.By != tx.Person.Name
+}
+
+// FirstTold refuses what is asked once, saying what somebody else has stored meanwhile.
+func FirstTold(o store.Origin, what string) error {
 	return Conflictf("%s stored at %s, while you were at it: %s. Yours was not stored; store it again to keep both", o.By, o.Known.Minute(), what)
 }

@@ -22,6 +22,7 @@ type Followup struct {
 	Outcome string      `json:"outcome"`
 	Note    string      `json:"note,omitempty"`
 	Next    string      `json:"next,omitempty" doc:"Date of the next contact, YYYY-MM-DD; empty for none"`
+	work.Since
 }
 
 // LogFollowup stores a follow-up; it stands in the student's history and, with a
@@ -35,6 +36,15 @@ func LogFollowup(ctx context.Context, o *work.Office, p work.Person, key string,
 		}
 		if !slices.Contains(Outcomes, f.Outcome) {
 			return work.Wrongf("%q is no outcome; choose one of %s", f.Outcome, strings.Join(Outcomes, ", "))
+		}
+		before, err := store.FollowupsOf(ctx, tx.Tx, s.ID)
+		if err != nil {
+			return err
+		}
+		for _, other := range before {
+			if f.IsNews(tx, other.Origin) {
+				return work.FirstTold(other.Origin, work.Join(", ", s.Name()+": "+other.Outcome, other.Note))
+			}
 		}
 		row := store.Followup{StudentID: s.ID, Date: tx.Now.Date(), Minute: tx.Now.Minute(), Outcome: f.Outcome, Note: f.Note, Origin: tx.Origin()}
 		if f.Contact != 0 {

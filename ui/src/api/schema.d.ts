@@ -2334,6 +2334,11 @@ export interface components {
             next?: string;
             note?: string;
             outcome: string;
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
             /** Format: int64 */
             student: number;
         };

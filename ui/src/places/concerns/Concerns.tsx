@@ -1,6 +1,6 @@
 import "./concerns.css";
 import { App, Button, Input } from "antd";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Long } from "../../parts/Long";
@@ -8,6 +8,7 @@ import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { covering, throughout, useScope } from "../../parts/scope";
+import { useSeen } from "../../parts/seen";
 
 const colours: Record<string, string> = {
   "absence-band": "var(--mulberry)",
@@ -195,9 +196,12 @@ function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: st
     },
     failed: (e) => message.error(e.message, 8),
   });
+  const seen = useSeen();
+  useEffect(seen.begin, []);
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    log.mutate({ path: "/api/followups", body: { student: r.student.id, contact, outcome, note, next } });
+    const body = { student: r.student.id, contact, outcome, note, next, seen: seen.entry() };
+    log.mutate({ path: "/api/followups", body }, { onError: seen.told });
   };
   return (
     <form className="followup" onSubmit={submit} aria-label={`Follow-up for ${r.student.name}`}>
