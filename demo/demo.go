@@ -97,6 +97,11 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 			return err
 		}
 		past := s.before(until)
+		if len(past) > 0 {
+			if err := store.SetBegan(ctx, tx, past[len(past)-1]); err != nil {
+				return err
+			}
+		}
 		all, done := len(past), 0
 		for _, y := range s.people.past {
 			all += len(y.days)
@@ -124,6 +129,11 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		}
 		if err := s.addSeats(ctx, tx, past); err != nil {
 			return err
+		}
+		if len(past) > 0 {
+			if err := s.settleAllBut(ctx, tx, past[len(past)-1], accounts); err != nil {
+				return err
+			}
 		}
 		return s.people.addReview(ctx, tx, past, s.plans, accounts)
 	})

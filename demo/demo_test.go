@@ -291,6 +291,9 @@ func TestMovingTheClock(t *testing.T) {
 	require.NoError(t, player.Jump(t.Context(), "09:12"))
 	again, err := todaypage.Show(t.Context(), o, "")
 	require.NoError(t, err)
+	for i := range again.Just {
+		again.Just[i].Entry = first.Just[i].Entry // the journal is numbered on
+	}
 	assert.Equal(t, first, again, "the day plays as before")
 	wrong, err := check.Check(t.Context(), o, false)
 	require.NoError(t, err)

@@ -26,6 +26,7 @@ type Reason struct {
 	Home    bool   `json:"home" doc:"Offered when home rings or is rung"`
 	Key     string `json:"key" maxLength:"1" doc:"Key that picks it on a call"`
 	Retired bool   `json:"retired,omitempty" doc:"Offered no more; what was said with it stands"`
+	Unknown bool   `json:"unknown,omitempty" doc:"Says not where the student is: no answer of a home, and nobody is explained by it"`
 }
 
 // Settings are what the school has decided.
@@ -37,6 +38,7 @@ type Settings struct {
 	DayMargin      day.Minutes `json:"dayMargin"`
 	RegisterWithin day.Minutes `json:"registerWithin"`
 	TryAgain       day.Minutes `json:"tryAgain"`
+	CallAfter      day.Minutes `json:"callAfter" doc:"Minutes after the first slot began from which homes are rung; 0 is as soon as its registers are due"`
 	RemindAfter    day.Minutes `json:"remindAfter" doc:"Minutes overdue after which the teacher of a register is reminded; 0 for never"`
 	Reasons        []Reason    `json:"reasons" doc:"Stored as none where they are the usual ones, tied to codes by what these are used for"`
 
@@ -45,6 +47,10 @@ type Settings struct {
 
 // OnTheWay is the reason that explains a student only until a time.
 const OnTheWay = "on the way"
+
+// BelievesIn is what a home says that was reached and believes its child to be at school. It is no
+// reason: it makes the child one to be worried for.
+const BelievesIn = "believes at school"
 
 // FerryReason is what those who come together by a ferry begin with.
 const FerryReason = "ferry"
@@ -55,6 +61,14 @@ const NoReason = "no reason"
 // UsualSettings are what a school starts with (common practice, no source).
 func UsualSettings() Settings {
 	return Settings{Name: "School", Codes: "plain", LateGrace: 5, ReturnGrace: 5, DayMargin: 15, RegisterWithin: 15, TryAgain: 20, RemindAfter: 5}
+}
+
+// CallFrom is the minute of a day from which homes are rung, where its first slot is this.
+func (s Settings) CallFrom(first day.Slot) day.Minute {
+	if s.CallAfter > 0 {
+		return first.Start.Add(s.CallAfter)
+	}
+	return first.Start.Add(s.RegisterWithin)
 }
 
 // usualReasons are what a school starts with (common practice, no source).
@@ -70,8 +84,8 @@ var usualReasons = []struct {
 	{Reason{Word: FerryReason, Excused: true, Arrive: true}, policy.UseAway, policy.UseLateWithReason},
 	{Reason{Word: "overslept", Arrive: true}, policy.UseUnexcused, policy.UseLate},
 	{Reason{Word: "family", Excused: true, Arrive: true, Leave: true}, policy.UseAway, policy.UseLateWithReason},
-	{Reason{Word: "truant", Home: true, Key: "t"}, policy.UseUnexcused, policy.UseLate},
-	{Reason{Word: NoReason, Arrive: true, Leave: true}, policy.UseNoReason, policy.UseLate},
+	{Reason{Word: "truant", Unknown: true}, policy.UseUnexcused, policy.UseLate},
+	{Reason{Word: NoReason, Arrive: true, Leave: true, Unknown: true}, policy.UseNoReason, policy.UseLate},
 }
 
 // UsualReasons are the usual reasons, tied to the codes of a set by what these are used for.

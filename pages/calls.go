@@ -1,6 +1,7 @@
 package pages
 
 import (
+	"meldung/core/day"
 	"meldung/work"
 	"meldung/work/home"
 )
@@ -17,7 +18,7 @@ type AttemptView struct {
 
 // Attempt returns a call or text as pages show it.
 func Attempt(v work.Snapshot, a home.Attempt) AttemptView {
-	out := AttemptView{At: a.At.String(), Outcome: string(a.Outcome), Said: a.Said, Note: a.Note, By: a.By}
+	out := AttemptView{At: work.When(day.At(a.On, a.At), v.Now.Date()), Outcome: string(a.Outcome), Said: a.Said, Note: a.Note, By: a.By}
 	if a.Contact != 0 {
 		out.Contact = v.School.ContactOf(a.Contact).Name()
 	}

@@ -18,6 +18,8 @@ type Place struct {
 	Text    string `json:"text"`
 	OnSite  bool   `json:"onSite" doc:"Unaccounted for and seen on site: search first"`
 	NotBack bool   `json:"notBack" doc:"An expected return has passed"`
+	Worried string `json:"worried" doc:"Since when a home believes them to be at school and nobody has seen them; empty for not"`
+	Last    string `json:"last" doc:"The last that shows where they were; empty where the text says it"`
 }
 
 // StudentRef is enough of a student to name and find them.
@@ -60,7 +62,14 @@ func Student(v work.Snapshot, s store.Student, d day.Date) StudentRef {
 
 // PlaceOf returns where a student is as pages show it.
 func PlaceOf(p whereabouts.Position) Place {
-	return Place{State: p.State.Slug(), Text: work.Whereabouts(p), OnSite: p.OnSite, NotBack: p.NotBack}
+	out := Place{State: p.State.Slug(), Text: work.Whereabouts(p), OnSite: p.OnSite, NotBack: p.NotBack}
+	if !p.Worried.IsZero() {
+		out.Worried = p.Worried.String()
+	}
+	if p.OnPremises() && !p.OnSite && p.Last.At != p.Since {
+		out.Last = "last " + work.LastSeen(p.Last)
+	}
+	return out
 }
 
 // Warnings returns what to know when dealing with a student.

@@ -249,6 +249,7 @@ type Activity struct {
 	From     day.Minute    `db:"from_minute"`
 	To       day.Minute    `db:"to_minute"`
 	OnSite   bool          `db:"on_site"`
+	Returns  bool          `db:"returns"` // those on it are expected back at its end
 	EndedBy  *ids.Entry    `db:"ended_by"`
 	EndedAt  *day.Instant  `db:"ended_at"`
 	Students []ids.Student `db:"-"`
@@ -268,93 +269,8 @@ func ActivitiesOn(ctx context.Context, q Queryer, d day.Date) ([]Activity, error
 
 // AddActivity writes an activity with its students.
 func AddActivity(ctx context.Context, tx *sqlx.Tx, a Activity) (ids.Activity, error) {
-	id, err := insert[ids.Activity](ctx, tx, `INSERT INTO activity (title, date, from_minute, to_minute, on_site, journal_id) VALUES (:title, :date, :from_minute, :to_minute, :on_site, :journal_id)`, a)
+	id, err := insert[ids.Activity](ctx, tx, `INSERT INTO activity (title, date, from_minute, to_minute, on_site, returns, journal_id) VALUES (:title, :date, :from_minute, :to_minute, :on_site, :returns, :journal_id)`, a)
 	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO activity_student (activity_id, student_id) VALUES (?, ?)`, id, a.Students))
-}
-
-// Call is a call to a contact about one or more students.
-type Call struct {
-	ID        ids.Call      `db:"id"`
-	Date      day.Date      `db:"date"`
-	Minute    day.Minute    `db:"minute"`
-	ContactID *ids.Contact  `db:"contact_id"`
-	Phone     string        `db:"phone"` // the number that was rung
-	Outcome   string        `db:"outcome"`
-	Said      string        `db:"said"`
-	Note      string        `db:"note"`
-	Next      day.Minute    `db:"next"`
-	StudentID ids.Student   `db:"student_id"` // one row for each student when read
-	Students  []ids.Student `db:"-"`
-
-	FetchID     *ids.Fetch   `db:"fetch_id"` // that it was about a student to be fetched
-	CollectorID *ids.Contact `db:"collector_id"`
-	Collector   string       `db:"collector"`
-	Expected    day.Minute   `db:"expected"`
-	Origin
-}
-
-const calls = `SELECT x.*, s.student_id, ` + origin + ` FROM call x JOIN call_student s ON s.call_id = x.id` + originJoin
-
-// CallsOn returns a date's calls, a row for each student.
-func CallsOn(ctx context.Context, q Queryer, d day.Date) ([]Call, error) {
-	return list[Call](ctx, q, calls+`WHERE x.date = ? ORDER BY x.id`, d)
-}
-
-// CallsOf returns a student's calls, newest first.
-func CallsOf(ctx context.Context, q Queryer, student ids.Student) ([]Call, error) {
-	return list[Call](ctx, q, calls+`WHERE s.student_id = ? ORDER BY x.id DESC LIMIT 60`, student)
-}
-
-// Spoken is that somebody was spoken to about a student.
-type Spoken struct {
-	StudentID ids.Student `db:"student_id"`
-	ContactID ids.Contact `db:"contact_id"`
-	Date      day.Date    `db:"date"`
-	Minute    day.Minute  `db:"minute"`
-}
-
-// SpokenSince returns, of the calls from an entry of the journal on, whom somebody was spoken to
-// about which student, oldest first.
-func SpokenSince(ctx context.Context, q Queryer, entry ids.Entry) ([]Spoken, error) {
-	return list[Spoken](ctx, q, `SELECT s.student_id, c.contact_id, c.date, c.minute FROM call c JOIN call_student s ON s.call_id = c.id
-		WHERE c.journal_id >= ? AND c.outcome = 'spoke' AND c.contact_id IS NOT NULL ORDER BY c.date, c.minute, c.id`, entry)
-}
-
-// WrongNumber is a number that turned out to be wrong and that nobody said was dealt with.
-type WrongNumber struct {
-	CallID    ids.Call    `db:"id"`
-	Date      day.Date    `db:"date"`
-	Minute    day.Minute  `db:"minute"`
-	ContactID ids.Contact `db:"contact_id"`
-	Phone     string      `db:"phone"`
-	By        string      `db:"by_name"`
-}
-
-// WrongNumbers returns the last call to each contact where that reached a wrong number.
-func WrongNumbers(ctx context.Context, q Queryer) ([]WrongNumber, error) {
-	return list[WrongNumber](ctx, q, `SELECT x.id, x.date, x.minute, x.contact_id, x.phone, coalesce(a.name, '') AS by_name FROM call x`+originJoin+`
-		WHERE x.outcome = 'wrong number' AND x.id = (SELECT max(y.id) FROM call y WHERE y.contact_id = x.contact_id)
-		AND NOT EXISTS (SELECT 1 FROM mended m WHERE m.call_id = x.id) ORDER BY x.id`)
-}
-
-// Resolution says that a wrong number was dealt with.
-type Resolution struct {
-	CallID ids.Call `db:"call_id"`
-	Note   string   `db:"note"`
-	Origin
-}
-
-// AddResolution writes that a wrong number was dealt with.
-func AddResolution(ctx context.Context, tx *sqlx.Tx, m Resolution) error {
-	_, err := insert[int64](ctx, tx, `INSERT INTO mended (call_id, note, journal_id) VALUES (:call_id, :note, :journal_id)`, m)
-	return err
-}
-
-// AddCall writes a call with its students.
-func AddCall(ctx context.Context, tx *sqlx.Tx, c Call) (ids.Call, error) {
-	id, err := insert[ids.Call](ctx, tx, `INSERT INTO call (date, minute, contact_id, phone, outcome, said, note, next, fetch_id, collector_id, collector, expected, journal_id)
-		VALUES (:date, :minute, :contact_id, :phone, :outcome, :said, :note, :next, :fetch_id, :collector_id, :collector, :expected, :journal_id)`, c)
-	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO call_student (call_id, student_id) VALUES (?, ?)`, id, c.Students))
 }
 
 // Search is a search in the building.
@@ -385,27 +301,6 @@ func AddSearch(ctx context.Context, tx *sqlx.Tx, s Search) (ids.Search, error) {
 // EndSearch writes how a search ended.
 func EndSearch(ctx context.Context, tx *sqlx.Tx, id ids.Search, outcome, place, foundBy string, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE search SET outcome = ?, place = ?, found_by = ?, ended_by = ? WHERE id = ? AND ended_by IS NULL`, outcome, place, foundBy, journal, id))
-}
-
-// Settled is a contradiction that was looked at and stands.
-type Settled struct {
-	ID        ids.Settled `db:"id"`
-	StudentID ids.Student `db:"student_id"`
-	Date      day.Date    `db:"date"`
-	Slot      string      `db:"slot"`
-	Kind      string      `db:"kind"`
-	Note      string      `db:"note"`
-	Origin
-}
-
-// SettledOn returns a date's settled contradictions.
-func SettledOn(ctx context.Context, q Queryer, d day.Date) ([]Settled, error) {
-	return list[Settled](ctx, q, `SELECT x.*, `+origin+` FROM settled x`+originJoin+`WHERE x.date = ? ORDER BY x.id`, d)
-}
-
-// AddSettled writes that a contradiction stands.
-func AddSettled(ctx context.Context, tx *sqlx.Tx, s Settled) (ids.Settled, error) {
-	return insert[ids.Settled](ctx, tx, `INSERT INTO settled (student_id, date, slot, kind, note, journal_id) VALUES (:student_id, :date, :slot, :kind, :note, :journal_id)`, s)
 }
 
 // Message is something that went out, or would have.

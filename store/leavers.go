@@ -80,7 +80,7 @@ var aboutStudent = []struct{ name, query string }{
 		FROM movement x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"notices", `SELECT ` + date("x.from_date") + ` AS from_date, ` + date("x.to_date") + ` AS to_date, ` + minute("x.from_minute") + ` AS from_time, ` + minute("x.to_minute") + ` AS to_time, x.reason, x.told_by, x.told_how, x.withdrawn_by IS NOT NULL AS withdrawn, ` + recorded + `
 		FROM notice x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
-	{"calls", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.phone, x.outcome, x.said, x.note, x.collector, ` + recorded + `
+	{"calls", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, iif(x.about IS NULL, '', ` + date("x.about") + `) AS about, x.phone, x.outcome, x.said, x.note, x.collector, x.undone_by IS NOT NULL AS undone, ` + recorded + `
 		FROM call x` + originJoin + `WHERE x.id IN (SELECT call_id FROM call_student WHERE student_id = ?) ORDER BY x.id`},
 	{"messages", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.kind, x.channel, x.address, x.words, x.state, ` + recorded + `
 		FROM message x` + originJoin + `WHERE x.student_id = ?1 OR x.id IN (SELECT message_id FROM message_student WHERE student_id = ?1) ORDER BY x.id`},
@@ -89,6 +89,7 @@ var aboutStudent = []struct{ name, query string }{
 	{"searches", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.outcome, x.place, x.searcher, x.found_by, ` + recorded + ` FROM search x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"to be fetched", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.reason, x.place, ` + recorded + ` FROM fetch x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"contradictions", `SELECT ` + date("x.date") + ` AS date, x.slot, x.kind, x.note, ` + recorded + ` FROM settled x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"settled", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.how, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM settling x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"check-ins", `SELECT ` + date("c.date") + ` AS date, c.slot, ` + minute("x.minute") + ` AS at, c.question, x.answer, x.distance, ` + recorded + `
 		FROM check_in_entry x JOIN check_in c ON c.id = x.check_in_id` + originJoin + `WHERE x.student_id = ? ORDER BY c.date, c.id`},
 	{"incidents", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.place, x.kind, s.role, x.words, x.action, x.recorded_by AS told_by, ` + recorded + `
@@ -119,6 +120,7 @@ var erasing = []string{
 	`UPDATE search SET place = '' WHERE student_id = ?`,
 	`UPDATE fetch SET reason = 'erased', place = '' WHERE student_id = ?`,
 	`UPDATE settled SET note = '' WHERE student_id = ?`,
+	`UPDATE settling SET how = 'erased' WHERE student_id = ?`,
 	`UPDATE followup SET note = '', contact_id = NULL WHERE student_id = ?`,
 	`UPDATE check_in_entry SET answer = '', phone = '' WHERE student_id = ?`,
 	`UPDATE call SET phone = '', note = '', collector = '', contact_id = NULL, collector_id = NULL WHERE id IN (SELECT call_id FROM call_student WHERE student_id = ?)

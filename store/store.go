@@ -205,6 +205,23 @@ func Entries(ctx context.Context, q Queryer, kinds []string, most int) ([]Entry,
 	return list[Entry](ctx, q, query, args...)
 }
 
+// EntryByID returns an entry of the journal; nil where there is none.
+func EntryByID(ctx context.Context, q Queryer, id ids.Entry) (*Entry, error) {
+	out, err := list[Entry](ctx, q, `SELECT j.*, coalesce(a.name, '') AS by_name FROM journal j LEFT JOIN account a ON a.id = j.account_id WHERE j.id = ?`, id)
+	if err != nil || len(out) == 0 {
+		return nil, err
+	}
+	return &out[0], nil
+}
+
+// DatesOf returns the dates about which an entry of the journal says something.
+func DatesOf(ctx context.Context, q Queryer, id ids.Entry) ([]day.Date, error) {
+	return list[day.Date](ctx, q, `SELECT date FROM movement WHERE journal_id = ?1 UNION SELECT from_date FROM notice WHERE journal_id = ?1
+		UNION SELECT coalesce(about, date) FROM call WHERE journal_id = ?1 UNION SELECT date FROM settling WHERE journal_id = ?1
+		UNION SELECT date FROM settled WHERE journal_id = ?1 UNION SELECT date FROM hold WHERE journal_id = ?1 UNION SELECT date FROM fetch WHERE journal_id = ?1
+		UNION SELECT date FROM mark WHERE version > 1 AND journal_id = ?1 ORDER BY 1`, id)
+}
+
 // Answered returns the entry that was written with this key, if there is one.
 func Answered(ctx context.Context, q Queryer, key string) (*Journal, error) {
 	var j Journal

@@ -8,6 +8,7 @@ import (
 	"meldung/work"
 	"meldung/work/home"
 	"meldung/work/morning"
+	"meldung/work/takeback"
 )
 
 // todayRoutes are what is said with homes: notices, calls, texts, and what they lead to.
@@ -17,6 +18,15 @@ func (s *server) todayRoutes() {
 	})
 	post(s, work.MaySettle, "/settled", "A contradiction stands", func(ctx context.Context, in *Keyed[morning.Settlement]) (*body[work.Receipt], error) {
 		return answer(morning.Settle(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MaySettleStudent, "/students/settled", "Somebody knows where students are", func(ctx context.Context, in *Keyed[morning.Where]) (*body[work.Receipt], error) {
+		return answer(morning.SettleStudents(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MaySettleRegister, "/registers/settled", "Why a register of an earlier day was never sent", func(ctx context.Context, in *Keyed[morning.NeverSent]) (*body[work.Receipt], error) {
+		return answer(morning.SettleRegister(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayTakeBack, "/entries/{id}/back", "Take back what was just done", func(ctx context.Context, in *KeyedByID[ids.Entry]) (*body[work.Receipt], error) {
+		return answer(takeback.Entry(ctx, s.office, person(ctx), in.Key, in.ID))
 	})
 	get(s, work.MaySeeNotices, "/notices", "The notices that hold on a day", func(ctx context.Context, in *LookedIn) (*body[[]todaypage.NoticeView], error) {
 		return answer(todaypage.ShowNotices(ctx, s.office, in.At, in.scope()...))

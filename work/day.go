@@ -41,6 +41,9 @@ const mostDays = 8
 // Day returns what is known of a date, from memory where somebody has asked for it.
 func (v Snapshot) Day(ctx context.Context, d day.Date) (*Day, error) {
 	o := v.office
+	if v.tx != nil {
+		v.tx.looked = append(v.tx.looked, d)
+	}
 	o.cacheMu.Lock()
 	defer o.cacheMu.Unlock()
 	if cached := o.days[d]; cached != nil {

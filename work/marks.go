@@ -5,6 +5,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/policy"
 	"meldung/core/register"
 	"meldung/store"
 )
@@ -50,6 +51,14 @@ func (tx *Tx) apply(ctx context.Context, v Snapshot, x *Day, student ids.Student
 		changed, ok := rule(slot, x.InForce(m))
 		m.Code, m.AwayFrom, m.AwayTo, m.Made = changed.Code, changed.From, changed.To, changed.Made
 		return m, ok
+	})
+}
+
+// Unexcuse makes a student's marks without a reason unexcused, by what somebody knows.
+func (tx *Tx) Unexcuse(ctx context.Context, v Snapshot, x *Day, student ids.Student, how string) error {
+	return tx.apply(ctx, v, x, student, Recoding{register.SourceRegister, how}, func(slot day.Slot, k register.InForce) (register.Changed, bool) {
+		code, _ := x.Of(student).Codes.For(policy.UseUnexcused, slot)
+		return register.Explain(k, code.Code)
 	})
 }
 

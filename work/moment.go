@@ -42,7 +42,7 @@ func (o *Office) moment(asAt string) (Moment, error) {
 		if err != nil {
 			return Moment{}, Wrongf("%v", err)
 		}
-		at = min(now, day.At(d, day.MustMinute("23:59")))
+		at = min(now, day.At(d, dated.LastMinute))
 		if d > now.Date() {
 			at = day.At(d, day.Midnight)
 		}
@@ -57,6 +57,22 @@ func (o *Office) moment(asAt string) (Moment, error) {
 		return Moment{Date: at.Date(), Minute: at.Minute(), Known: now, Live: at == now}, nil
 	}
 	return Moment{Date: at.Date(), Minute: at.Minute(), Known: at}, nil
+}
+
+// PastOrToday reads the date that something is about: empty is today, and none is still to come.
+func (o *Office) PastOrToday(text string) (day.Date, error) {
+	today := o.clock.Now().Date()
+	if text == "" {
+		return today, nil
+	}
+	d, err := day.ParseDate(text)
+	if err != nil {
+		return 0, Wrongf("%v; nothing was stored", err)
+	}
+	if d > today {
+		return 0, Wrongf("%s is still to come; nothing was stored", d.Spoken())
+	}
+	return d, nil
 }
 
 func dateAlone(asAt string) bool { return len(asAt) == len("2006-01-02") }

@@ -63,6 +63,12 @@ func (tx *Tx) Notify(ctx context.Context, v Snapshot, s store.Student, n Notice)
 	if err := n.Check(); err != nil {
 		return 0, err
 	}
+	if v.Of(s.ID).Settings.Reason(n.Reason).Unknown || n.Reason == held.BelievesIn {
+		return 0, Refusedf("%q does not say where %s is, so it explains nobody; nothing was stored", n.Reason, s.Given)
+	}
+	if err := tx.endWorry(ctx, v, s, n); err != nil {
+		return 0, err
+	}
 	id, err := store.AddNotice(ctx, tx.Tx, store.Notice{StudentID: s.ID, FromDate: n.From, ToDate: n.To, FromMinute: day.Latest(n.FromMinute, day.Midnight), ToMinute: n.ToMinute,
 		Returns: n.Returns, Reason: n.Reason, ToldBy: n.ToldBy, ToldHow: n.ToldHow, MessageID: n.Message, Origin: tx.Origin()})
 	if err != nil {
@@ -84,6 +90,22 @@ func (tx *Tx) Notify(ctx context.Context, v Snapshot, s store.Student, n Notice)
 		}
 	}
 	return id, nil
+}
+
+// endWorry stores that somebody knows where a student is whom the school was worried for, where
+// home was spoken to and says so. One on the way is worried for until seen, and so is one of whom
+// a message says so: whoever holds a phone may have written that.
+func (tx *Tx) endWorry(ctx context.Context, v Snapshot, s store.Student, n Notice) error {
+	today := tx.Now.Date()
+	if n.Message != nil || n.Reason == held.OnTheWay || today < n.From || today > n.To {
+		return nil
+	}
+	x, err := v.Day(ctx, today)
+	if err != nil || v.Position(x, s.ID, tx.Moment()).Worried.IsZero() {
+		return err
+	}
+	_, err = store.AddSettling(ctx, tx.Tx, store.Settling{Date: today, Minute: tx.Now.Minute(), StudentID: &s.ID, How: Join(" · ", "home: "+n.Reason, n.ToldBy), Origin: tx.Origin()})
+	return err
 }
 
 // NotifyAll stores what home said of several students and says it.

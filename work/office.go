@@ -18,6 +18,7 @@ import (
 	"meldung/core/ids"
 	"meldung/core/policy"
 	"meldung/held"
+	"meldung/held/dated"
 	"meldung/store"
 )
 
@@ -44,6 +45,8 @@ type Office struct {
 	days    map[day.Date]*Day
 	ledgers ledgers
 	answers answers // nil while nobody has asked
+
+	unsettled map[day.Date]dated.Unsettled // what days that are over left open; see Unsettled
 
 	remembered   map[string]remembered // by key; see Remember
 	rememberedOn day.Date              // on which day they were made
@@ -109,7 +112,7 @@ func (o *Office) Reload(ctx context.Context) error {
 func (o *Office) take(records *held.Records, filled ledgers) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
-	o.records, o.days, o.ledgers, o.answers, o.remembered = records, map[day.Date]*Day{}, filled, nil, nil
+	o.records, o.days, o.ledgers, o.answers, o.remembered, o.unsettled = records, map[day.Date]*Day{}, filled, nil, nil, nil
 }
 
 // Warm fills the ledgers of the present school year and of the one before, beside which it
@@ -174,6 +177,7 @@ type Snapshot struct {
 	Now      day.Instant
 	sections []Section
 	office   *Office
+	tx       *Tx // the write that looks; nil for none
 }
 
 // Section is a steady look at one section of the school: its calendar, what it has decided,

@@ -76,6 +76,9 @@ const (
 	MayResolveNumber  Permission = "resolve-number"
 	MaySeeUnexplained Permission = "unexplained"
 
+	MayTakeBack       Permission = "take-back"
+	MaySettleStudent  Permission = "settle-student"
+	MaySettleRegister Permission = "settle-register"
 	MayStartSearch    Permission = "start-search"
 	MayEndSearch      Permission = "find-search"
 	MaySettle         Permission = "settle"
@@ -173,6 +176,7 @@ var permitted = map[Permission][]Role{
 	MaySeeTasks: office, MayResolveNumber: office, MaySeeUnexplained: office,
 
 	MayStartSearch: frontOfHouse, MayEndSearch: frontOfHouse,
+	MayTakeBack: frontOfHouse, MaySettleStudent: office, MaySettleRegister: office,
 	MaySettle: office, MayClose: office, MayReopen: office,
 	MaySeeProtocol: allButTeachers,
 	MaySendMessage: office, MayResend: office,

@@ -47,7 +47,11 @@ func By(name string) string {
 func Whereabouts(p whereabouts.Position) string {
 	switch p.State {
 	case whereabouts.In:
-		return "in since " + p.Since.String()
+		w := "in since " + p.Since.String()
+		if p.NotSent.Name != "" {
+			w += " · " + p.NotSent.Label() + " not sent"
+		}
+		return w
 	case whereabouts.InLate:
 		return "in, came " + p.Since.String()
 	case whereabouts.Left:
@@ -55,17 +59,53 @@ func Whereabouts(p whereabouts.Position) string {
 	case whereabouts.Elsewhere, whereabouts.Explained:
 		return Join(" · ", p.Reason, Until(p.Until))
 	case whereabouts.Unaccounted:
-		switch {
-		case p.OnSite:
-			return "seen " + p.Since.String() + ", not in " + p.Slot.Label()
-		case p.NotBack:
-			return Join(" · ", "expected by "+p.Until.String(), p.Reason)
-		default:
-			return "not in " + p.Slot.Label()
-		}
+		return missing(p)
 	default:
 		return p.State.String()
 	}
+}
+
+// missing says what is known of a student who is unaccounted for.
+func missing(p whereabouts.Position) string {
+	switch {
+	case p.OnSite && p.Slot.Name != "":
+		return LastSeen(p.Last) + ", not in " + p.Slot.Label()
+	case p.NotBack:
+		return Join(" · ", "expected by "+p.Until.String(), p.Reason)
+	case !p.Worried.IsZero():
+		return Join(" · ", "worried for since "+p.Worried.String(), notSeen(p.Last))
+	default:
+		return "not in " + p.Slot.Label()
+	}
+}
+
+// LastSeen says the last that shows where a student was: "seen 09:17, lesson 1".
+func LastSeen(s whereabouts.Sighting) string {
+	switch {
+	case s.At.IsZero():
+		return "not seen today"
+	case s.Moved && s.Kind == whereabouts.Departed:
+		return "signed out " + s.At.String()
+	case s.Moved && s.Kind == whereabouts.Arrived && s.By == whereabouts.BySight:
+		return "signed in " + s.At.String()
+	default:
+		return Join(", ", s.By.String()+" "+s.At.String(), slotLabel(s))
+	}
+}
+
+func slotLabel(s whereabouts.Sighting) string {
+	if s.Slot.Name == "" {
+		return ""
+	}
+	return s.Slot.Label()
+}
+
+// notSeen says what there is of a student whom nobody has seen: "card used 09:10, not seen".
+func notSeen(s whereabouts.Sighting) string {
+	if s.At.IsZero() || s.By == whereabouts.BySight {
+		return ""
+	}
+	return LastSeen(s) + ", not seen"
 }
 
 // Until says until when: "until 11:30"; empty where it is missing.

@@ -28,6 +28,7 @@ type Tx struct {
 	marks    []store.Mark                  // stored so far
 	settings map[ids.Section]held.Settings // changed from the present day on
 	changed  bool                          // the school itself is another
+	looked   []day.Date                    // days that it has looked at, which are all that it says anything about
 }
 
 // Effects are what follows a write once it is stored. By itself, what is in memory takes in what
@@ -155,7 +156,10 @@ func (o *Office) work(ctx context.Context, tx *Tx, j Job, asked string, inner *s
 		return err
 	}
 	tx.Entry = stored.ID
-	if err := o.ReadOn(ctx, tx.Now.Date(), func(v Snapshot) error { return f(tx, v) }); err != nil {
+	if err := o.ReadOn(ctx, tx.Now.Date(), func(v Snapshot) error {
+		v.tx = tx
+		return f(tx, v)
+	}); err != nil {
 		return err
 	}
 	if j.Out == nil {
@@ -266,9 +270,12 @@ func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
 		}
 	}
 	o.forget(tx, tables)
+	for _, d := range tx.looked {
+		delete(o.unsettled, d)
+	}
 	o.followAnswers(ctx, tx, tables)
 	if len(tx.settings) > 0 {
-		o.days = map[day.Date]*Day{}
+		o.days, o.unsettled = map[day.Date]*Day{}, nil
 		return nil
 	}
 	written := dated.Written{Entry: tx.Entry, Tables: tables, Marks: tx.marks}

@@ -91,6 +91,9 @@ func serve(ctx context.Context, s serving) (err error) {
 	if err != nil {
 		return err
 	}
+	if err := office.Begin(ctx); err != nil {
+		return err
+	}
 	looks := access.New(office)
 	handler, err := web.Handler(office, web.Options{Secure: s.secure != nil || s.proxied, BehindProxy: s.proxied, Idle: s.idle, Closing: ctx.Done(), Logs: true,
 		Looks: looks, Lines: s.out.lines, CarrierSecret: s.out.secret})

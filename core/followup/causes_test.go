@@ -2,6 +2,7 @@ package followup
 
 import (
 	"math/big"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -11,51 +12,54 @@ import (
 )
 
 // group makes students with one trait, the first of them missing.
-func group(kind, name string, expected, missing int) []Expected {
-	out := make([]Expected, expected)
+func group(kind, name string, known, missing int) []Whereabouts {
+	out := make([]Whereabouts, known)
 	for i := range out {
-		out[i] = Expected{Student: ids.Student(i + 1), Traits: []Trait{{kind, name}}, Missing: i < missing}
+		out[i] = Whereabouts{Student: ids.Student(i + 1), Traits: []Trait{{kind, name}}, Missing: i < missing}
 	}
 	return out
 }
 
-// Hand-worked: 20 of 200 are missing, a tenth.
+// Hand-worked.
 func TestSharedCauses(t *testing.T) {
-	rest := func(missing int) []Expected { return group("form", "the others", 200-30, missing) }
 	for _, c := range []struct {
-		name              string
-		expected, missing int
-		found             bool
+		name           string
+		known, missing int // with the trait
+		others, gone   int // without it
+		found          bool
 	}{
-		{"a ferry that is late: 9 of its 30, 45 % of the missing and 15 % of those expected", 30, 9, true},
-		{"one fewer is 40 %, less than three times 15 %", 30, 8, false},
-		{"three of three", 3, 3, true},
-		{"two of two are too few", 2, 2, false},
-		{"exactly three times the share: 3 of 10, 15 % and 5 %", 10, 3, true},
-		{"3 of 11", 11, 3, false},
+		{"a ferry that is late: 30 % of its own, 10 % of the others", 30, 9, 200, 20, true},
+		{"one fewer: 27 %", 30, 8, 200, 20, false},
+		{"nobody else is missing", 30, 3, 200, 0, true},
+		{"two are too few", 2, 2, 200, 0, false},
+		{"exactly three times the share: 3 of 10, and 1 of 10", 10, 3, 10, 1, true},
+		{"3 of 11", 11, 3, 10, 1, false},
+		{"all of one, a third of the others", 4, 4, 9, 3, true},
+		{"all of one, more than a third of the others", 4, 4, 8, 3, false},
+		{"everybody known has it", 9, 3, 0, 0, true},
 	} {
-		people := append(group("ferry", "Petrel", c.expected, c.missing), group("form", "the others", 200-c.expected, 20-c.missing)...)
-		var names []string
-		for _, cause := range SharedCauses(people) {
-			names = append(names, cause.Name)
+		people := append(group("ferry", "Petrel", c.known, c.missing), group("", "", c.others, c.gone)...)
+		got := SharedCauses(people)
+		assert.Equal(t, c.found, len(got) == 1, "%s: %v", c.name, got)
+		for _, cause := range got {
+			assert.Equal(t, Trait{"ferry", "Petrel"}, cause.Trait)
 			assert.Len(t, cause.Missing, c.missing)
-			assert.Equal(t, c.expected, cause.Expected)
+			assert.Equal(t, Share{c.missing, c.known}, cause.With)
+			assert.Equal(t, Share{c.gone, c.others}, cause.Without)
 		}
-		assert.Equal(t, c.found, len(names) == 1 && names[0] == "Petrel", "%s: %v", c.name, names)
 	}
-	assert.Empty(t, SharedCauses(rest(0)), "nobody is missing")
 	assert.Empty(t, SharedCauses(nil))
-	twice := group("ferry", "", 30, 30)
-	assert.Empty(t, SharedCauses(twice), "having none is nothing in common")
+	assert.Empty(t, SharedCauses(group("ferry", "", 30, 30)), "having none is nothing in common")
 	both := append(group("ferry", "Dunlin", 6, 6), group("ferry", "Skua", 4, 4)...)
-	assert.Equal(t, []string{"Dunlin", "Skua"}, []string{SharedCauses(append(both, rest(0)...))[0].Name, SharedCauses(append(both, rest(0)...))[1].Name})
+	both = append(both, group("", "", 100, 0)...)
+	assert.Equal(t, []string{"Dunlin", "Skua"}, []string{SharedCauses(both)[0].Name, SharedCauses(both)[1].Name})
 }
 
 // Planted causes are found and nothing else is: every trait is judged again with exact
 // fractions, whatever students have in common.
 func TestSharedCausesAreThoseThatAreThere(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		people := make([]Expected, rapid.IntRange(1, 80).Draw(t, "expected"))
+		people := make([]Whereabouts, rapid.IntRange(1, 80).Draw(t, "known"))
 		for i := range people {
 			people[i].Student = ids.Student(i + 1)
 			people[i].Missing = rapid.IntRange(0, 4).Draw(t, "missing") == 0
@@ -65,36 +69,39 @@ func TestSharedCausesAreThoseThatAreThere(t *testing.T) {
 		}
 		planted := Trait{"ferry", "planted"}
 		for i := range rapid.IntRange(0, 6).Draw(t, "planted") {
-			people = append(people, Expected{Student: ids.Student(1000 + i), Traits: []Trait{planted}, Missing: true})
+			people = append(people, Whereabouts{Student: ids.Student(1000 + i), Traits: []Trait{planted}, Missing: true})
 		}
 		listed := map[Trait]Cause{}
 		for _, c := range SharedCauses(people) {
 			listed[c.Trait] = c
 		}
-		missing, has, gone := 0, map[Trait]map[ids.Student]bool{}, map[Trait]map[ids.Student]bool{}
+		traits := map[Trait]bool{}
 		for _, p := range people {
-			if p.Missing {
-				missing++
-			}
 			for _, tr := range p.Traits {
-				if has[tr] == nil {
-					has[tr], gone[tr] = map[ids.Student]bool{}, map[ids.Student]bool{}
-				}
-				has[tr][p.Student] = true
-				if p.Missing {
-					gone[tr][p.Student] = true
-				}
+				traits[tr] = true
 			}
 		}
-		for tr, who := range has {
-			is := len(gone[tr]) >= 3 && big.NewRat(int64(len(gone[tr])), int64(missing)).Cmp(new(big.Rat).Mul(big.NewRat(3, 1), big.NewRat(int64(len(who)), int64(len(people))))) >= 0
+		for tr := range traits {
+			var with, without, goneWith, goneWithout int64
+			for _, p := range people {
+				has := slices.Contains(p.Traits, tr)
+				for _, n := range []struct {
+					to   *int64
+					when bool
+				}{{&with, has}, {&without, !has}, {&goneWith, has && p.Missing}, {&goneWithout, !has && p.Missing}} {
+					if n.when {
+						*n.to++
+					}
+				}
+			}
+			is := goneWith >= 3 && (goneWithout == 0 || big.NewRat(goneWith, with).Cmp(new(big.Rat).Mul(big.NewRat(3, 1), big.NewRat(goneWithout, without))) >= 0)
 			c, found := listed[tr]
 			assert.Equal(t, is, found, "%v", tr)
 			if found {
-				assert.Len(t, c.Missing, len(gone[tr]))
-				assert.Equal(t, len(who), c.Expected)
+				assert.Len(t, c.Missing, int(goneWith))
+				assert.Equal(t, int(with), c.With.Known)
 			}
 		}
-		assert.LessOrEqual(t, len(listed), len(has))
+		assert.LessOrEqual(t, len(listed), len(traits))
 	})
 }

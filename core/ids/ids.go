@@ -28,4 +28,5 @@ type (
 	Incident int64
 	Followup int64
 	Settled  int64 // a contradiction that stands
+	Settling int64 // that somebody knows where a student is
 )

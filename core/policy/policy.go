@@ -64,6 +64,11 @@ func (c Code) Side() Counts {
 	return Unexcused
 }
 
+// Unfound reports whether a mark of absence with the code leaves open where a student is: nobody
+// gave a reason, or it says that there was none that counts. Somebody unexcused is not somebody
+// found.
+func (c Code) Unfound() bool { return c.Counts == Unexcused && !c.Late }
+
 // AtADistance reports whether the code is one of being taught or busy elsewhere.
 func (c Code) AtADistance() bool {
 	return (c.Counts == Attended || c.Counts == Activity) && !c.OnSite && !c.Late && !c.Unexplained

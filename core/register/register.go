@@ -65,6 +65,7 @@ const (
 	SourceCall     = "call"
 	SourceCard     = "card"
 	SourceCheckIn  = "check-in"
+	SourceRest     = "rest" // in with everyone else who was not marked
 )
 
 // Codes are the school's codes, with what it ties to its reasons.

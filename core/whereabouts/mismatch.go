@@ -18,6 +18,7 @@ const (
 	AbsentThenPresent MismatchKind = "absent-then-present"
 	ExplainedPresent  MismatchKind = "explained-present"
 	MissingBetween    MismatchKind = "missing-between"
+	BelievedIn        MismatchKind = "believed-in"
 )
 
 // Action is something that resolves a contradiction.
@@ -30,6 +31,7 @@ const (
 	ActAsk      Action = "ask"      // ask the teacher
 	ActWithdraw Action = "withdraw" // withdraw the notice
 	ActStands   Action = "stands"   // looked at; it is as it is
+	ActSettle   Action = "settle"   // say where the student is, and how one knows
 )
 
 // Mismatch is two pieces of evidence that can't both be right.
@@ -46,17 +48,22 @@ type Mismatch struct {
 	Actions []Action
 }
 
-// Mismatches returns the contradictions in what was known at t, in the order of
-// their slots, at most one for a slot.
-func Mismatches(e Evidence, t day.Minute, known day.Instant) []Mismatch {
-	marks := current(e.Marks, t, known)
+// Mismatches returns the contradictions in what was known at t: a sign-out that the home
+// does not know of first, then those of marks in the order of their slots, at most one for a
+// slot.
+func Mismatches(e Evidence, rules Rules, t day.Minute, known day.Instant) []Mismatch {
+	by := lastOf(known)
+	marks := current(e.Marks, t, by)
 	var moves []Movement
 	for _, m := range e.Movements {
-		if !m.At.After(t) && reached(m.Known, m.Undone, known) {
+		if !m.At.After(t) && reached(m.Known, m.Undone, by) {
 			moves = append(moves, m)
 		}
 	}
 	var out []Mismatch
+	if m, ok := believedIn(e, rules, t, known); ok {
+		out = append(out, m)
+	}
 	for i, m := range marks {
 		if m.Slot.Start.After(t) {
 			continue
@@ -73,7 +80,7 @@ func mismatchOf(e Evidence, marks []*Mark, i int, moves []Movement, t day.Minute
 	before, moved := lastMove(moves, m.Slot.Start)
 	when, movedBy := lastMove(moves, day.Latest(m.Slot.Start, m.Made))
 	switch {
-	case isAbsence(m, t) && m.Code.Unexplained && moved && before.Kind != Departed:
+	case isAbsence(m, t) && m.Code.Unfound() && moved && before.Kind != Departed:
 		return Mismatch{Kind: SignedInAbsent, Slot: m.Slot.Name, Suggest: policy.UsePresent, At: t,
 			Text:    fmt.Sprintf("signed in %s, marked absent %s", before.At, m.Slot.Label()),
 			Actions: []Action{ActCorrect, ActAsk, ActStands}}, true
@@ -86,12 +93,12 @@ func mismatchOf(e Evidence, marks []*Mark, i int, moves []Movement, t day.Minute
 		return Mismatch{Kind: ExplainedPresent, Slot: m.Slot.Name, Suggest: policy.UseAway, Reason: n.Reason, At: m.Made, Notice: n.ID,
 			Text:    fmt.Sprintf("home said %s, marked in %s", n.Reason, m.Slot.Label()),
 			Actions: []Action{ActWithdraw, ActCorrect, ActAsk}}, true
-	case isAbsence(m, t) && m.Code.Unexplained && m.Slot.Kind == day.Registration && len(arrivals(moves, m.Slot.Start)) == 0 && presentAfter(marks[i+1:]) != nil:
+	case isAbsence(m, t) && m.Code.Unfound() && m.Slot.Kind == day.Registration && len(arrivals(moves, m.Slot.Start)) == 0 && presentAfter(marks[i+1:]) != nil:
 		p := presentAfter(marks[i+1:])
 		return Mismatch{Kind: AbsentThenPresent, Slot: m.Slot.Name, Suggest: policy.UseLate, To: day.Earliest(p.Slot.Start, m.Slot.End), At: p.Slot.Start,
 			Text:    fmt.Sprintf("absent %s, in at %s without an arrival", m.Slot.Label(), p.Slot.Label()),
 			Actions: []Action{ActSeen, ActCorrect, ActAsk}}, true
-	case isAbsence(m, t) && m.Code.Unexplained && i > 0 && presentRound(marks, i):
+	case isAbsence(m, t) && m.Code.Unfound() && i > 0 && presentRound(marks, i):
 		return Mismatch{Kind: MissingBetween, Slot: m.Slot.Name, Suggest: policy.UsePresent, At: m.Made,
 			Text:    fmt.Sprintf("absent %s alone, in before and after", m.Slot.Label()),
 			Actions: []Action{ActAsk, ActCorrect, ActStands}}, true
@@ -99,8 +106,18 @@ func mismatchOf(e Evidence, marks []*Mark, i int, moves []Movement, t day.Minute
 	return Mismatch{}, false
 }
 
-func isPresence(m *Mark) bool {
-	return m.Code.OnSite && (!m.Code.Counts.Absent() || m.Code.Late)
+// believedIn returns that a home believes a student to be at school who was signed out.
+func believedIn(e Evidence, rules Rules, t day.Minute, known day.Instant) (Mismatch, bool) {
+	if len(e.Worries) == 0 {
+		return Mismatch{}, false
+	}
+	p := At(e, rules, t, known)
+	if p.Worried.IsZero() || p.State != Left {
+		return Mismatch{}, false
+	}
+	return Mismatch{Kind: BelievedIn, At: t,
+		Text:    fmt.Sprintf("signed out %s, home believes at school %s", p.Since, p.Worried),
+		Actions: []Action{ActSettle, ActSeen}}, true
 }
 
 func lastMove(moves []Movement, by day.Minute) (Movement, bool) {
@@ -141,7 +158,7 @@ func presentRound(marks []*Mark, i int) bool {
 func noticeCovers(notices []Notice, m *Mark, known day.Instant) *Notice {
 	for i := range notices {
 		n := &notices[i]
-		if reached(n.Known, n.Withdrawn, known) && !n.From.After(m.Slot.Start) && !n.To.Before(m.Slot.End) && m.Code.Counts != policy.Void {
+		if reached(n.Known, n.Withdrawn, lastOf(known)) && !n.From.After(m.Slot.Start) && !n.To.Before(m.Slot.End) && m.Code.Counts != policy.Void {
 			return n
 		}
 	}

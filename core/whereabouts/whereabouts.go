@@ -6,7 +6,6 @@ package whereabouts
 
 import (
 	"meldung/core/day"
-	"meldung/core/ids"
 	"meldung/core/policy"
 )
 
@@ -40,92 +39,6 @@ func (s State) Slug() string {
 // need not be anywhere.
 func (s State) Settled() bool { return s != Unaccounted && s != NotYetKnown }
 
-// Known is when a piece of evidence reached the school: a minute, and its place
-// among what came in the same minute.
-type Known struct {
-	At  day.Instant
-	Seq ids.Entry
-}
-
-// Mark is one version of what a register says of the student in one slot.
-type Mark struct {
-	Slot     day.Slot
-	Code     policy.Code
-	From, To day.Minute // none where not written
-	Made     day.Minute // the minute in which it was made
-	Known    Known
-	Version  int
-}
-
-// MovementKind is what was seen at the door or in the building.
-type MovementKind uint8
-
-// The kinds of movement.
-const (
-	Arrived MovementKind = iota
-	Departed
-	Seen // found in the building
-)
-
-// Movement is a student seen arriving, leaving or in the building.
-type Movement struct {
-	ID     ids.Movement
-	Kind   MovementKind
-	At     day.Minute
-	Return day.Minute // when the student is expected back; none for not
-	Reason string
-	Known  Known
-	Undone *Known // when it was taken back
-}
-
-// Notice is what home said: the student is away from From until To that day.
-type Notice struct {
-	ID        ids.Notice
-	From, To  day.Minute // 0 to day.EndOfDay for the whole day
-	Returns   bool       // the student is expected at To
-	Reason    string
-	Known     Known
-	Withdrawn *Known
-}
-
-// Activity is a planned activity away from the timetable.
-type Activity struct {
-	ID       ids.Activity
-	From, To day.Minute
-	OnSite   bool
-	Title    string
-	Known    Known
-	Ended    *Known
-}
-
-// DueSlot is a slot in which the student is due, and when its register came in.
-type DueSlot struct {
-	Slot  day.Slot
-	Class string
-	Sent  *Known // nil while the register is out
-}
-
-// Evidence is all there is about one student on one date.
-type Evidence struct {
-	Due        []DueSlot // in time order
-	Marks      []Mark    // every version
-	Movements  []Movement
-	Notices    []Notice
-	Activities []Activity
-}
-
-// EarlierOut reports whether the register of a slot before this one, in which the student
-// was marked absent, was still out: it may say where they are, and no home is rung before
-// it is in.
-func (e Evidence) EarlierOut(slot day.Slot, known day.Instant) bool {
-	for _, d := range e.Due {
-		if d.Slot.Start.Before(slot.Start) && (d.Sent == nil || d.Sent.At > known) {
-			return true
-		}
-	}
-	return false
-}
-
 // Rules are the school's margins, in minutes.
 type Rules struct {
 	LateGrace   day.Minutes // after the student's first due slot began
@@ -133,15 +46,32 @@ type Rules struct {
 	DayMargin   day.Minutes // after the last due slot: those in have gone home
 }
 
+// Sighting is the last that shows where a student was.
+type Sighting struct {
+	At    day.Minute // none for nothing
+	By    Hand
+	Slot  day.Slot // of the mark; without a name for a movement
+	Moved bool     // it is a movement, of this kind
+	Kind  MovementKind
+}
+
 // Position is a student's state with what it rests on.
 type Position struct {
 	State   State
 	OnSite  bool       // unaccounted, and seen on site: search before ringing home
 	NotBack bool       // unaccounted, and an expected return has passed
-	Since   day.Minute // the minute of the evidence; none for none
+	Settled bool       // explained, by a named person who knows
+	Since   day.Minute // the first evidence of the present stay, or that of the state; none for none
 	Until   day.Minute // when a return is expected, or the slot ends; none for none
 	Reason  string
 	Slot    day.Slot // of the deciding mark; without a name where there is none
+	Last    Sighting // the last evidence of where the student was
+	NotSent day.Slot // of who is in: an earlier slot whose register is not in, without other evidence
+
+	// Worried is since when a home that believes the student to be at school has been
+	// waiting for word; none for not. Who is worried for is unaccounted, but for those who
+	// were signed out before.
+	Worried day.Minute
 }
 
 // OnPremises reports whether the student is somewhere in the building.
@@ -155,97 +85,114 @@ func (p Position) Expected() bool {
 // Overdue reports whether a student who is expected has not come by a minute.
 func (p Position) Overdue(t day.Minute) bool { return p.Expected() && (p.NotBack || t.After(p.Until)) }
 
-type place uint8
-
-const (
-	onSite place = iota
-	offSite
-	away // elsewhere, until a minute
-)
-
-type event struct {
-	at       day.Minute
-	rank     int // a movement outranks a mark made in the same minute
-	seq      ids.Entry
-	place    place
-	until    day.Minute
-	returns  day.Minute
-	movement bool
-	reason   string
-	slot     *day.Slot
-}
-
-// mark returns the slot of the mark behind an event; none for others.
-func (e event) mark() day.Slot {
-	if e.slot == nil {
-		return day.Slot{}
-	}
-	return *e.slot
+// view is one student's evidence as it was known, looked at for one minute.
+type view struct {
+	Evidence
+	rules  Rules
+	t      day.Minute
+	known  Known
+	marks  []*Mark // in force, in the order of their slots
+	events []event // in time order, none after t
+	last   int     // place of the deciding event; −1 for none
+	notice *Notice
 }
 
 // At returns where the student is at minute t, by what was known then. Evidence
 // after t and evidence not yet known is never read.
 func At(e Evidence, rules Rules, t day.Minute, known day.Instant) Position {
-	marks := current(e.Marks, t, known)
-	events := timeline(e, marks, t, known)
-	notice := noticeAt(e.Notices, t, known)
+	return AsKnown(e, rules, t, lastOf(known))
+}
 
-	last, seen := latest(events, t)
-	switch {
-	case seen && last.place == away:
-		return Position{State: Elsewhere, Since: last.at, Until: last.until, Reason: last.reason, Slot: last.mark()}
-	case seen && last.place == offSite:
-		return departed(e, rules, last, notice, t)
-	case seen:
-		return present(e, rules, marks, events, last, notice, t)
+// AsKnown is At by what was known when something became known, that included.
+func AsKnown(e Evidence, rules Rules, t day.Minute, known Known) Position {
+	v := view{Evidence: e, rules: rules, t: t, known: known, notice: noticeAt(e.Notices, t, known)}
+	v.marks = current(e.Marks, t, known)
+	v.events = timeline(e, v.marks, t, known)
+	v.last = latest(v.events, t)
+	p := v.base()
+	if v.last >= 0 && !v.events[v.last].planned {
+		p.Last = v.events[v.last].seen()
+	}
+	if !p.State.Settled() {
+		p = v.settled(p)
+	}
+	return v.worried(p)
+}
+
+// base is where the student is by marks, movements, notices and activities.
+func (v *view) base() Position {
+	if v.last < 0 {
+		return v.absent()
+	}
+	switch last := v.events[v.last]; last.place {
+	case away:
+		return v.elsewhere(last)
+	case offSite:
+		return v.departed(last)
 	default:
-		return absent(e, rules, marks, notice, t, known)
+		return v.present(last)
 	}
 }
 
-func departed(e Evidence, rules Rules, last event, notice *Notice, t day.Minute) Position {
+// elsewhere is where somebody is who is on an activity off the premises, or was.
+func (v *view) elsewhere(last event) Position {
+	p := Position{State: Elsewhere, Since: last.at, Until: last.until, Reason: last.reason, Slot: last.slot()}
+	switch {
+	case v.t.Before(last.until) || !v.t.After(last.until.Add(v.rules.ReturnGrace)):
+	case !v.dueSince(last.until):
+		p.State, p.Since, p.Until = Left, last.until, day.Minute{}
+	case !covers(v.notice, v.t):
+		p.State, p.NotBack = Unaccounted, true
+	default:
+		return v.explained(Position{})
+	}
+	return p
+}
+
+func (v *view) departed(last event) Position {
 	p := Position{State: Left, Since: last.at, Until: last.returns, Reason: last.reason}
-	if !last.returns.IsZero() && t.After(last.returns.Add(rules.ReturnGrace)) && dueSince(e.Due, last.returns, t) && !covers(notice, t) {
+	if !last.returns.IsZero() && v.t.After(last.returns.Add(v.rules.ReturnGrace)) && v.dueSince(last.returns) && !covers(v.notice, v.t) {
 		p.State, p.NotBack = Unaccounted, true
 	}
 	return p
 }
 
-func present(e Evidence, rules Rules, marks []*Mark, events []event, last event, notice *Notice, t day.Minute) Position {
-	if m, ok := absentSince(marks, last.at, t); ok {
+func (v *view) present(last event) Position {
+	if m, ok := absentSince(v.marks, last.at, v.t); ok {
 		switch {
-		case covers(notice, t):
-			return Position{State: Explained, Since: notice.From, Until: until(notice), Reason: notice.Reason, Slot: m.Slot}
-		case m.Code.Unexplained:
+		case covers(v.notice, v.t):
+			return v.explained(Position{Slot: m.Slot})
+		case m.Code.Unfound():
 			return Position{State: Unaccounted, OnSite: true, Since: last.at, Slot: m.Slot}
 		default:
 			return Position{State: Explained, Since: m.Slot.Start, Reason: m.Code.Word, Slot: m.Slot}
 		}
 	}
-	if end, ok := dayEnd(e); ok && !t.Before(end.Add(rules.DayMargin)) && last.at.Before(end.Add(rules.DayMargin)) {
+	if end, ok := v.dayEnd(); ok && !v.t.Before(end.Add(v.rules.DayMargin)) && last.at.Before(end.Add(v.rules.DayMargin)) {
 		return Position{State: Left, Since: end, Reason: "end of the day"}
 	}
-	p := Position{State: In, Since: last.at, Slot: last.mark()}
-	if arrival, ok := arrival(marks, events, t); ok && len(e.Due) > 0 && arrival.After(e.Due[0].Slot.Start.Add(rules.LateGrace)) {
-		p.State, p.Since = InLate, arrival
+	p := Position{State: In, Since: stay(v.events, v.marks, v.last, v.t), Slot: last.slot()}
+	if v.cameLate() {
+		p.State = InLate
 	}
+	p.NotSent = v.notSent()
 	return p
 }
 
-func absent(e Evidence, rules Rules, marks []*Mark, notice *Notice, t day.Minute, known day.Instant) Position {
+func (v *view) absent() Position {
 	begun := false
-	for _, d := range e.Due {
-		begun = begun || !d.Slot.Start.After(t)
+	for _, d := range v.Due {
+		begun = begun || !d.Slot.Start.After(v.t)
 	}
-	m, marked := lastAbsence(marks, t)
+	m, marked := lastAbsence(v.marks, v.t)
 	switch {
-	case begun && covers(notice, t):
-		return Position{State: Explained, Since: notice.From, Until: until(notice), Reason: notice.Reason}
-	case begun && notBack(e, rules, notice, t, marked && !m.Code.Unexplained):
-		return Position{State: Unaccounted, NotBack: true, Since: notice.To, Until: notice.To, Reason: notice.Reason}
-	case marked && m.Code.Unexplained:
+	case begun && covers(v.notice, v.t):
+		return v.explained(Position{})
+	case begun && v.overdue(marked && !m.Code.Unfound()):
+		return Position{State: Unaccounted, NotBack: true, Since: v.notice.To, Until: v.notice.To, Reason: v.notice.Reason}
+	case marked && m.Code.Unfound():
 		return Position{State: Unaccounted, Since: m.Made, Slot: m.Slot}
-	case marked && m.Code.Counts == policy.Void && !otherDue(e, marks, t):
+	case marked && m.Code.Counts == policy.Void && !v.otherDue():
 		return Position{State: NotDue, Slot: m.Slot}
 	case marked && m.Code.Counts != policy.Void:
 		return Position{State: Explained, Since: m.Slot.Start, Reason: m.Code.Word, Slot: m.Slot}
@@ -256,10 +203,17 @@ func absent(e Evidence, rules Rules, marks []*Mark, notice *Notice, t day.Minute
 	}
 }
 
-// notBack reports whether a notice with an expected return has run out while
+// explained is a position explained by what home said.
+func (v *view) explained(p Position) Position {
+	p.State, p.Since, p.Until, p.Reason = Explained, v.notice.From, until(v.notice), v.notice.Reason
+	return p
+}
+
+// overdue reports whether a notice with an expected return has run out while
 // the student is due, and no later mark gives a reason.
-func notBack(e Evidence, rules Rules, notice *Notice, t day.Minute, settled bool) bool {
-	return notice != nil && notice.Returns && !settled && t.After(notice.To.Add(rules.ReturnGrace)) && dueSince(e.Due, notice.To, t)
+func (v *view) overdue(settled bool) bool {
+	n := v.notice
+	return n != nil && n.Returns && !settled && v.t.After(n.To.Add(v.rules.ReturnGrace)) && v.dueSince(n.To)
 }
 
 func covers(n *Notice, t day.Minute) bool {
@@ -274,22 +228,23 @@ func until(n *Notice) day.Minute {
 }
 
 // dueSince reports whether a due slot has been running since the minute.
-func dueSince(due []DueSlot, since, t day.Minute) bool {
-	for _, d := range due {
-		if d.Slot.End.After(since) && !d.Slot.Start.After(t) {
+func (v *view) dueSince(since day.Minute) bool {
+	for _, d := range v.Due {
+		if d.Slot.End.After(since) && !d.Slot.Start.After(v.t) {
 			return true
 		}
 	}
 	return false
 }
 
-func otherDue(e Evidence, marks []*Mark, t day.Minute) bool {
-	for _, d := range e.Due {
-		if d.Slot.Start.After(t) {
+// otherDue reports whether the student was due in a slot that is not marked as not required.
+func (v *view) otherDue() bool {
+	for _, d := range v.Due {
+		if d.Slot.Start.After(v.t) {
 			continue
 		}
 		void := false
-		for _, m := range marks {
+		for _, m := range v.marks {
 			void = void || (m.Slot.Name == d.Slot.Name && m.Code.Counts == policy.Void)
 		}
 		if !void {
@@ -300,12 +255,12 @@ func otherDue(e Evidence, marks []*Mark, t day.Minute) bool {
 }
 
 // dayEnd is when the student's last due slot or on-site activity ends.
-func dayEnd(e Evidence) (day.Minute, bool) {
+func (v *view) dayEnd() (day.Minute, bool) {
 	end := day.Minute{}
-	for _, d := range e.Due {
+	for _, d := range v.Due {
 		end = day.Latest(end, d.Slot.End)
 	}
-	for _, a := range e.Activities {
+	for _, a := range v.Activities {
 		if a.OnSite && a.Ended == nil {
 			end = day.Latest(end, a.To)
 		}
@@ -313,177 +268,14 @@ func dayEnd(e Evidence) (day.Minute, bool) {
 	return end, !end.IsZero()
 }
 
-// current returns the version of each mark that was in force: the last one
-// known, where it was made by t; in the order of their slots. Few marks a day
-// make a linear search quicker than a map.
-func current(marks []Mark, t day.Minute, known day.Instant) []*Mark {
-	out := make([]*Mark, 0, len(marks))
-next:
-	for i := range marks {
-		m := &marks[i]
-		if m.Known.At > known {
-			continue
-		}
-		for k, o := range out {
-			if o.Slot.Name == m.Slot.Name {
-				if m.Version > o.Version {
-					out[k] = m
-				}
-				continue next
-			}
-		}
-		at := len(out)
-		out = append(out, m)
-		for ; at > 0 && out[at-1].Slot.Start.After(m.Slot.Start); at-- {
-			out[at] = out[at-1]
-		}
-		out[at] = m
-	}
-	kept := out[:0]
-	for _, m := range out {
-		if !m.Made.After(t) {
-			kept = append(kept, m)
-		}
-	}
-	return kept
-}
-
-func reached(k Known, undone *Known, known day.Instant) bool {
-	return k.At <= known && (undone == nil || undone.At > known)
-}
-
-// timeline puts what shows where the student was in order.
-func timeline(e Evidence, marks []*Mark, t day.Minute, known day.Instant) []event {
-	out := make([]event, 0, len(marks)+len(e.Movements)+len(e.Activities))
-	for _, m := range marks {
-		if m.Code.Counts.Absent() && !m.Code.Late || m.Code.Counts == policy.Void {
-			continue
-		}
-		ev := event{at: m.Made, seq: m.Known.Seq, slot: &m.Slot}
-		switch {
-		case !m.Code.OnSite:
-			ev.place, ev.until, ev.reason = away, m.Slot.End, m.Code.Word
-			ev.at = day.Latest(m.Made, m.Slot.Start)
-		case m.From.After(m.Slot.Start) && m.To.IsZero() && !m.Code.Late && !m.From.After(t):
-			ev.place, ev.at, ev.reason = offSite, day.Latest(m.From, m.Made), m.Code.Word
-		}
-		out = insert(out, ev)
-	}
-	for i := range e.Movements {
-		m := &e.Movements[i]
-		if m.At.After(t) || !reached(m.Known, m.Undone, known) {
-			continue
-		}
-		ev := event{at: m.At, rank: 1, seq: m.Known.Seq, movement: true, reason: m.Reason}
-		if m.Kind == Departed {
-			ev.place, ev.returns = offSite, m.Return
-		}
-		out = insert(out, ev)
-	}
-	for i := range e.Activities {
-		a := &e.Activities[i]
-		if a.OnSite || a.From.After(t) || !reached(a.Known, a.Ended, known) {
-			continue
-		}
-		out = insert(out, event{at: a.From, seq: a.Known.Seq, place: away, until: a.To, reason: a.Title})
-	}
-	return out
-}
-
-// insert puts an event into its place in time.
-func insert(list []event, ev event) []event {
-	list = append(list, ev)
-	i := len(list) - 1
-	for ; i > 0 && ev.before(list[i-1]); i-- {
-		list[i] = list[i-1]
-	}
-	list[i] = ev
-	return list
-}
-
-func (e event) before(o event) bool {
-	if e.at != o.at {
-		return e.at.Before(o.at)
-	}
-	if e.rank != o.rank {
-		return e.rank < o.rank
-	}
-	return e.seq < o.seq
-}
-
-// latest returns the last event by t; being elsewhere wears off.
-func latest(events []event, t day.Minute) (event, bool) {
-	for i := len(events) - 1; i >= 0; i-- {
-		if events[i].at.After(t) || (events[i].place == away && !t.Before(events[i].until)) {
-			continue
-		}
-		return events[i], true
-	}
-	return event{}, false
-}
-
-// absentSince returns the latest absence mark for a slot that began at or after
-// the student was last seen.
-func absentSince(marks []*Mark, seen, t day.Minute) (*Mark, bool) {
-	for i := len(marks) - 1; i >= 0; i-- {
-		m := marks[i]
-		if isAbsence(m, t) && !m.Slot.Start.Before(seen) {
-			return m, true
-		}
-	}
-	return nil, false
-}
-
-func lastAbsence(marks []*Mark, t day.Minute) (*Mark, bool) {
-	for i := len(marks) - 1; i >= 0; i-- {
-		if isAbsence(marks[i], t) || (marks[i].Code.Counts == policy.Void && !marks[i].Slot.Start.After(t)) {
-			return marks[i], true
-		}
-	}
-	return nil, false
-}
-
-func isAbsence(m *Mark, t day.Minute) bool {
-	if !m.Code.Counts.Absent() || m.Code.Late || m.Slot.Start.After(t) {
-		return false
-	}
-	return (m.From.IsZero() || !m.From.After(t)) && (m.To.IsZero() || t.Before(m.To))
-}
-
-// arrival returns the minute at which the student first came: a movement's own
-// minute, a late mark's time, the start of the slot of any other presence mark.
-func arrival(marks []*Mark, events []event, t day.Minute) (day.Minute, bool) {
-	first, ok := day.EndOfDay, false
-	for _, ev := range events {
-		if ev.movement && ev.place == onSite && !ev.at.After(t) {
-			first, ok = day.Earliest(first, ev.at), true
-		}
-	}
-	for _, m := range marks {
-		if !m.Code.OnSite || (m.Code.Counts.Absent() && !m.Code.Late) {
-			continue
-		}
-		at := m.Slot.Start
-		if m.Code.Late {
-			at = day.Latest(m.Made, m.Slot.Start)
-			if !m.To.IsZero() {
-				at = m.To
-			}
-		}
-		first, ok = day.Earliest(first, at), true
-	}
-	return first, ok
-}
-
-func noticeAt(notices []Notice, t day.Minute, known day.Instant) *Notice {
+func noticeAt(notices []Notice, t day.Minute, known Known) *Notice {
 	var best *Notice
 	for i := range notices {
 		n := &notices[i]
 		if !reached(n.Known, n.Withdrawn, known) || n.From.After(t) {
 			continue
 		}
-		better := best == nil || (covers(n, t) && !covers(best, t)) ||
-			(covers(n, t) == covers(best, t) && (n.Known.At > best.Known.At || n.Known.At == best.Known.At && n.Known.Seq > best.Known.Seq))
+		better := best == nil || (covers(n, t) && !covers(best, t)) || (covers(n, t) == covers(best, t) && n.Known.After(best.Known))
 		if better {
 			best = n
 		}
@@ -501,23 +293,4 @@ func (c Count) Roll() int {
 		n += k
 	}
 	return n
-}
-
-// FirstArrival returns the minute at which a student was first seen by t, as it
-// was known, and whether that was after the grace of the first due slot. A
-// present mark in that slot is seen in the minute in which it was made.
-func FirstArrival(e Evidence, rules Rules, t day.Minute, known day.Instant) (at day.Minute, late, ok bool) {
-	marks := current(e.Marks, t, known)
-	events := timeline(e, marks, t, known)
-	came, ok := arrival(marks, events, t)
-	if !ok {
-		return day.Minute{}, false, false
-	}
-	late = len(e.Due) > 0 && came.After(e.Due[0].Slot.Start.Add(rules.LateGrace))
-	for _, ev := range events {
-		if ev.place == onSite && !late {
-			return ev.at, false, true
-		}
-	}
-	return came, late, true
 }

@@ -52,9 +52,16 @@ func wholeDay(reason string) whereabouts.Notice {
 	return whereabouts.Notice{To: day.EndOfDay, Reason: reason, Known: known(day.MustMinute("08:00"))}
 }
 
+// due makes the student due in all slots. The register of each that has a mark is in.
 func due(e whereabouts.Evidence) whereabouts.Evidence {
 	for _, s := range slots {
-		e.Due = append(e.Due, whereabouts.DueSlot{Slot: s})
+		d := whereabouts.DueSlot{Slot: s}
+		for _, m := range e.Marks {
+			if m.Slot.Name == s.Name && (d.Sent == nil || m.Known.At < d.Sent.At) {
+				d.Sent = &whereabouts.Known{At: m.Known.At, Seq: m.Known.Seq}
+			}
+		}
+		e.Due = append(e.Due, d)
 	}
 	return e
 }
@@ -78,7 +85,7 @@ func TestStates(t *testing.T) {
 		{"late by more than the grace", whereabouts.Evidence{Marks: []whereabouts.Mark{lateTo}}, day.MustMinute("09:00"), whereabouts.InLate},
 		{"no reason", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Unaccounted},
 		{"ill", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, ill, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Explained},
-		{"settled as unexcused", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, unexcused, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Explained},
+		{"unexcused in a register is nobody found", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, unexcused, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Unaccounted},
 		{"home rang before the register", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}}, day.MustMinute("08:50"), whereabouts.Explained},
 		{"home rang, and it is not time yet", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}}, day.MustMinute("08:20"), whereabouts.NotDue},
 		{"home rang, and the register says no reason", whereabouts.Evidence{Notices: []whereabouts.Notice{wholeDay("ill")}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:00"), whereabouts.Explained},
@@ -142,7 +149,7 @@ func TestMismatches(t *testing.T) {
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			var got []whereabouts.MismatchKind
-			for _, m := range whereabouts.Mismatches(due(c.e), day.MustMinute("10:40"), day.At(date, day.MustMinute("10:40"))) {
+			for _, m := range whereabouts.Mismatches(due(c.e), rules, day.MustMinute("10:40"), day.At(date, day.MustMinute("10:40"))) {
 				got = append(got, m.Kind)
 				assert.NotEmpty(t, m.Actions)
 				assert.NotEmpty(t, m.Text)
@@ -150,6 +157,14 @@ func TestMismatches(t *testing.T) {
 			assert.Equal(t, c.want, got)
 		})
 	}
+}
+
+func undone(t *rapid.T, minute func(string) day.Minute) *whereabouts.Known {
+	if rapid.IntRange(0, 3).Draw(t, "undone") > 0 {
+		return nil
+	}
+	k := known(minute("taken back"))
+	return &k
 }
 
 // randomDay draws evidence of one student on one date.
@@ -163,6 +178,7 @@ func randomDay(t *rapid.T) whereabouts.Evidence {
 		for v := range rapid.IntRange(0, 2).Draw(t, fmt.Sprint("versions", n)) {
 			m := mark(s, codes[rapid.IntRange(0, len(codes)-1).Draw(t, "code")], minute("made"))
 			m.Version = v + 1
+			m.By = whereabouts.Hand(rapid.IntRange(0, 5).Draw(t, "by"))
 			e.Marks = append(e.Marks, m)
 		}
 	}
@@ -171,11 +187,28 @@ func randomDay(t *rapid.T) whereabouts.Evidence {
 		if rapid.Bool().Draw(t, "out") {
 			m = left(m.At, m.At.Add(20))
 		}
+		if rapid.Bool().Draw(t, "at a station") {
+			m.By = whereabouts.ByStation
+		}
 		e.Movements = append(e.Movements, m)
 	}
 	for range rapid.IntRange(0, 2).Draw(t, "notices") {
 		from := minute("from")
-		e.Notices = append(e.Notices, whereabouts.Notice{From: from, To: from.Add(60), Returns: rapid.Bool().Draw(t, "returns"), Reason: "r", Known: known(minute("told"))})
+		n := whereabouts.Notice{From: from, To: from.Add(60), Returns: rapid.Bool().Draw(t, "returns"), Reason: "r", Known: known(minute("told"))}
+		n.OnTheWay = n.Returns && rapid.Bool().Draw(t, "on the way")
+		e.Notices = append(e.Notices, n)
+	}
+	for range rapid.IntRange(0, 1).Draw(t, "activities") {
+		from := minute("begins")
+		e.Activities = append(e.Activities, whereabouts.Activity{From: from, To: from.Add(40), Returns: rapid.Bool().Draw(t, "back"), OnSite: rapid.Bool().Draw(t, "here"), Known: known(minute("planned"))})
+	}
+	for range rapid.IntRange(0, 2).Draw(t, "worries") {
+		at := minute("worried")
+		e.Worries = append(e.Worries, whereabouts.Worry{At: at, Known: known(at), Undone: undone(t, minute)})
+	}
+	for range rapid.IntRange(0, 1).Draw(t, "settlings") {
+		at := minute("settled")
+		e.Settlings = append(e.Settlings, whereabouts.Settling{At: at, How: "h", Known: known(at), Undone: undone(t, minute)})
 	}
 	return e
 }
@@ -217,6 +250,21 @@ func TestReplayShowsWhatWasShown(t *testing.T) {
 		at := day.Midnight.Add(day.Minutes(rapid.IntRange(470, 660).Draw(t, "at")))
 		limit := day.At(date, at)
 		replay := whereabouts.Evidence{Due: e.Due}
+		for _, w := range e.Worries {
+			if w.Known.At <= limit {
+				replay.Worries = append(replay.Worries, w)
+			}
+		}
+		for _, w := range e.Settlings {
+			if w.Known.At <= limit {
+				replay.Settlings = append(replay.Settlings, w)
+			}
+		}
+		for _, a := range e.Activities {
+			if a.Known.At <= limit || a.OnSite {
+				replay.Activities = append(replay.Activities, a)
+			}
+		}
 		for _, m := range e.Marks {
 			if m.Known.At <= limit {
 				replay.Marks = append(replay.Marks, m)

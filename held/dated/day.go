@@ -78,6 +78,7 @@ type Day struct {
 	Calls       []store.Call
 	Searches    []store.Search
 	Settled     []store.Settled
+	Settlings   []store.Settling
 	Messages    []store.Message
 	Closings    []store.Closing
 	StandIns    []store.StandIn
@@ -117,7 +118,7 @@ func (x *Day) Differs(y *Day) string {
 	}{
 		{"registers", x.Registers, y.Registers}, {"evidence", x.Evidence, y.Evidence}, {"roll", x.Roll, y.Roll},
 		{"movements", x.Movements, y.Movements}, {"notices", x.Notices, y.Notices}, {"activities", x.Activities, y.Activities},
-		{"calls", x.Calls, y.Calls}, {"searches", x.Searches, y.Searches}, {"settled", x.Settled, y.Settled},
+		{"calls", x.Calls, y.Calls}, {"searches", x.Searches, y.Searches}, {"settled", x.Settled, y.Settled}, {"settlings", x.Settlings, y.Settlings},
 		{"messages", x.Messages, y.Messages}, {"message events", x.messageEvents, y.messageEvents}, {"closings", x.Closings, y.Closings},
 		{"stand-ins", x.StandIns, y.StandIns}, {"holds", x.Holds, y.Holds}, {"fetches", x.Fetches, y.Fetches}, {"passes", x.Passes, y.Passes},
 		{"answers read", x.AnswersRead, y.AnswersRead}, {"versions", x.versions, y.versions}, {"registers by class", x.registers, y.registers},
@@ -242,6 +243,12 @@ func (x *Day) In(scope []ids.Section) *Day {
 	out.Activities = kept(x.Activities, func(a store.Activity) bool { return any(a.Students) })
 	out.Calls = kept(x.Calls, func(c store.Call) bool { return has(c.StudentID) })
 	out.Searches = kept(x.Searches, func(s store.Search) bool { return has(s.StudentID) })
+	out.Settlings = kept(x.Settlings, func(s store.Settling) bool {
+		if s.StudentID != nil {
+			return has(*s.StudentID)
+		}
+		return within(x.OfClass(*s.ClassID).ID)
+	})
 	out.Settled = kept(x.Settled, func(s store.Settled) bool { return has(s.StudentID) })
 	out.Messages = kept(x.Messages, func(m store.Message) bool {
 		switch {

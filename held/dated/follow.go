@@ -40,6 +40,14 @@ func (x *Day) Follow(ctx context.Context, q store.Queryer, w Written) (followed 
 		x.each(func(e *whereabouts.Evidence) { e.Activities = nil })
 		x.addActivities()
 	}
+	if has("call", "call_student") {
+		x.each(func(e *whereabouts.Evidence) { e.Worries = nil })
+		x.addWorries()
+	}
+	if has("settling") {
+		x.each(func(e *whereabouts.Evidence) { e.Settlings = nil })
+		x.addSettlings()
+	}
 	if has("movement") {
 		if err := x.followMovements(ctx, q, w.Entry); err != nil {
 			return false, err

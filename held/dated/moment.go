@@ -12,6 +12,9 @@ type Scope []ids.Section
 // Has reports whether a section is in scope.
 func (s Scope) Has(section ids.Section) bool { return held.InScope(s, section) }
 
+// LastMinute is the minute at which an earlier day is looked at that is over.
+var LastMinute = day.MustMinute("23:59")
+
 // Moment is when one looks, what was known then, and of which sections.
 type Moment struct {
 	Scope Scope

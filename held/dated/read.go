@@ -8,6 +8,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/register"
 	"meldung/core/whereabouts"
 	"meldung/held"
 	"meldung/store"
@@ -28,6 +29,7 @@ func (x *Day) parts() []part {
 		{[]string{"call", "call_student"}, into(&x.Calls, x.Date, store.CallsOn)},
 		{[]string{"search"}, into(&x.Searches, x.Date, store.SearchesOn)},
 		{[]string{"settled"}, into(&x.Settled, x.Date, store.SettledOn)},
+		{[]string{"settling"}, into(&x.Settlings, x.Date, store.SettlingsOn)},
 		{[]string{"message", "message_student"}, into(&x.Messages, x.Date, store.MessagesOn)},
 		{[]string{"message_event"}, x.readMessageEvents},
 		{[]string{"closing"}, into(&x.Closings, x.Date, store.ClosingsOn)},
@@ -57,6 +59,17 @@ func (x *Day) readMessageEvents(ctx context.Context, q store.Queryer) error {
 
 // Read reads what is known of a date, of the school as it held then.
 func Read(ctx context.Context, q store.Queryer, school *held.School, d day.Date) (*Day, error) {
+	return read(ctx, q, school, d, store.MarksOn)
+}
+
+// ReadAbout is Read with the marks of some students alone.
+func ReadAbout(ctx context.Context, q store.Queryer, school *held.School, d day.Date, students []ids.Student) (*Day, error) {
+	return read(ctx, q, school, d, func(ctx context.Context, q store.Queryer, d day.Date) ([]store.Mark, error) {
+		return store.MarksAbout(ctx, q, d, students)
+	})
+}
+
+func read(ctx context.Context, q store.Queryer, school *held.School, d day.Date, marksOf func(context.Context, store.Queryer, day.Date) ([]store.Mark, error)) (*Day, error) {
 	x := &Day{Date: d, school: school, Evidence: map[ids.Student]*whereabouts.Evidence{}, registers: map[registerKey]*Register{}, versions: map[markKey][]store.Mark{}}
 	for _, s := range school.Sections() {
 		settings := s.SettingsOn(d)
@@ -67,7 +80,7 @@ func Read(ctx context.Context, q store.Queryer, school *held.School, d day.Date)
 	x.Sections = x.sections
 	var marks []store.Mark
 	var sent []store.Register
-	for _, p := range append(x.parts(), part{read: into(&marks, d, store.MarksOn)}, part{read: into(&sent, d, store.RegistersOn)}) {
+	for _, p := range append(x.parts(), part{read: into(&marks, d, marksOf)}, part{read: into(&sent, d, store.RegistersOn)}) {
 		if err := p.read(ctx, q); err != nil {
 			return nil, fmt.Errorf("reading %s: %w", d, err)
 		}
@@ -84,6 +97,8 @@ func Read(ctx context.Context, q store.Queryer, school *held.School, d day.Date)
 	x.addMovements(func(ids.Student) bool { return true })
 	x.addNotices()
 	x.addActivities()
+	x.addWorries()
+	x.addSettlings()
 	return x, nil
 }
 
@@ -181,7 +196,24 @@ func (x *Day) addMark(m store.Mark) {
 		i--
 	}
 	e.Marks = slices.Insert(e.Marks, i, whereabouts.Mark{Slot: slot, Code: code, From: m.AwayFrom, To: m.AwayTo,
-		Made: m.Made, Known: knownOf(m.Origin), Version: m.Version})
+		Made: m.Made, By: handOf(m.Source), Known: knownOf(m.Origin), Version: m.Version})
+}
+
+// handOf is by what the presence of a mark from a source was noted. A source that is none of
+// the program's own words is a person's.
+func handOf(source string) whereabouts.Hand {
+	switch source {
+	case register.SourceRest:
+		return whereabouts.ByRest
+	case register.SourceCard:
+		return whereabouts.ByCard
+	case register.SourceCheckIn:
+		return whereabouts.ByPhone
+	case register.SourceDesk, register.SourceHome, register.SourceActivity, register.SourceCall:
+		return whereabouts.ByRecord
+	default:
+		return whereabouts.BySight
+	}
 }
 
 // slotOf returns the slot that a mark is of: its register's, or the day's.
@@ -199,7 +231,11 @@ var kinds = map[string]whereabouts.MovementKind{Arrived: whereabouts.Arrived, De
 func (x *Day) addMovements(of func(ids.Student) bool) {
 	for _, m := range x.Movements {
 		if e := x.Evidence[m.StudentID]; e != nil && of(m.StudentID) {
-			e.Movements = append(e.Movements, whereabouts.Movement{ID: m.ID, Kind: kinds[m.Kind], At: m.Minute, Return: m.Returns, Reason: m.Reason,
+			by := whereabouts.BySight
+			if m.StationID != nil {
+				by = whereabouts.ByStation
+			}
+			e.Movements = append(e.Movements, whereabouts.Movement{ID: m.ID, Kind: kinds[m.Kind], At: m.Minute, Return: m.Returns, Reason: m.Reason, By: by,
 				Known: knownOf(m.Origin), Undone: undone(m.UndoneBy, m.UndoneAt)})
 		}
 	}
@@ -210,6 +246,7 @@ func (x *Day) addNotices() {
 		said, ok := SpanOf(n).On(x.Date)
 		if e := x.Evidence[n.StudentID]; e != nil && ok {
 			said.ID, said.Known, said.Withdrawn = n.ID, knownOf(n.Origin), undone(n.WithdrawnBy, n.WithdrawnAt)
+			said.OnTheWay = said.Returns && n.Reason == held.OnTheWay
 			e.Notices = append(e.Notices, said)
 		}
 	}
@@ -219,9 +256,37 @@ func (x *Day) addActivities() {
 	for _, a := range x.Activities {
 		for _, s := range a.Students {
 			if e := x.Evidence[s]; e != nil {
-				e.Activities = append(e.Activities, whereabouts.Activity{ID: a.ID, From: a.From, To: a.To, OnSite: a.OnSite, Title: a.Title,
+				e.Activities = append(e.Activities, whereabouts.Activity{ID: a.ID, From: a.From, To: a.To, OnSite: a.OnSite, Returns: a.Returns, Title: a.Title,
 					Known: knownOf(a.Origin), Ended: undone(a.EndedBy, a.EndedAt)})
 			}
+		}
+	}
+}
+
+// addWorries adds that a home which was reached believes its child to be at school. What it says
+// of an earlier date holds for the whole of that.
+func (x *Day) addWorries() {
+	for _, c := range x.Calls {
+		e := x.Evidence[c.StudentID]
+		if e == nil || c.Said != held.BelievesIn {
+			continue
+		}
+		at := c.Minute
+		if c.About != nil {
+			at = LastMinute
+		}
+		e.Worries = append(e.Worries, whereabouts.Worry{Call: c.ID, At: at, Known: knownOf(c.Origin), Undone: undone(c.UndoneBy, c.UndoneAt)})
+	}
+}
+
+// addSettlings adds where somebody knows students to be.
+func (x *Day) addSettlings() {
+	for _, s := range x.Settlings {
+		if s.StudentID == nil {
+			continue
+		}
+		if e := x.Evidence[*s.StudentID]; e != nil {
+			e.Settlings = append(e.Settlings, whereabouts.Settling{ID: s.ID, At: s.Minute, How: s.How, Known: knownOf(s.Origin), Undone: undone(s.UndoneBy, s.UndoneAt)})
 		}
 	}
 }

@@ -2,6 +2,7 @@ package todaypage
 
 import (
 	"fmt"
+	"slices"
 
 	"meldung/core/followup"
 	"meldung/core/ids"
@@ -25,23 +26,26 @@ func causes(v work.Snapshot, x *work.Day, missing []followup.Missing, positions 
 	for _, m := range missing {
 		onList[m.Student] = true
 	}
-	var expected []followup.Expected
+	var known []followup.Whereabouts
 	for _, s := range x.Roll {
 		switch positions[s.ID].State {
-		case whereabouts.NotDue, whereabouts.Explained, whereabouts.Elsewhere:
+		case whereabouts.NotDue, whereabouts.Explained, whereabouts.NotYetKnown:
 			continue
 		}
 		traits := []followup.Trait{{Kind: "ferry", Name: s.Travels}, {Kind: "form", Name: v.School.Form(s.ID, x.Date)}, {Kind: "class", Name: lastClassBefore(v.Of(s.ID), x, s.ID)}}
 		if contacts := v.School.ContactsOf(s.ID); len(contacts) > 0 {
 			traits = append(traits, followup.Trait{Kind: "home", Name: contacts[0].Name})
 		}
-		expected = append(expected, followup.Expected{Student: s.ID, Missing: onList[s.ID], Traits: traits})
+		known = append(known, followup.Whereabouts{Student: s.ID, Missing: positions[s.ID].State == whereabouts.Unaccounted, Traits: traits})
 	}
 	out := []CauseView{}
-	for _, c := range followup.SharedCauses(expected) {
-		cause := CauseView{Key: c.Kind + " " + c.Name, Text: fmt.Sprintf("%d of these %s", len(c.Missing), causeText(c.Trait)),
-			Shares: fmt.Sprintf("%d of %d on this list, %d of %d expected", len(c.Missing), len(missing), c.Expected, len(expected)), Suggest: suggestText(c.Trait), Students: c.Missing}
-		out = append(out, cause)
+	for _, c := range followup.SharedCauses(known) {
+		listed := slices.DeleteFunc(c.Missing, func(s ids.Student) bool { return !onList[s] })
+		if len(listed) == 0 {
+			continue // none of them is to be rung
+		}
+		out = append(out, CauseView{Key: c.Kind + " " + c.Name, Text: fmt.Sprintf("%d of these %s", len(listed), causeText(c.Trait)),
+			Shares: fmt.Sprintf("%d of %d such are missing, %d of %d others", c.With.Missing, c.With.Known, c.Without.Missing, c.Without.Known), Suggest: suggestText(c.Trait), Students: listed})
 	}
 	return out
 }

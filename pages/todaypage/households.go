@@ -1,11 +1,12 @@
 package todaypage
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
-	"strings"
 
 	"meldung/core/absence"
+	"meldung/core/day"
 	"meldung/core/followup"
 	"meldung/core/ids"
 	"meldung/core/whereabouts"
@@ -33,6 +34,7 @@ type HouseholdView struct {
 	Attempts  []pages.AttemptView `json:"attempts"`
 	Again     string              `json:"again" doc:"Not before this time"`
 	Waits     bool                `json:"waits" doc:"Whether that time is still to come"`
+	Early     bool                `json:"early" doc:"It is not time yet to ring homes"`
 	Held      string              `json:"held" doc:"Why it is held until then; empty for not held"`
 	Answered  ids.Contact         `json:"answered" doc:"The contact who answered last time; 0 for none"`
 }
@@ -40,9 +42,13 @@ type HouseholdView struct {
 // households returns the call list: the missing by home, in the order in which they are rung.
 func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positions map[ids.Student]whereabouts.Position, m work.Moment) []HouseholdView {
 	out := []HouseholdView{}
-	for _, h := range followup.Households(missing, m.Minute) {
-		hv := HouseholdView{Contacts: pages.Contacts(h.Contacts), Next: h.Next, NotCalled: []string{}, Attempts: []pages.AttemptView{}, Held: h.Held, Answered: h.Answered}
-		made := map[string]bool{}
+	at := m.Minute
+	if m.Date < v.Now.Date() && m.Known >= v.Now {
+		at = v.Now.Minute() // an earlier day is worked on now
+	}
+	for _, h := range followup.Households(missing, at) {
+		hv := HouseholdView{Early: early(v, x, h, m), Contacts: pages.Contacts(h.Contacts), Next: h.Next, NotCalled: []string{}, Attempts: []pages.AttemptView{}, Held: h.Held, Answered: h.Answered}
+		var made []home.Attempt
 		for _, one := range h.Students {
 			id := one.Student
 			s := v.School.StudentOf(id)
@@ -54,15 +60,17 @@ func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positi
 				}
 			}
 			for _, a := range home.Attempts(v, x, id, m) {
-				if !made[a.ID] {
-					made[a.ID] = true
-					hv.Attempts = append(hv.Attempts, pages.Attempt(v, a))
+				if !slices.ContainsFunc(made, func(o home.Attempt) bool { return o.ID == a.ID }) {
+					made = append(made, a)
 				}
 			}
 		}
-		slices.SortStableFunc(hv.Attempts, func(a, b pages.AttemptView) int { return strings.Compare(a.At, b.At) })
+		slices.SortStableFunc(made, func(a, b home.Attempt) int { return cmp.Compare(day.At(a.On, a.At), day.At(b.On, b.At)) })
+		for _, a := range made {
+			hv.Attempts = append(hv.Attempts, pages.Attempt(v, a))
+		}
 		if !h.Again.IsZero() {
-			hv.Again, hv.Waits = h.Again.String(), h.Again.After(m.Minute)
+			hv.Again, hv.Waits = h.Again.String(), h.Again.After(at)
 		}
 		hv.Key = fmt.Sprint(hv.Students[0].Student.ID)
 		if len(h.Contacts) > 0 {
@@ -74,6 +82,27 @@ func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positi
 }
 
 // lately says how the last school days went, from the ledger.
+// early reports whether it is too early to ring a home: the school's own minute is still to come
+// in the sections of all its missing.
+func early(v work.Snapshot, x *work.Day, h followup.Household, m work.Moment) bool {
+	return !slices.ContainsFunc(h.Students, func(s followup.Missing) bool {
+		on := x.Of(s.Student)
+		first, ok := on.School.Pattern.First()
+		return !ok || !m.Minute.Before(on.Settings.CallFrom(first))
+	})
+}
+
+// callFrom is when the first of the sections begins to ring homes.
+func callFrom(v work.Snapshot, x *work.Day, m work.Moment) string {
+	from := day.EndOfDay
+	for _, on := range x.Sections {
+		if first, ok := on.School.Pattern.First(); on.Open && ok {
+			from = day.Earliest(from, on.Settings.CallFrom(first))
+		}
+	}
+	return from.String()
+}
+
 func lately(v work.Section, s store.Student, x *work.SectionDay) string {
 	place := v.Place(s.ID)
 	if !x.Open || place < 0 {

@@ -28,8 +28,8 @@ type MismatchView struct {
 // mismatches returns the contradictions about a student that nobody has settled.
 func mismatches(v work.Snapshot, x *work.Day, s store.Student, p whereabouts.Position, m work.Moment) []MismatchView {
 	var out []MismatchView
-	for _, c := range whereabouts.Mismatches(*x.Evidence[s.ID], m.Minute, m.Known) {
-		if stands(x, s.ID, c, m) || (c.Kind == whereabouts.SignedInAbsent && p.OnSite && p.State == whereabouts.Unaccounted && p.Slot.Name == c.Slot) {
+	for _, c := range x.Contradictions(s.ID, m.Minute, m.Known) {
+		if c.Kind == whereabouts.SignedInAbsent && p.OnSite && p.State == whereabouts.Unaccounted && p.Slot.Name == c.Slot {
 			continue // looked at already, or louder: the search above
 		}
 		mv := MismatchView{Student: pages.Student(v, s, m.Date), Place: pages.PlaceOf(p), Kind: string(c.Kind), Slot: c.Slot, Text: c.Text, Suggest: suggested(x, s.ID, c), Notice: c.Notice, At: c.At.String()}
@@ -66,14 +66,4 @@ func suggested(x *work.Day, student ids.Student, c whereabouts.Mismatch) string 
 	slot, _ := on.Slot(c.Slot)
 	code, _ := on.Codes.For(c.Suggest, slot)
 	return code.Code
-}
-
-// stands reports whether somebody has looked at a contradiction and left it.
-func stands(x *work.Day, student ids.Student, c whereabouts.Mismatch, m work.Moment) bool {
-	for _, s := range x.Settled {
-		if s.StudentID == student && s.Kind == string(c.Kind) && s.Slot == c.Slot && s.Known <= m.Known {
-			return true
-		}
-	}
-	return false
 }

@@ -1,7 +1,6 @@
 package todaypage
 
 import (
-	"meldung/core/ids"
 	"meldung/core/whereabouts"
 	"meldung/pages"
 	"meldung/store"
@@ -13,16 +12,13 @@ import (
 type MissingOnSite struct {
 	Student  pages.StudentRef `json:"student"`
 	Text     string           `json:"text"`
-	Search   ids.Search       `json:"search" doc:"The search under way; 0 for none"`
-	Searcher string           `json:"searcher"`
-	Since    string           `json:"since"`
+	Warnings []string         `json:"warnings"`
+	Search   Searching        `json:"search"`
+	Lesson   *Lesson          `json:"lesson" doc:"Where the student should be now"`
 }
 
 // missingOnSite returns a student on site with who looks for them; search may be nil.
-func missingOnSite(v work.Snapshot, s store.Student, p whereabouts.Position, search *morning.Search, m work.Moment) MissingOnSite {
-	out := MissingOnSite{Student: pages.Student(v, s, m.Date), Text: work.Whereabouts(p)}
-	if search.Runs() {
-		out.Search, out.Searcher, out.Since = search.ID, search.By, search.Since.String()
-	}
-	return out
+func missingOnSite(v work.Snapshot, x *work.Day, s store.Student, p whereabouts.Position, search *morning.Search, m work.Moment) MissingOnSite {
+	return MissingOnSite{Student: pages.Student(v, s, m.Date), Text: work.Whereabouts(p), Warnings: pages.Warnings(v.School.WarningsOf(s.ID)),
+		Search: searching(search), Lesson: lessonNow(v, x, s.ID, m)}
 }

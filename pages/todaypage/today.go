@@ -6,6 +6,7 @@ import (
 	"context"
 	"slices"
 	"sort"
+	"strings"
 
 	"meldung/core/followup"
 	"meldung/core/ids"
@@ -47,6 +48,11 @@ type TodayView struct {
 	Open       bool              `json:"open" doc:"Whether it is a school day"`
 	Roll       int               `json:"roll"`
 	Count      []CountPart       `json:"count"`
+	Worked     bool              `json:"worked" doc:"Whether it can be worked on: the present day, or an earlier one as it stands now"`
+	Past       bool              `json:"past" doc:"An earlier day as it stands now"`
+	Just       []Just            `json:"just" doc:"What has just happened, the newest first"`
+	Worried    []WorriedFor      `json:"worried" doc:"Whose homes believe them at school, and whom nobody has seen: before everyone else"`
+	Unsettled  []UnsettledDay    `json:"unsettled" doc:"What earlier days have left open, the latest first"`
 	OnSite     []MissingOnSite   `json:"onSite"`
 	Registers  []RegisterOut     `json:"registers"`
 	Due        int               `json:"due" doc:"Registers due by now"`
@@ -63,6 +69,9 @@ type TodayView struct {
 	Overdue    int               `json:"overdue" doc:"Students whose reasons are overdue"`
 	Notices    int               `json:"notices" doc:"Notices from home that hold today"`
 	Missing    int               `json:"missing" doc:"Students on the call list"`
+	Ring       int               `json:"ring" doc:"Homes to ring now: neither held nor waiting for their time"`
+	CallFrom   string            `json:"callFrom" doc:"From when homes are rung, where that is still to come; empty for now"`
+	Calm       string            `json:"calm" doc:"What it means that nobody is on the call list"`
 	NoContact  int               `json:"noContact"`
 	Safe       []SafeArrival     `json:"safe" doc:"How each section stands"`
 }
@@ -70,7 +79,7 @@ type TodayView struct {
 // Show puts the Today page together as at a moment.
 func Show(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (TodayView, error) {
 	var out TodayView
-	m, err := o.Moment(asAt, of...)
+	m, err := o.RegisterMoment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
@@ -80,6 +89,14 @@ func Show(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (
 	}
 	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
 		out = today(v, x, m)
+		if out.Just, err = justNow(v, x, m); err != nil {
+			return err
+		}
+		left, err := v.Unsettled(ctx, m)
+		if err != nil {
+			return err
+		}
+		out.Unsettled = unsettledDays(v, x, left, m)
 		out.Tasks, out.Overdue = len(tasks(v, x, wrongNumbers, m)), overdueReasons(v, x, m)
 		return nil
 	})
@@ -89,7 +106,7 @@ func Show(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (
 // today puts the page together, without tasks and overdue reasons.
 func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 	out := TodayView{Date: x.Date.String(), AsAt: m.At().String(), Scope: work.Join(", ", v.SchoolName(), v.ScopeText(m.Scope)), Open: x.Open(), Roll: len(x.Roll),
-		OnSite: []MissingOnSite{}, Holds: []HoldView{}, Answers: []AnswerView{}, Fetches: []pages.FetchView{}, Registers: []RegisterOut{}, Mismatches: []MismatchView{}, DueBack: []pages.DueBack{}}
+		Past: m.Date < v.Now.Date() && m.Known >= v.Now, Just: []Just{}, Worried: []WorriedFor{}, Unsettled: []UnsettledDay{}, OnSite: []MissingOnSite{}, Holds: []HoldView{}, Answers: []AnswerView{}, Fetches: []pages.FetchView{}, Registers: []RegisterOut{}, Mismatches: []MismatchView{}, DueBack: []pages.DueBack{}}
 	positions := make(map[ids.Student]whereabouts.Position, len(x.Roll))
 	var count whereabouts.Count
 	var missing []followup.Missing
@@ -103,8 +120,10 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 		count[p.State]++
 		search := morning.SearchOf(x, s.ID, m)
 		switch {
+		case !p.Worried.IsZero():
+			out.Worried = append(out.Worried, worriedFor(v, x, s, p, m))
 		case p.State == whereabouts.Unaccounted && p.OnSite && (search == nil || search.Outcome != morning.GivenUp):
-			out.OnSite = append(out.OnSite, missingOnSite(v, s, p, search, m))
+			out.OnSite = append(out.OnSite, missingOnSite(v, x, s, p, search, m))
 		case p.State == whereabouts.Unaccounted && x.Evidence[s.ID].EarlierOut(p.Slot, m.Known):
 			waiting[s.ID] = true
 		case p.State == whereabouts.Unaccounted:
@@ -137,6 +156,17 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 		}
 	}
 	out.Safe = safeArrivals(v, x, m)
+	out.Worked = m.Live || out.Past
+	slices.SortStableFunc(out.Worried, func(a, b WorriedFor) int { return strings.Compare(a.Since, b.Since) })
+	for _, h := range out.Households {
+		if h.Held == "" && !h.Waits && !h.Early && len(h.Contacts) > 0 {
+			out.Ring++
+		}
+		if h.Early {
+			out.CallFrom = callFrom(v, x, m)
+		}
+	}
+	out.Calm = calm(out, count)
 	return out
 }
 

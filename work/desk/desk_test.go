@@ -134,7 +134,7 @@ func TestASearchIsGivenUpAndHomeIsRung(t *testing.T) {
 	require.NoError(t, err)
 	today, err := todaypage.Show(ctx, o, "")
 	require.NoError(t, err)
-	assert.Equal(t, "M. Kersey", today.OnSite[0].Searcher)
+	assert.Equal(t, "M. Kersey", today.OnSite[0].Search.By)
 	missing := today.Missing
 	_, err = morning.EndSearch(ctx, o, demotest.Maud, "search key 2", morning.SearchEnd{Student: oona, Found: false, Place: ""})
 	require.NoError(t, err)

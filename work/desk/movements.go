@@ -8,7 +8,6 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
-	"meldung/store"
 	"meldung/work"
 )
 
@@ -66,15 +65,8 @@ func UndoMovement(ctx context.Context, o *work.Office, p work.Person, key string
 			if m.ID != id {
 				continue
 			}
-			done, err := store.UndoMovement(ctx, tx.Tx, id, tx.Entry)
-			if err != nil {
-				return err
-			}
-			if !done {
-				return work.Conflictf("that was taken back already")
-			}
 			out = work.ReceiptOf(tx, "taken back", id)
-			return tx.Restore(ctx, v, x, m.StudentID, m.Journal, "the movement was taken back")
+			return tx.TakeBackMovement(ctx, v, x, m)
 		}
 		return work.NotFoundf("there is no such movement today")
 	})

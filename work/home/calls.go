@@ -4,11 +4,13 @@ package home
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"meldung/core/day"
 	"meldung/core/followup"
 	"meldung/core/ids"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -18,7 +20,8 @@ type Call struct {
 	Students []ids.Student `json:"students" minItems:"1" doc:"All whom the call was about"`
 	Contact  ids.Contact   `json:"contact,omitempty" doc:"0 where there was nobody to ring"`
 	Outcome  string        `json:"outcome" enum:"spoke,message,no answer,wrong number"`
-	Said     string        `json:"said,omitempty" doc:"The reason they gave"`
+	Date     string        `json:"date,omitempty" doc:"The day that it was about, YYYY-MM-DD; empty is today"`
+	Said     string        `json:"said,omitempty" doc:"The reason they gave, or that they believe the student to be at school"`
 	For      []ids.Student `json:"for,omitempty" doc:"Whom the reason is for; empty is all"`
 	Until    string        `json:"until,omitempty" doc:"When expected, as typed; needed for on the way"`
 	Days     string        `json:"days,omitempty" doc:"Last date of the absence; empty is today"`
@@ -35,9 +38,16 @@ type Call struct {
 // settles the marks; a call that reached nobody comes back after a while.
 func LogCall(ctx context.Context, o *work.Office, p work.Person, key string, c Call) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayCall, Kind: "call", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+	about, err := o.PastOrToday(c.Date)
+	if err != nil {
+		return out, err
+	}
+	err = o.WriteOn(ctx, about, work.Job{By: p, Key: key, Needs: work.MayCall, Kind: "call", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		row := store.Call{Date: tx.Now.Date(), Minute: tx.Now.Minute(), Outcome: c.Outcome, Said: c.Said, Note: strings.TrimSpace(c.Note), Students: c.Students,
 			Origin: tx.Origin()}
+		if about != row.Date {
+			row.About = &about
+		}
 		who := "nobody"
 		if c.Contact != 0 {
 			contact, ok := v.School.Contact(c.Contact)
@@ -51,6 +61,9 @@ func LogCall(ctx context.Context, o *work.Office, p work.Person, key string, c C
 		}
 		if err := mayRing(v, c); err != nil {
 			return err
+		}
+		if c.Said != "" && followup.Outcome(c.Outcome) != followup.Spoke {
+			return work.Wrongf("nobody was spoken to who could have said %q; nothing was stored", c.Said)
 		}
 		if err := c.Untold(ctx, tx, v, x, c.Students, nil); err != nil {
 			return err
@@ -67,17 +80,39 @@ func LogCall(ctx context.Context, o *work.Office, p work.Person, key string, c C
 			}
 			words = work.Join(", ", words, coming)
 		}
-		id, err := store.AddCall(ctx, tx.Tx, row)
+		made, err := addCalls(ctx, tx, c, row)
 		if err != nil {
 			return err
 		}
-		out = work.ReceiptOf(tx, words, id)
-		if c.Said == "" {
+		out = work.ReceiptOf(tx, v.School.Names(c.Students)+" · "+words, made...)
+		if c.Said == "" || c.Said == held.BelievesIn {
 			return nil
 		}
-		return believe(ctx, tx, v, c, who)
+		return believe(ctx, tx, v, c, about, who)
 	})
 	return out, err
+}
+
+// addCalls stores a call. Where home believes some of its children to be at school, and not
+// others, those are a row of their own: only they are worried for.
+func addCalls(ctx context.Context, tx *work.Tx, c Call, row store.Call) ([]ids.Call, error) {
+	rows := []store.Call{row}
+	if c.Said == held.BelievesIn && len(c.For) > 0 {
+		rows[0].Students = c.For
+		if others := slices.DeleteFunc(slices.Clone(c.Students), func(s ids.Student) bool { return slices.Contains(c.For, s) }); len(others) > 0 {
+			row.Students, row.Said = others, ""
+			rows = append(rows, row)
+		}
+	}
+	var out []ids.Call
+	for _, r := range rows {
+		id, err := store.AddCall(ctx, tx.Tx, r)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, id)
+	}
+	return out, nil
 }
 
 // again is when a home that nobody was reached at is tried once more: at the time that
@@ -115,17 +150,20 @@ func mayRing(v work.Snapshot, c Call) error {
 	return nil
 }
 
-// believe makes notices of the reason that was given on a call.
-func believe(ctx context.Context, tx *work.Tx, v work.Snapshot, c Call, who string) error {
+// believe makes notices of the reason that was given on a call about a date.
+func believe(ctx context.Context, tx *work.Tx, v work.Snapshot, c Call, about day.Date, who string) error {
 	students := c.For
 	if len(students) == 0 {
 		students = c.Students
 	}
-	n, err := Notice{Reason: c.Said, To: c.Days, ToTime: c.Until, ToldBy: who, ToldHow: "phone"}.Read(tx.Now.Date())
+	n, err := Notice{Reason: c.Said, To: c.Days, ToTime: c.Until, ToldBy: who, ToldHow: "phone"}.Read(about)
 	if err != nil {
 		return err
 	}
-	if n.Returns && !n.ToMinute.After(tx.Now.Minute()) {
+	if about != tx.Now.Date() && n.Reason == held.OnTheWay {
+		return work.Wrongf("nobody is on the way to %s any more; nothing was stored", about.Spoken())
+	}
+	if about == tx.Now.Date() && n.Returns && !n.ToMinute.After(tx.Now.Minute()) {
 		return work.Wrongf("expected %s has passed, it is %s; nothing was stored", n.ToMinute, tx.Now.Minute())
 	}
 	for _, id := range students {

@@ -417,7 +417,7 @@ func TestASearchSaysWhoLooksAndWhoFound(t *testing.T) {
 	_, err := morning.StartSearch(ctx, o, demotest.Maud, "look key 1", morning.NewSearch{Student: oona, Searcher: "Porter Finch"})
 	require.NoError(t, err)
 	on := demotest.Today(t, o, "").OnSite[0]
-	assert.Equal(t, []string{"Porter Finch", "09:12"}, []string{on.Searcher, on.Since})
+	assert.Equal(t, []string{"Porter Finch", "09:12"}, []string{on.Search.By, on.Search.Since})
 	_, err = morning.StartSearch(ctx, o, demotest.Officer, "look key 2", morning.NewSearch{Student: oona})
 	assert.ErrorContains(t, err, "Porter Finch is looking for Oona Harle since 09:12")
 	assert.Equal(t, missing, demotest.Today(t, o, "").Missing, "home is not rung while someone looks")

@@ -1,6 +1,7 @@
 package home
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strconv"
@@ -41,6 +42,7 @@ type Attempt struct {
 	Said string // the reason they gave, or what became of the text
 	Note string
 	By   string
+	On   day.Date // on which it was made
 }
 
 // Attempts returns the calls and texts about a student that had been made by a moment, in
@@ -48,23 +50,28 @@ type Attempt struct {
 func Attempts(v work.Snapshot, x *work.Day, student ids.Student, m work.Moment) []Attempt {
 	var out []Attempt
 	for _, c := range x.Calls {
-		if c.StudentID != student || c.FetchID != nil || c.Known > m.Known || c.Minute.After(m.Minute) {
+		if c.StudentID != student || c.FetchID != nil || !c.Stands(m.Known) || (c.Date == x.Date && c.Minute.After(m.Minute)) {
 			continue
 		}
-		out = append(out, AttemptOf(c))
+		a := AttemptOf(c)
+		a.On = c.Date
+		if c.Date != v.Now.Date() {
+			a.Next = day.Minute{} // it was for that day
+		}
+		out = append(out, a)
 	}
 	for _, msg := range x.Messages {
 		if msg.Kind != work.ToHome || msg.ContactID == nil || !slices.Contains(msg.Students, student) || msg.Known > m.Known || msg.Minute.After(m.Minute) {
 			continue
 		}
 		a := Attempt{Attempt: followup.Attempt{Contact: *msg.ContactID, Outcome: followup.Texted, At: msg.Minute, Next: msg.Minute.Add(x.Of(student).Settings.TryAgain)},
-			ID: fmt.Sprint("text ", msg.ID), Said: x.StateOfMessage(msg, m.Known), By: msg.By}
+			ID: fmt.Sprint("text ", msg.ID), On: x.Date, Said: x.StateOfMessage(msg, m.Known), By: msg.By}
 		if a.Said == work.Failed {
 			a.Next = day.Minute{}
 		}
 		out = append(out, a)
 	}
-	slices.SortStableFunc(out, func(a, b Attempt) int { return a.At.SinceMidnight() - b.At.SinceMidnight() })
+	slices.SortStableFunc(out, func(a, b Attempt) int { return cmp.Compare(day.At(a.On, a.At), day.At(b.On, b.At)) })
 	return out
 }
 

@@ -93,24 +93,8 @@ func WithdrawNotice(ctx context.Context, o *work.Office, p work.Person, key stri
 		if n == nil {
 			return work.NotFoundf("there is no such notice")
 		}
-		done, err := store.WithdrawNotice(ctx, tx.Tx, id, tx.Entry)
-		if err != nil {
-			return err
-		}
-		if !done {
-			return work.Conflictf("that notice was withdrawn already")
-		}
 		out = work.ReceiptOf(tx, "notice withdrawn", id)
-		for d := n.FromDate; d <= min(n.ToDate, tx.Now.Date()); d++ {
-			x, err := v.Day(ctx, d)
-			if err != nil {
-				return err
-			}
-			if err := tx.Restore(ctx, v, x, n.StudentID, n.Journal, "the notice was withdrawn"); err != nil {
-				return err
-			}
-		}
-		return nil
+		return tx.TakeBackNotice(ctx, v, *n)
 	})
 	return out, err
 }

@@ -49,6 +49,8 @@ func (k sources) of(s store.Student, m SentMark) string {
 		if s.Card != "" && code.OnSite {
 			return m.Source
 		}
+	case register.SourceRest:
+		return m.Source // it claims less than the taker's own eyes
 	case register.SourceCheckIn:
 		if k.checkedIn[s.ID] && (code.OnSite || code.AtADistance()) {
 			return m.Source
