@@ -3,6 +3,7 @@ package pages
 import (
 	"strings"
 
+	"meldung/files/sheet"
 	"meldung/held/names"
 )
 
@@ -28,4 +29,13 @@ func Slug(s string) string {
 		return "all"
 	}
 	return out
+}
+
+// ListFile writes a list as CSV or as a spreadsheet (csv, xlsx), under a name without the ending.
+func ListFile(name string, list sheet.List, format string) (File, error) {
+	if format == "csv" {
+		return File{Name: name + ".csv", Type: "text/csv; charset=utf-8", Content: list.CSV()}, nil
+	}
+	content, err := list.Spreadsheet()
+	return File{Name: name + ".xlsx", Type: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", Content: content}, err
 }

@@ -26,10 +26,10 @@ const tryColumns = `t.message_id, t.n, t.begun, t.again, t.words`
 // MessagesToSend returns the messages of a channel since a date that nothing has become of yet
 // and that are to be tried at a second, oldest first, with the number of tries so far.
 func MessagesToSend(ctx context.Context, q Queryer, channel string, since day.Date, second int64) (due []Message, tries map[ids.Message]int, err error) {
-	out, err := list[Message](ctx, q, `SELECT x.*, `+origin+` FROM message x`+originJoin+`WHERE x.date >= ? AND x.channel = ?
+	out, err := list[Message](ctx, q, `SELECT x.*, `+origin+` FROM message x`+originJoin+`WHERE x.date >= ? AND x.channel = ? AND x.leaves <= ?
 		AND NOT EXISTS (SELECT 1 FROM message_event e WHERE e.message_id = x.id)
 		AND NOT EXISTS (SELECT 1 FROM message_try t WHERE t.message_id = x.id AND (t.again IS NULL OR t.again = 0 OR t.again > ?))
-		ORDER BY x.id`, since, channel, second)
+		ORDER BY x.id`, since, channel, second, second)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -42,9 +42,10 @@ func MessagesToSend(ctx context.Context, q Queryer, channel string, since day.Da
 }
 
 // BeginTry writes that a message is about to be handed over; it reports false where somebody
-// else has begun that try.
+// else has begun that try, or the message was taken back or failed meanwhile.
 func BeginTry(ctx context.Context, tx *sqlx.Tx, t Try) (bool, error) {
-	res, err := tx.NamedExecContext(ctx, `INSERT INTO message_try (message_id, n, begun) VALUES (:message_id, :n, :begun) ON CONFLICT DO NOTHING`, t)
+	res, err := tx.NamedExecContext(ctx, `INSERT INTO message_try (message_id, n, begun) SELECT :message_id, :n, :begun
+		WHERE NOT EXISTS (SELECT 1 FROM message_event e WHERE e.message_id = :message_id) ON CONFLICT DO NOTHING`, t)
 	if err != nil {
 		return false, fmt.Errorf("beginning to send a message: %w", err)
 	}

@@ -319,6 +319,7 @@ type Message struct {
 	Text      string        `db:"words"`
 	State     string        `db:"state"`
 	Reference string        `db:"reference"` // what its carrier calls it
+	Leaves    int64         `db:"leaves"`    // second since 1970 from which it may leave; 0 for at once
 	Students  []ids.Student `db:"-"`         // whom a message home is about
 	Origin
 }
@@ -352,8 +353,8 @@ func membersOn[ID ~int64](ctx context.Context, q Queryer, query string, d day.Da
 
 // AddMessage writes a message with the students whom it is about.
 func AddMessage(ctx context.Context, tx *sqlx.Tx, m Message) (ids.Message, error) {
-	id, err := insert[ids.Message](ctx, tx, `INSERT INTO message (date, minute, kind, channel, staff_id, class_id, student_id, contact_id, slot, address, words, state, journal_id)
-		VALUES (:date, :minute, :kind, :channel, :staff_id, :class_id, :student_id, :contact_id, :slot, :address, :words, :state, :journal_id)`, m)
+	id, err := insert[ids.Message](ctx, tx, `INSERT INTO message (date, minute, kind, channel, staff_id, class_id, student_id, contact_id, slot, address, words, state, leaves, journal_id)
+		VALUES (:date, :minute, :kind, :channel, :staff_id, :class_id, :student_id, :contact_id, :slot, :address, :words, :state, :leaves, :journal_id)`, m)
 	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO message_student (message_id, student_id) VALUES (?, ?)`, id, m.Students))
 }
 

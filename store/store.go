@@ -218,7 +218,7 @@ func EntryByID(ctx context.Context, q Queryer, id ids.Entry) (*Entry, error) {
 func DatesOf(ctx context.Context, q Queryer, id ids.Entry) ([]day.Date, error) {
 	return list[day.Date](ctx, q, `SELECT date FROM movement WHERE journal_id = ?1 UNION SELECT from_date FROM notice WHERE journal_id = ?1
 		UNION SELECT coalesce(about, date) FROM call WHERE journal_id = ?1 UNION SELECT date FROM settling WHERE journal_id = ?1
-		UNION SELECT date FROM settled WHERE journal_id = ?1 UNION SELECT date FROM hold WHERE journal_id = ?1 UNION SELECT date FROM fetch WHERE journal_id = ?1
+		UNION SELECT date FROM settled WHERE journal_id = ?1 UNION SELECT date FROM message WHERE journal_id = ?1 UNION SELECT date FROM hold WHERE journal_id = ?1 UNION SELECT date FROM fetch WHERE journal_id = ?1
 		UNION SELECT date FROM mark WHERE version > 1 AND journal_id = ?1 ORDER BY 1`, id)
 }
 

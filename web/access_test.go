@@ -37,7 +37,7 @@ var may = map[string]string{
 	"read-notice": "opda", "notices": "opdla", "read-answer": "opda", "hold": "opa", "end-hold": "opa", "text-homes": "opa", "start-fetch": "opda", "end-fetch": "opda",
 	"tasks": "opa", "resolve-number": "opa", "unexplained": "opa", "reopen-safe-arrival": "opa", "protocol": "opdla", "make-pass": "opda", "pass": "optdla", "return-pass": "opda",
 	"pass-sheet": "opda", "lates": "opdla", "lates-file": "opda", "card-sheets": "opa", "photo": "optdla", "set-photo": "opa", "set-mark": "a", "stations": "a", "add-station": "a", "end-station": "a",
-	"call": "opda", "start-search": "opda", "find-search": "opda", "settle": "opa", "settle-student": "opa", "settle-register": "opa", "take-back": "opda", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
+	"call": "opda", "start-search": "opda", "find-search": "opda", "settle": "opa", "read-texts": "opa", "part-of-count": "opdla", "call-sheet": "opa", "call-sheet-file": "opa", "settle-student": "opa", "settle-register": "opa", "take-back": "opda", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
 	"absence": "opla", "why": "optla", "concerns": "optla", "followup": "opa",
 	"school": "a", "import-school": "a", "set-register-rules": "a", "choose-codes": "a", "set-reasons": "a", "take-policy": "a",
 	"add-account": "a", "import-accounts": "a", "reset-account": "a", "change-account": "a", "end-account": "a", "sessions": "a", "end-session": "a", "looks": "a", "looks-file": "a",

@@ -16,6 +16,22 @@ func (s *server) todayRoutes() {
 	get(s, work.MaySeeToday, "/today", "The Today page", func(ctx context.Context, in *LookedIn) (*body[todaypage.TodayView], error) {
 		return answer(todaypage.Show(ctx, s.office, in.At, in.scope()...))
 	})
+	get(s, work.MaySeePart, "/today/part/{state}", "Who is in a part of the count", func(ctx context.Context, in *struct {
+		LookedIn
+		State string `path:"state" maxLength:"20"`
+	}) (*body[todaypage.PartView], error) {
+		return answer(todaypage.ShowPart(ctx, s.office, in.State, in.At, in.scope()...))
+	})
+	get(s, work.MaySeeCalls, "/today/calls", "The list of calls, with every number", func(ctx context.Context, in *LookedIn) (*body[todaypage.CallSheet], error) {
+		return answer(todaypage.ShowCallSheet(ctx, s.office, in.At, in.scope()...))
+	})
+	get(s, work.MayKeepCalls, "/today/calls/file", "The list of calls as a file", func(ctx context.Context, in *struct {
+		LookedIn
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := todaypage.CallFile(ctx, s.office, in.At, in.Format, in.scope()...)
+		return answerFile(f, err, "attachment")
+	})
 	post(s, work.MaySettle, "/settled", "A contradiction stands", func(ctx context.Context, in *Keyed[morning.Settlement]) (*body[work.Receipt], error) {
 		return answer(morning.Settle(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
@@ -42,6 +58,9 @@ func (s *server) todayRoutes() {
 	})
 	post(s, work.MayCall, "/calls", "Log a call home", func(ctx context.Context, in *Keyed[home.Call]) (*body[work.Receipt], error) {
 		return answer(home.LogCall(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayReadTexts, "/messages/homes/read", "What a text to homes would be", func(ctx context.Context, in *struct{ Body home.HomeText }) (*body[todaypage.TextPreview], error) {
+		return answer(todaypage.PreviewTexts(ctx, s.office, person(ctx), in.Body))
 	})
 	post(s, work.MayTextHomes, "/messages/homes", "Write to the homes of students", func(ctx context.Context, in *Keyed[home.HomeText]) (*body[work.Receipt], error) {
 		return answer(home.TextHomes(ctx, s.office, person(ctx), in.Key, in.Body))

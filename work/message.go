@@ -30,6 +30,7 @@ const (
 	Sent    = "sent"
 	Failed  = "failed"
 	SeenBy  = "seen"
+	Back    = "taken back" // before it left
 	Replied = dated.Replied
 )
 

@@ -12,8 +12,9 @@ type (
 	Moment = dated.Moment
 )
 
-// Moment reads an "as at": empty is now; a date alone is the end of that day, or
-// now where that is today. Looking at an earlier minute shows what was known then.
+// Moment reads an "as at": empty is now. A date alone is the end of that day as it stands now,
+// with what was corrected and settled since, or now where that is today. An earlier minute
+// shows what was known then.
 // Of which sections one looks is given too: none is every one, and one that there is not is
 // refused.
 func (o *Office) Moment(asAt string, of ...ids.Section) (Moment, error) {
@@ -34,7 +35,7 @@ func (o *Office) Moment(asAt string, of ...ids.Section) (Moment, error) {
 
 func (o *Office) moment(asAt string) (Moment, error) {
 	now := o.clock.Now()
-	at := now
+	at, known := now, now
 	switch {
 	case asAt == "":
 	case dateAlone(asAt):
@@ -51,12 +52,9 @@ func (o *Office) moment(asAt string) (Moment, error) {
 		if err != nil {
 			return Moment{}, Wrongf("%v", err)
 		}
-		at = i
+		at, known = i, min(i, now)
 	}
-	if at >= now {
-		return Moment{Date: at.Date(), Minute: at.Minute(), Known: now, Live: at == now}, nil
-	}
-	return Moment{Date: at.Date(), Minute: at.Minute(), Known: at}, nil
+	return Moment{Date: at.Date(), Minute: at.Minute(), Known: known, Live: at == now}, nil
 }
 
 // PastOrToday reads the date that something is about: empty is today, and none is still to come.
@@ -76,13 +74,3 @@ func (o *Office) PastOrToday(text string) (day.Date, error) {
 }
 
 func dateAlone(asAt string) bool { return len(asAt) == len("2006-01-02") }
-
-// RegisterMoment reads an "as at" for registers: an earlier day's are shown with what was
-// sent and corrected since, an earlier minute's as they were known then.
-func (o *Office) RegisterMoment(asAt string, of ...ids.Section) (Moment, error) {
-	m, err := o.Moment(asAt, of...)
-	if dateAlone(asAt) {
-		m.Known = max(m.Known, o.clock.Now())
-	}
-	return m, err
-}

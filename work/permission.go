@@ -21,6 +21,9 @@ const (
 
 	MaySeeRail     Permission = "rail"
 	MaySeeToday    Permission = "today"
+	MaySeePart     Permission = "part-of-count"
+	MaySeeCalls    Permission = "call-sheet"
+	MayKeepCalls   Permission = "call-sheet-file"
 	MayFind        Permission = "find"
 	MaySeeStudent  Permission = "student"
 	MaySeeSettings Permission = "settings"
@@ -70,6 +73,7 @@ const (
 	MayHold           Permission = "hold"
 	MayEndHold        Permission = "end-hold"
 	MayTextHomes      Permission = "text-homes"
+	MayReadTexts      Permission = "read-texts"
 	MayStartFetch     Permission = "start-fetch"
 	MayEndFetch       Permission = "end-fetch"
 	MaySeeTasks       Permission = "tasks"
@@ -153,7 +157,7 @@ var permitted = map[Permission][]Role{
 	MaySeeSelf: everyone, MaySignOut: everyone, MaySetPassword: everyone, MayJump: everyone,
 
 	MaySeeRail: everyone, MayFind: everyone, MaySeeStudent: everyone, MaySeeSettings: everyone,
-	MaySeeToday: allButTeachers,
+	MaySeeToday: allButTeachers, MaySeePart: allButTeachers, MaySeeCalls: office, MayKeepCalls: office,
 
 	MaySeeRegisters: allButDesk, MaySeeAllRegisters: reviewers,
 	MaySeeRegister: registerTakers, MaySendRegister: registerTakers, MayDraftRegister: registerTakers, MayCorrect: registerTakers,
@@ -172,7 +176,7 @@ var permitted = map[Permission][]Role{
 	MayNotify: frontOfHouse, MayWithdrawNotice: frontOfHouse, MayReadNotice: frontOfHouse, MayReadQuick: frontOfHouse, MayDoQuick: frontOfHouse,
 	MaySeeNotices: allButTeachers, MaySeeContacts: allButTeachers,
 	MayCall: frontOfHouse, MayReadAnswer: frontOfHouse, MayStartFetch: frontOfHouse, MayEndFetch: frontOfHouse,
-	MayCallAnyone: office, MayHold: office, MayEndHold: office, MayTextHomes: office,
+	MayCallAnyone: office, MayHold: office, MayEndHold: office, MayTextHomes: office, MayReadTexts: office,
 	MaySeeTasks: office, MayResolveNumber: office, MaySeeUnexplained: office,
 
 	MayStartSearch: frontOfHouse, MayEndSearch: frontOfHouse,

@@ -48,6 +48,15 @@ func (tx *Tx) Moment() Moment {
 	return Moment{Date: tx.Now.Date(), Minute: tx.Now.Minute(), Known: tx.Now, Live: true}
 }
 
+// MomentOf returns the moment at which a write looks at a day: now, or the end of an earlier one as
+// it stands now.
+func (tx *Tx) MomentOf(d day.Date) Moment {
+	if d == tx.Now.Date() {
+		return tx.Moment()
+	}
+	return Moment{Date: d, Minute: dated.LastMinute, Known: tx.Now}
+}
+
 // Receipt says what was stored.
 type Receipt struct {
 	Seq  ids.Entry `json:"seq"`

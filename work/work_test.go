@@ -307,8 +307,8 @@ func TestActionsResolveContradictions(t *testing.T) {
 			return
 		}
 		m := today.Mismatches[0]
-		seen[m.Kind] = true
-		for _, a := range m.Actions {
+		seen[m.Says[0].Kind] = true
+		for _, a := range m.Says[0].Actions {
 			if a != "ask" {
 				demotest.Resolve(t, o, m, a)
 				break

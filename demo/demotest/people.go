@@ -164,20 +164,21 @@ func SettleMorning(t testing.TB, o *work.Office) {
 	Settle(t, o)
 }
 
-// Resolve does what an action of a contradiction says.
-func Resolve(t testing.TB, o *work.Office, m todaypage.MismatchView, action string) {
+// Resolve does what an action of a student's first contradiction says.
+func Resolve(t testing.TB, o *work.Office, d todaypage.DiffersView, action string) {
 	t.Helper()
-	key := "resolve " + m.Kind + m.Student.Number + m.Slot + action
+	m, who := d.Says[0], d.Student.ID
+	key := "resolve " + m.Kind + d.Student.Number + m.Slot + action
 	var err error
 	switch action {
 	case "withdraw":
 		_, err = home.WithdrawNotice(t.Context(), o, Officer, key, m.Notice)
 	case "seen":
-		_, err = desk.Move(t.Context(), o, Officer, key, desk.Movement{Students: []ids.Student{m.Student.ID}, Kind: "arrived", Time: m.At})
+		_, err = desk.Move(t.Context(), o, Officer, key, desk.Movement{Students: []ids.Student{who}, Kind: "arrived", Time: m.At})
 	case "stands":
-		_, err = morning.Settle(t.Context(), o, Officer, key, morning.Settlement{Student: m.Student.ID, Slot: m.Slot, Kind: m.Kind})
+		_, err = morning.Settle(t.Context(), o, Officer, key, morning.Settlement{Student: who, Slot: m.Slot, Kind: m.Kind})
 	case "correct":
-		_, err = registers.Correct(t.Context(), o, Officer, key, registers.Correction{Date: Date, Slot: m.Slot, Student: m.Student.ID, Code: m.Suggest, Time: m.To, Reason: m.Text})
+		_, err = registers.Correct(t.Context(), o, Officer, key, registers.Correction{Date: Date, Slot: m.Slot, Student: who, Code: m.Suggest, Time: m.To, Reason: m.Text})
 	}
 	require.NoError(t, err)
 }

@@ -94,7 +94,7 @@ func (x *Day) unsettled(doubtful []ids.Student, known day.Instant) Unsettled {
 		}
 	}
 	for _, r := range x.Registers {
-		if (r.Sent == nil || r.Sent.Known > known) && !x.saidNeverSent(r, known) {
+		if (r.Sent == nil || r.Sent.Known > known) && !x.SaidNeverSent(r, known) {
 			out.Registers = append(out.Registers, r)
 		}
 	}
@@ -126,8 +126,8 @@ func (x *Day) openSearch(student ids.Student, known day.Instant) *store.Search {
 	return nil
 }
 
-// saidNeverSent reports whether somebody has said why a register was never sent.
-func (x *Day) saidNeverSent(r *Register, known day.Instant) bool {
+// SaidNeverSent reports whether somebody has said why a register was never sent.
+func (x *Day) SaidNeverSent(r *Register, known day.Instant) bool {
 	return slices.ContainsFunc(x.Settlings, func(s store.Settling) bool {
 		return s.ClassID != nil && *s.ClassID == r.Class.ID && s.Slot == r.Slot.Name && s.Stands(known)
 	})

@@ -365,10 +365,5 @@ func LatesFile(ctx context.Context, o *work.Office, asAt string, ask LatesAsk, f
 		}
 		list.Rows = append(list.Rows, []string{r.Date, r.Student.Sorted, r.Student.Number, r.Student.Form, r.Kind, r.At, r.Slot, r.Reason, minutes})
 	}
-	name := "student-data-lates-" + v.From + "-to-" + v.To
-	if format == "csv" {
-		return pages.File{Name: name + ".csv", Type: "text/csv; charset=utf-8", Content: list.CSV()}, nil
-	}
-	content, err := list.Spreadsheet()
-	return pages.File{Name: name + ".xlsx", Type: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", Content: content}, err
+	return pages.ListFile("student-data-lates-"+v.From+"-to-"+v.To, list, format)
 }

@@ -85,7 +85,7 @@ type SeatingSize struct {
 // the slot that day has none, and the answer says why.
 func Show(ctx context.Context, o *work.Office, p work.Person, class ids.Class, slot, asAt string) (RegisterView, error) {
 	var out RegisterView
-	m, err := o.RegisterMoment(asAt)
+	m, err := o.Moment(asAt)
 	if err != nil {
 		return out, err
 	}

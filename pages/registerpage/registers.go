@@ -41,7 +41,7 @@ type RegistersView struct {
 // ShowAll lists a day's registers: a teacher's own, everyone's for the office.
 func ShowAll(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (RegistersView, error) {
 	out := RegistersView{Registers: []RegisterRef{}}
-	m, err := o.RegisterMoment(asAt, of...)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}

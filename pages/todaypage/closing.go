@@ -38,7 +38,7 @@ func safeArrival(v work.Snapshot, x *work.Day, on *work.SectionDay, m work.Momen
 	stands := morning.SafeArrival(v, x, on.ID, m)
 	out := SafeArrival{Section: on.ID, Name: v.Among(on.ID), State: string(stands.State), Slot: stands.Slot.Name, Registers: stands.Registers, RegistersIn: stands.In, Unaccounted: stands.Missing}
 	if stands.Last != nil {
-		out.By, out.At = stands.Last.By, stands.Last.Minute.String()
+		out.By, out.At = stands.Last.By, work.When(stands.Last.Known, m.Date)
 		if stands.State == safearrival.Reopened && stands.Last.Reopened {
 			out.Reason = stands.Last.Reason
 		}
@@ -58,13 +58,13 @@ func safeArrivalSentence(s SafeArrival, schoolDay bool) string {
 	case safearrival.Closed:
 		return fmt.Sprintf("Safe arrival was closed at %s by %s.", s.At, s.By)
 	case safearrival.Ready:
-		return "Every register is in and nobody is unaccounted for."
+		return "Every register is in and everyone who was due is accounted for."
 	case safearrival.Reopened:
 		if s.Reason != "" {
 			return fmt.Sprintf("Opened again at %s by %s: %s.", s.At, s.By, s.Reason)
 		}
 		return fmt.Sprintf("Closed at %s by %s; new evidence has opened it again.", s.At, s.By)
 	default:
-		return "It closes when every register is in and nobody is unaccounted for."
+		return "It closes when every register is in and everyone who was due is accounted for."
 	}
 }

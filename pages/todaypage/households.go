@@ -10,6 +10,7 @@ import (
 	"meldung/core/followup"
 	"meldung/core/ids"
 	"meldung/core/whereabouts"
+	"meldung/held/dated"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
@@ -52,7 +53,7 @@ func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positi
 		for _, one := range h.Students {
 			id := one.Student
 			s := v.School.StudentOf(id)
-			hv.Students = append(hv.Students, HouseholdStudent{Student: pages.Student(v, s, m.Date), Text: work.Whereabouts(positions[id]),
+			hv.Students = append(hv.Students, HouseholdStudent{Student: pages.Student(v, s, m.Date), Text: notIn(positions[id], m),
 				Lately: lately(v.Of(id), s, x.Of(id)), Warnings: pages.Warnings(v.School.WarningsOf(id))})
 			for _, c := range one.Contacts {
 				if c.DoNotCall && !slices.Contains(hv.NotCalled, c.Name) {
@@ -82,6 +83,15 @@ func households(v work.Snapshot, x *work.Day, missing []followup.Missing, positi
 }
 
 // lately says how the last school days went, from the ledger.
+// notIn says what is known of a student who is missing; of a day that is over, whether they were
+// there at all.
+func notIn(p whereabouts.Position, m work.Moment) string {
+	if m.Minute == dated.LastMinute && p.Last.At.IsZero() && !p.NotBack && p.Worried.IsZero() {
+		return "not seen all day"
+	}
+	return work.Whereabouts(p)
+}
+
 // early reports whether it is too early to ring a home: the school's own minute is still to come
 // in the sections of all its missing.
 func early(v work.Snapshot, x *work.Day, h followup.Household, m work.Moment) bool {

@@ -7,6 +7,7 @@ import (
 
 	"meldung/core/ids"
 	"meldung/core/whereabouts"
+	"meldung/held/dated"
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/morning"
@@ -52,12 +53,16 @@ func justNow(v work.Snapshot, x *work.Day, m work.Moment) ([]Just, error) {
 // missingRound returns how many were unaccounted for before an entry and after it. It was so for
 // good: what was known then does not change.
 func missingRound(v work.Snapshot, x *work.Day, o store.Origin, m work.Moment) (before, after int, err error) {
-	counts, err := work.Remember(v, fmt.Sprint("missing round ", m.Scope, o.Journal), nil, func() ([2]int, error) {
+	at := o.Known.Minute()
+	if o.Known.Date() != x.Date {
+		at = dated.LastMinute // it is about an earlier day
+	}
+	counts, err := work.Remember(v, fmt.Sprint("missing round ", m.Scope, x.Date, o.Journal), nil, func() ([2]int, error) {
 		var n [2]int
 		for _, s := range x.Roll {
 			for i := range n {
 				known := whereabouts.Known{At: o.Known, Seq: o.Journal - 1 + ids.Entry(i)}
-				if whereabouts.AsKnown(*x.Evidence[s.ID], x.Rules(s.ID), o.Known.Minute(), known).State == whereabouts.Unaccounted {
+				if whereabouts.AsKnown(*x.Evidence[s.ID], x.Rules(s.ID), at, known).State == whereabouts.Unaccounted {
 					n[i]++
 				}
 			}
@@ -71,17 +76,17 @@ func missingRound(v work.Snapshot, x *work.Day, o store.Origin, m work.Moment) (
 func recent(v work.Snapshot, x *work.Day, m work.Moment) []happened {
 	out := slices.Concat(recentMoves(v, x, m), recentCalls(v, x, m), recentNotices(v, x, m), recentSearches(v, x, m))
 	for _, r := range x.Registers {
-		if r.SentBy(m) && r.Sent.Known.Date() == x.Date {
+		if r.SentBy(m) && r.Sent.Known.Date() == m.Known.Date() {
 			out = append(out, happened{Origin: r.Sent.Origin, text: func() string { return r.Class.Title + " sent " + r.Slot.Label() }})
 		}
 	}
 	for _, s := range x.Settlings {
-		if s.Stands(m.Known) && s.StudentID != nil && s.Known.Date() == x.Date {
+		if s.Stands(m.Known) && s.StudentID != nil && s.Known.Date() == m.Known.Date() {
 			out = append(out, happened{Origin: s.Origin, text: func() string { return v.School.Names(settledBy(x, s.Journal)) + ": " + s.How }, undo: true})
 		}
 	}
 	for _, h := range x.Holds {
-		if h.Known <= m.Known && h.EndedBy == nil {
+		if h.Known <= m.Known && h.EndedBy == nil && h.Known.Date() == m.Known.Date() {
 			out = append(out, happened{Origin: h.Origin, text: func() string {
 				return fmt.Sprintf("%s held until %s: %s", work.Count(len(h.Students), "student"), h.Until, h.Reason)
 			}, undo: true})
@@ -106,7 +111,7 @@ var moved = map[string]string{work.Arrived: "signed in", work.Departed: "signed 
 func recentMoves(v work.Snapshot, x *work.Day, m work.Moment) []happened {
 	var out []happened
 	for _, mv := range x.Movements {
-		if mv.Known > m.Known || mv.UndoneBy != nil {
+		if mv.Known > m.Known || mv.UndoneBy != nil || mv.Known.Date() != m.Known.Date() {
 			continue
 		}
 		out = append(out, happened{Origin: mv.Origin, undo: true, text: func() string {
@@ -133,7 +138,7 @@ func recentMoves(v work.Snapshot, x *work.Day, m work.Moment) []happened {
 func recentCalls(v work.Snapshot, x *work.Day, m work.Moment) []happened {
 	var out []happened
 	for _, c := range x.Calls {
-		if !c.Stands(m.Known) || c.Date != x.Date {
+		if !c.Stands(m.Known) || c.Date != m.Known.Date() {
 			continue
 		}
 		out = append(out, happened{Origin: c.Origin, undo: true, text: func() string {
@@ -160,7 +165,7 @@ func recentCalls(v work.Snapshot, x *work.Day, m work.Moment) []happened {
 func recentNotices(v work.Snapshot, x *work.Day, m work.Moment) []happened {
 	var out []happened
 	for _, n := range x.Notices {
-		if n.Known > m.Known || n.WithdrawnBy != nil || n.Known.Date() != x.Date {
+		if n.Known > m.Known || n.WithdrawnBy != nil || n.Known.Date() != m.Known.Date() {
 			continue
 		}
 		out = append(out, happened{Origin: n.Origin, undo: true, text: func() string {
@@ -182,10 +187,10 @@ func recentSearches(v work.Snapshot, x *work.Day, m work.Moment) []happened {
 		who := func(what string) func() string {
 			return func() string { return v.School.Names([]ids.Student{s.StudentID}) + what }
 		}
-		if s.Known <= m.Known {
+		if s.Known <= m.Known && s.Known.Date() == m.Known.Date() {
 			out = append(out, happened{Origin: s.Origin, text: who(" is searched for")})
 		}
-		if s.EndedBy != nil && s.EndedAt != nil && *s.EndedAt <= m.Known && s.Outcome == morning.GivenUp {
+		if s.EndedBy != nil && s.EndedAt != nil && *s.EndedAt <= m.Known && s.EndedAt.Date() == m.Known.Date() && s.Outcome == morning.GivenUp {
 			out = append(out, happened{Origin: store.Origin{Journal: *s.EndedBy, Known: *s.EndedAt}, text: who(" not found, home is to be rung")})
 		}
 	}

@@ -14,7 +14,7 @@ type MissingOnSite struct {
 	Text     string           `json:"text"`
 	Warnings []string         `json:"warnings"`
 	Search   Searching        `json:"search"`
-	Lesson   *Lesson          `json:"lesson" doc:"Where the student should be now"`
+	Lesson   *Lesson          `json:"lesson,omitempty" doc:"Where the student should be now"`
 }
 
 // missingOnSite returns a student on site with who looks for them; search may be nil.

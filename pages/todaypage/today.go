@@ -57,7 +57,7 @@ type TodayView struct {
 	Registers  []RegisterOut     `json:"registers"`
 	Due        int               `json:"due" doc:"Registers due by now"`
 	Waiting    int               `json:"waiting"`
-	Mismatches []MismatchView    `json:"mismatches"`
+	Mismatches []DiffersView     `json:"mismatches"`
 	DueBack    []pages.DueBack   `json:"dueBack"`
 	Households []HouseholdView   `json:"households"`
 	Causes     []CauseView       `json:"causes" doc:"What many of those on the call list have in common"`
@@ -79,7 +79,7 @@ type TodayView struct {
 // Show puts the Today page together as at a moment.
 func Show(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (TodayView, error) {
 	var out TodayView
-	m, err := o.RegisterMoment(asAt, of...)
+	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
@@ -106,7 +106,7 @@ func Show(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (
 // today puts the page together, without tasks and overdue reasons.
 func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 	out := TodayView{Date: x.Date.String(), AsAt: m.At().String(), Scope: work.Join(", ", v.SchoolName(), v.ScopeText(m.Scope)), Open: x.Open(), Roll: len(x.Roll),
-		Past: m.Date < v.Now.Date() && m.Known >= v.Now, Just: []Just{}, Worried: []WorriedFor{}, Unsettled: []UnsettledDay{}, OnSite: []MissingOnSite{}, Holds: []HoldView{}, Answers: []AnswerView{}, Fetches: []pages.FetchView{}, Registers: []RegisterOut{}, Mismatches: []MismatchView{}, DueBack: []pages.DueBack{}}
+		Past: m.Date < v.Now.Date() && m.Known >= v.Now, Just: []Just{}, Worried: []WorriedFor{}, Unsettled: []UnsettledDay{}, OnSite: []MissingOnSite{}, Holds: []HoldView{}, Answers: []AnswerView{}, Fetches: []pages.FetchView{}, Registers: []RegisterOut{}, Mismatches: []DiffersView{}, DueBack: []pages.DueBack{}}
 	positions := make(map[ids.Student]whereabouts.Position, len(x.Roll))
 	var count whereabouts.Count
 	var missing []followup.Missing
@@ -122,6 +122,8 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 		switch {
 		case !p.Worried.IsZero():
 			out.Worried = append(out.Worried, worriedFor(v, x, s, p, m))
+		case p.State == whereabouts.Unaccounted && out.Past:
+			missing = append(missing, home.Missing(v, x, s, m)) // there is nowhere left to search
 		case p.State == whereabouts.Unaccounted && p.OnSite && (search == nil || search.Outcome != morning.GivenUp):
 			out.OnSite = append(out.OnSite, missingOnSite(v, x, s, p, search, m))
 		case p.State == whereabouts.Unaccounted && x.Evidence[s.ID].EarlierOut(p.Slot, m.Known):
@@ -132,7 +134,9 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 		if b, ok := pages.Expected(v, s, p, m); ok {
 			out.DueBack = append(out.DueBack, b)
 		}
-		out.Mismatches = append(out.Mismatches, mismatches(v, x, s, p, m)...)
+		if d, ok := differs(v, x, s, p, m); ok {
+			out.Mismatches = append(out.Mismatches, d)
+		}
 	}
 	out.Count, out.Missing = countParts(count), len(missing)
 	pages.SortDueBack(out.DueBack)
@@ -196,6 +200,9 @@ func siblingsElsewhere(v work.Snapshot, x *work.Day, missing []followup.Missing,
 func registersOut(v work.Snapshot, out *TodayView, x *work.Day, waiting map[ids.Student]bool, m work.Moment) {
 	counted := map[ids.Student]bool{}
 	for _, r := range x.Registers {
+		if x.SaidNeverSent(r, m.Known) {
+			continue
+		}
 		within := x.OfClass(r.Class.ID).Settings.RegisterWithin
 		state := r.StateAt(m, within)
 		if state == register.NotDue || state == register.Open {

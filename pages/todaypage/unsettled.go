@@ -90,9 +90,10 @@ func unsettledDays(v work.Snapshot, x *work.Day, days []dated.Unsettled, m work.
 // openText says what is open about a student.
 func openText(o dated.Open) string {
 	w := ""
-	if o.Position.State == whereabouts.Unaccounted {
-		w = work.Whereabouts(o.Position) + ", no reason"
-	} else if !o.Position.Worried.IsZero() {
+	switch {
+	case o.Position.State == whereabouts.Unaccounted:
+		w = notIn(o.Position, work.Moment{Minute: dated.LastMinute}) + ", no reason"
+	case !o.Position.Worried.IsZero():
 		w = "home believed at school, and the desk signed out"
 	}
 	if o.Search != nil {

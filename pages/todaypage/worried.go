@@ -23,7 +23,7 @@ type WorriedFor struct {
 	Warnings []string           `json:"warnings"`
 	Contacts []pages.ContactRef `json:"contacts" doc:"In call order; those who must not be called are left out"`
 	Search   Searching          `json:"search"`
-	Lesson   *Lesson            `json:"lesson" doc:"Where the student should be now"`
+	Lesson   *Lesson            `json:"lesson,omitempty" doc:"Where the student should be now"`
 }
 
 // Searching says who looks for a student.

@@ -22,11 +22,12 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   record: lazy(() => import("./places/school/Record")),
   left: lazy(() => import("./places/school/Leavers")),
   protocol: lazy(() => import("./places/today/Protocol")),
+  calls: lazy(() => import("./places/today/CallSheet")),
 };
 
 /** Lists that belong to Today, for those who may see it, and those that need more. */
 const beside = ["outbox", "notices", "protocol"];
-const ofTheOffice = ["reasons", "contacts"];
+const ofTheOffice = ["reasons", "contacts", "calls"];
 
 /** Pages that stand alone, each with who may open it. */
 const alone: Record<string, ReturnType<typeof lazy>> = {

@@ -92,7 +92,7 @@ export function student(id: number, name = `Student ${id}`): Schemas["StudentRef
 }
 
 export function place(state: Schemas["Place"]["state"], words = ""): Schemas["Place"] {
-  return { state, text: words, onSite: false, notBack: false };
+  return { state, text: words, onSite: false, notBack: false, worried: "", last: "" };
 }
 
 export const rail: Schemas["RailView"] = {

@@ -66,6 +66,9 @@ func Attempts(v work.Snapshot, x *work.Day, student ids.Student, m work.Moment) 
 		}
 		a := Attempt{Attempt: followup.Attempt{Contact: *msg.ContactID, Outcome: followup.Texted, At: msg.Minute, Next: msg.Minute.Add(x.Of(student).Settings.TryAgain)},
 			ID: fmt.Sprint("text ", msg.ID), On: x.Date, Said: x.StateOfMessage(msg, m.Known), By: msg.By}
+		if a.Said == work.Back {
+			continue
+		}
 		if a.Said == work.Failed {
 			a.Next = day.Minute{}
 		}

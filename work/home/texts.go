@@ -22,48 +22,72 @@ type HomeText struct {
 // usualText asks a home for the reason.
 const usualText = "%s: {students} not in at %s, and we do not know why. Please answer with the reason, or when we may expect them."
 
+// takeBackFor is how long a text can be taken back before it leaves, in seconds.
+const takeBackFor = 10
+
+// TextTo is a text for one home.
+type TextTo struct {
+	Students []ids.Student
+	Contact  ids.Contact
+	Number   string // empty where the home has none for texts
+	Text     string
+	Tried    bool // the home was called or written to today
+}
+
+// PlanTexts returns the text for each home of some students, in the order in which homes are
+// rung, and the words that it was made of, with {students} for the names.
+func PlanTexts(v work.Snapshot, x *work.Day, t HomeText, m work.Moment) (plan []TextTo, words string, err error) {
+	var missing []followup.Missing
+	for _, s := range x.Roll {
+		if slices.Contains(t.Students, s.ID) {
+			missing = append(missing, Missing(v, x, s, m))
+		}
+	}
+	if len(missing) < len(t.Students) {
+		return nil, "", work.NotFoundf("some of these students are not on the roll today; nobody was written to")
+	}
+	if words = strings.TrimSpace(t.Text); words == "" {
+		words = fmt.Sprintf(usualText, v.SchoolName(), m.Minute)
+	}
+	for _, h := range followup.Households(missing, m.Minute) {
+		one := TextTo{Tried: h.Tried > 0}
+		one.Contact, one.Number = textable(v, h)
+		given := make([]string, len(h.Students))
+		for i, s := range h.Students {
+			one.Students = append(one.Students, s.Student)
+			given[i] = v.School.StudentOf(s.Student).Given
+		}
+		one.Text = strings.ReplaceAll(words, "{students}", inSentence(given))
+		plan = append(plan, one)
+	}
+	return plan, words, nil
+}
+
 // TextHomes writes to the homes of students on the call list, one text a home, to the
-// contact who would be rung next. A home without a number for texts is told.
+// contact who would be rung next. A home without a number for texts is told. The texts leave
+// after some seconds, in which they can be taken back.
 func TextHomes(ctx context.Context, o *work.Office, p work.Person, key string, t HomeText) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayTextHomes, Kind: "message", In: t, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		m := tx.Moment()
-		var missing []followup.Missing
-		for _, s := range x.Roll {
-			if slices.Contains(t.Students, s.ID) {
-				missing = append(missing, Missing(v, x, s, m))
-			}
-		}
-		if len(missing) < len(t.Students) {
-			return work.NotFoundf("some of these students are not on the roll today; nobody was written to")
-		}
-		words := strings.TrimSpace(t.Text)
-		if words == "" {
-			words = fmt.Sprintf(usualText, v.SchoolName(), m.Minute)
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayTextHomes, Kind: "homes texted", In: t, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+		plan, _, err := PlanTexts(v, x, t, tx.Moment())
+		if err != nil {
+			return err
 		}
 		out = tx.Receipt("")
 		var without []string
-		homes := followup.Households(missing, m.Minute)
-		for _, h := range homes {
-			to, number := textable(v, h)
-			about := make([]ids.Student, len(h.Students))
-			given := make([]string, len(h.Students))
-			for i, s := range h.Students {
-				about[i] = s.Student
-				given[i] = v.School.StudentOf(s.Student).Given
-			}
-			if number == "" {
-				without = append(without, v.School.Names(about))
+		for _, one := range plan {
+			if one.Number == "" {
+				without = append(without, v.School.Names(one.Students))
 				continue
 			}
-			id, err := tx.AddMessage(ctx, store.Message{Kind: work.ToHome, Channel: work.ByText, ContactID: &to, Address: number, Students: about,
-				Text: strings.ReplaceAll(words, "{students}", inSentence(given))})
+			id, err := tx.AddMessage(ctx, store.Message{Kind: work.ToHome, Channel: work.ByText, ContactID: &one.Contact, Address: one.Number, Students: one.Students,
+				Text: one.Text, Leaves: o.Unix() + takeBackFor})
 			if err != nil {
 				return err
 			}
 			out.IDs = append(out.IDs, int64(id))
 		}
-		out.Text = fmt.Sprintf("Written to %d of %s", len(out.IDs), work.Count(len(homes), "home"))
+		out.Text = fmt.Sprintf("Written to %d of %s", len(out.IDs), work.Count(len(plan), "home"))
 		if len(without) > 0 {
 			out.Text += "; no number for texts: " + strings.Join(without, "; ")
 		}

@@ -21,7 +21,7 @@ func Tick(ctx context.Context, o *work.Office, simulated Simulation, at day.Inst
 		if err != nil {
 			return err
 		}
-		due, reports = remindersDue(v, x, at), reportsDue(x, simulated, at)
+		due, reports = remindersDue(v, x, at), reportsDue(x, simulated, at, o.Unix())
 		return nil
 	})
 	if err != nil {
@@ -42,7 +42,7 @@ func Tick(ctx context.Context, o *work.Office, simulated Simulation, at day.Inst
 		return err
 	}
 	return o.WriteToday(ctx, work.Job{By: person, Kind: "gateway"}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		for _, r := range reportsDue(x, simulated, at) {
+		for _, r := range reportsDue(x, simulated, at, o.Unix()) {
 			if err := tx.AddMessageEvent(ctx, r.message, r.At, r.State, r.Text); err != nil {
 				return err
 			}
@@ -84,13 +84,13 @@ type messageReport struct {
 }
 
 // reportsDue returns what the simulation says of the day's messages and is not stored yet.
-func reportsDue(x *work.Day, simulated Simulation, at day.Instant) []messageReport {
+func reportsDue(x *work.Day, simulated Simulation, at day.Instant, second int64) []messageReport {
 	if simulated == nil {
 		return nil
 	}
 	var out []messageReport
 	for _, msg := range x.Messages {
-		if msg.Channel == work.OnPage {
+		if msg.Channel == work.OnPage || msg.Leaves > second || x.StateOfMessage(msg, at) == work.Back {
 			continue
 		}
 		known := len(x.MessageEvents(msg.ID))

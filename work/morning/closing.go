@@ -10,6 +10,7 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/safearrival"
+	"meldung/core/whereabouts"
 	"meldung/store"
 	"meldung/work"
 )
@@ -17,29 +18,35 @@ import (
 // Closing says of which section safe arrival is closed.
 type Closing struct {
 	Section ids.Section `json:"section,omitempty" doc:"0 where the school has one only"`
+	Date    string      `json:"date,omitempty" doc:"An earlier day that nobody closed, YYYY-MM-DD; empty is today"`
 }
 
 // Close stores that the first registration of a section is settled, with name and
 // time. It is refused while a register is out or someone is unaccounted for.
 func Close(ctx context.Context, o *work.Office, p work.Person, key string, c Closing) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayClose, Kind: "safe arrival closed", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+	about, err := o.PastOrToday(c.Date)
+	if err != nil {
+		return out, err
+	}
+	err = o.WriteOn(ctx, about, work.Job{By: p, Key: key, Needs: work.MayClose, Kind: "safe arrival closed", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		section, err := v.SectionWith(c.Section)
 		if err != nil {
 			return err
 		}
-		safe := SafeArrival(v, x, section.ID, tx.Moment())
+		m := tx.MomentOf(about)
+		safe := SafeArrival(v, x, section.ID, m)
 		switch safe.State {
 		case safearrival.Ready:
 		case safearrival.Closed:
-			return work.Conflictf("Safe arrival%s was closed at %s by %s.", v.OfSection(section.ID), safe.Last.Minute, safe.Last.By)
+			return work.Conflictf("Safe arrival%s was closed at %s by %s.", v.OfSection(section.ID), work.When(safe.Last.Known, about), safe.Last.By)
 		case safearrival.None:
 			return work.Refusedf("%s is not a school day", x.Date.Spoken())
 		default:
 			return work.Refusedf("%d of %d registers are in and %d students are unaccounted for or not yet known: it stays open", safe.In, safe.Registers, safe.Missing)
 		}
-		id, err := store.AddClosing(ctx, tx.Tx, store.Closing{SectionID: section.ID, Date: x.Date, Slot: safe.Slot.Name, Minute: tx.Now.Minute(), Origin: tx.Origin()})
-		out = work.ReceiptOf(tx, fmt.Sprintf("Safe arrival%s closed at %s by %s", v.OfSection(section.ID), tx.Now.Minute(), p.Name), id)
+		id, err := store.AddClosing(ctx, tx.Tx, store.Closing{SectionID: section.ID, Date: x.Date, Slot: safe.Slot.Name, Minute: m.Minute, Origin: tx.Origin()})
+		out = work.ReceiptOf(tx, fmt.Sprintf("Safe arrival%s closed at %s by %s", v.OfSection(section.ID), work.When(tx.Now, about), p.Name), id)
 		return err
 	})
 	return out, err
@@ -109,25 +116,37 @@ func SafeArrival(v work.Snapshot, x *work.Day, section ids.Section, m work.Momen
 	return out
 }
 
+// standing is how the slot stands at a moment. It is about arriving: who was there after it had
+// begun, and is missing from a later slot, is searched for, and keeps nothing open here. A register
+// of an earlier day counts as in where somebody has said why it was never sent.
 func standing(v work.Snapshot, x *work.Day, section ids.Section, slot day.Slot, m work.Moment) safearrival.Standing {
 	out := safearrival.Standing{Begun: !m.Minute.Before(slot.Start)}
-	due := map[ids.Student]bool{}
+	missing := map[ids.Student]bool{} // of those due
 	for _, r := range x.Registers {
 		if r.Class.Section != section || r.Slot.Name != slot.Name {
 			continue
 		}
 		out.Registers++
-		if r.SentBy(m) {
+		said := x.SaidNeverSent(r, m.Known)
+		if r.SentBy(m) || said {
 			out.In++
 		}
 		for _, s := range r.Roll {
-			due[s.ID] = true
+			p := v.Position(x, s.ID, m)
+			missing[s.ID] = missing[s.ID] || !arrived(p, slot) && !(said && p.State == whereabouts.NotYetKnown)
 		}
 	}
-	for id := range due {
-		if !v.Position(x, id, m).State.Settled() {
+	for _, is := range missing {
+		if is {
 			out.Missing++
 		}
 	}
 	return out
+}
+
+// arrived reports whether it is known of a student due in a slot where they were, whatever became
+// of them later.
+func arrived(p whereabouts.Position, slot day.Slot) bool {
+	seen := !p.Last.At.IsZero() && p.Last.By == whereabouts.BySight && !p.Last.At.Before(slot.Start)
+	return p.State.Settled() || (seen && p.Worried.IsZero())
 }

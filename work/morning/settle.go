@@ -15,19 +15,24 @@ type Settlement struct {
 	Student ids.Student `json:"student"`
 	Slot    string      `json:"slot"`
 	Kind    string      `json:"kind"`
-	Note    string      `json:"note,omitempty"`
+	Note    string      `json:"note,omitempty" maxLength:"300"`
+	Date    string      `json:"date,omitempty" doc:"YYYY-MM-DD; empty is today"`
 }
 
 // Settle stores that a contradiction was looked at and stands.
 func Settle(ctx context.Context, o *work.Office, p work.Person, key string, c Settlement) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MaySettle, Kind: "settled", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, _ *work.Day) error {
+	about, err := o.PastOrToday(c.Date)
+	if err != nil {
+		return out, err
+	}
+	err = o.WriteOn(ctx, about, work.Job{By: p, Key: key, Needs: work.MaySettle, Kind: "settled", In: c, Out: &out}, func(tx *work.Tx, v work.Snapshot, _ *work.Day) error {
 		s, err := v.Student(c.Student)
 		if err != nil {
 			return err
 		}
-		id, err := store.AddSettled(ctx, tx.Tx, store.Settled{StudentID: c.Student, Date: tx.Now.Date(), Slot: c.Slot, Kind: c.Kind, Note: c.Note, Origin: tx.Origin()})
-		out = work.ReceiptOf(tx, s.Name()+": stands", id)
+		id, err := store.AddSettled(ctx, tx.Tx, store.Settled{StudentID: c.Student, Date: about, Slot: c.Slot, Kind: c.Kind, Note: c.Note, Origin: tx.Origin()})
+		out = work.ReceiptOf(tx, s.Name()+": looked at, both are right", id)
 		return err
 	})
 	return out, err
@@ -55,10 +60,7 @@ func SettleStudents(ctx context.Context, o *work.Office, p work.Person, key stri
 		if how == "" {
 			return work.Wrongf("say where they are and how you know; nothing was stored")
 		}
-		m := work.Moment{Date: about, Minute: dated.LastMinute, Known: tx.Now}
-		if about == tx.Now.Date() {
-			m = tx.Moment()
-		}
+		m := tx.MomentOf(about)
 		var made []ids.Settling
 		for _, id := range w.Students {
 			s, err := v.Student(id)

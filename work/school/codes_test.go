@@ -191,7 +191,7 @@ func TestAMorningOnSessions(t *testing.T) {
 	now, err := todaypage.Show(ctx, s.Office, "")
 	require.NoError(t, err)
 	require.Len(t, now.Mismatches, 1)
-	assert.Equal(t, []string{"Fay Lone", "L"}, []string{now.Mismatches[0].Student.Name, now.Mismatches[0].Suggest})
+	assert.Equal(t, []string{"Fay Lone", "L"}, []string{now.Mismatches[0].Student.Name, now.Mismatches[0].Says[0].Suggest})
 
 	// Who leaves in a lesson keeps the mark, since the set has no code for it; and is left.
 	s.at(today + "T09:40")

@@ -17,6 +17,7 @@ var Kinds = map[string]work.Permission{
 	"movement": work.MayUndoMovement, "notice": work.MayWithdrawNotice, "call": work.MayCall, "quick": work.MayUndoMovement,
 	"student settled": work.MaySettleStudent, "register settled": work.MaySettleRegister, "settled": work.MaySettle,
 	"hold": work.MayEndHold, "search ended": work.MayEndSearch, "correction": work.MayCorrect, "fetch": work.MayEndFetch,
+	"homes texted": work.MayTextHomes,
 }
 
 // Entry takes back what an entry of the journal of today has stored: movements, notices, calls,
@@ -43,11 +44,14 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 		if err != nil {
 			return err
 		}
-		t := taking{tx: tx, v: v, id: id, gone: map[any]bool{}}
+		t := taking{tx: tx, v: v, id: id, second: o.Unix(), gone: map[any]bool{}}
 		for _, d := range about {
 			if t.err == nil {
 				t.of(ctx, d)
 			}
+		}
+		if t.err == nil && len(t.gone) == 0 && entry.Kind == "homes texted" {
+			return work.Conflictf("they have left already")
 		}
 		if t.err == nil && len(t.gone) == 0 {
 			return work.Conflictf("that was taken back already, or somebody has changed it since")
@@ -60,11 +64,12 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 
 // taking is an entry of the journal on its way back.
 type taking struct {
-	tx   *work.Tx
-	v    work.Snapshot
-	id   ids.Entry
-	gone map[any]bool // what is taken back, by its id
-	err  error
+	tx     *work.Tx
+	v      work.Snapshot
+	id     ids.Entry
+	second int64
+	gone   map[any]bool // what is taken back, by its id
+	err    error
 }
 
 // did notes what became of taking something back.
@@ -106,6 +111,11 @@ func (t *taking) of(ctx context.Context, d day.Date) {
 		}
 	}
 	t.settled(ctx, v, x)
+	for _, m := range x.Messages {
+		if m.Journal == t.id && m.Leaves > t.second && len(x.MessageEvents(m.ID)) == 0 {
+			t.did(m.ID, true, t.tx.AddMessageEvent(ctx, m.ID, t.tx.Now, work.Back, ""))
+		}
+	}
 	for _, h := range x.Holds {
 		if h.Journal == t.id && h.EndedBy == nil {
 			done, err := store.EndHold(ctx, t.tx.Tx, h.ID, t.tx.Entry)

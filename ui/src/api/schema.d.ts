@@ -259,6 +259,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/entries/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back what was just done */
+        post: operations["take-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fetches": {
         parameters: {
             query?: never;
@@ -423,6 +440,23 @@ export interface paths {
         put?: never;
         /** Write to the homes of students */
         post: operations["text-homes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/homes/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a text to homes would be */
+        post: operations["read-texts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -850,6 +884,23 @@ export interface paths {
         put?: never;
         /** Share marks of a register that is not sent yet */
         post: operations["draft-register"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why a register of an earlier day was never sent */
+        post: operations["settle-register"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1539,6 +1590,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody knows where students are */
+        post: operations["settle-student"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{id}": {
         parameters: {
             query?: never;
@@ -1617,6 +1685,57 @@ export interface paths {
         };
         /** The Today page */
         get: operations["today"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list of calls, with every number */
+        get: operations["call-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/calls/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list of calls as a file */
+        get: operations["call-sheet-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/part/{state}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is in a part of the count */
+        get: operations["part-of-count"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1847,6 +1966,8 @@ export interface components {
              * @description 0 where there was nobody to ring
              */
             contact?: number;
+            /** @description The day that it was about, YYYY-MM-DD; empty is today */
+            date?: string;
             /** @description Last date of the absence; empty is today */
             days?: string;
             /**
@@ -1859,7 +1980,7 @@ export interface components {
             note?: string;
             /** @enum {string} */
             outcome: "spoke" | "message" | "no answer" | "wrong number";
-            /** @description The reason they gave */
+            /** @description The reason they gave, or that they believe the student to be at school */
             said?: string;
             /**
              * Format: int64
@@ -1874,6 +1995,18 @@ export interface components {
         CallDue: {
             last: components["schemas"]["FollowupView"];
             student: components["schemas"]["StudentRef"];
+        };
+        CallSheet: {
+            asAt: string;
+            /** @description What it means that there is none */
+            calm: string;
+            /** @description The date in words */
+            day: string;
+            /** @description In the order in which they are rung; those worried for are not among them */
+            homes: components["schemas"]["HouseholdView"][];
+            school: string;
+            /** @description The sections that it covers; empty where the school has one */
+            scope: string;
         };
         CardView: {
             known: boolean;
@@ -1948,6 +2081,8 @@ export interface components {
             value: string;
         };
         Closing: {
+            /** @description An earlier day that nobody closed, YYYY-MM-DD; empty is today */
+            date?: string;
             /**
              * Format: int64
              * @description 0 where the school has one only
@@ -2160,6 +2295,12 @@ export interface components {
             reasons: components["schemas"]["Reason"][];
             /** @description The sections that it covers; empty where the school has one */
             scope: string;
+        };
+        DiffersView: {
+            place: components["schemas"]["Place"];
+            /** @description In the order of the day; there is one at least */
+            says: components["schemas"]["MismatchView"][];
+            student: components["schemas"]["StudentRef"];
         };
         DoneLine: {
             /** @description Date and time */
@@ -2424,6 +2565,8 @@ export interface components {
             attempts: components["schemas"]["AttemptView"][];
             /** @description Those who may be called, in call order */
             contacts: components["schemas"]["ContactRef"][];
+            /** @description It is not time yet to ring homes */
+            early: boolean;
             /** @description Why it is held until then; empty for not held */
             held: string;
             key: string;
@@ -2464,6 +2607,26 @@ export interface components {
         JumpBody: {
             /** @description HH:MM of the day, or next for the next school day */
             to: string;
+        };
+        Just: {
+            /**
+             * Format: int64
+             * @description And from then on
+             */
+            after: number;
+            at: string;
+            /**
+             * Format: int64
+             * @description Unaccounted for until then
+             */
+            before: number;
+            /** @description Who stored it; empty for the program itself */
+            by: string;
+            /** Format: int64 */
+            entry: number;
+            text: string;
+            /** @description Whether it can be taken back as a whole */
+            undo: boolean;
         };
         KnownMark: {
             code: string;
@@ -2559,6 +2722,16 @@ export interface components {
             rows: components["schemas"]["LeaverView"][];
             rule: components["schemas"]["Rule"];
         };
+        Lesson: {
+            /** @description When the teacher was asked about the student; empty for not */
+            asked: string;
+            /** Format: int64 */
+            class: number;
+            room: string;
+            slot: string;
+            teacher: string;
+            title: string;
+        };
         Lines: {
             /** @enum {string} */
             eMail: "none" | "simulated" | "carried";
@@ -2622,27 +2795,26 @@ export interface components {
             /** Format: int64 */
             class: number;
             kind: string;
+            /** @description The slot in words */
+            label: string;
             /** Format: int64 */
             notice: number;
-            place: components["schemas"]["Place"];
             slot: string;
-            student: components["schemas"]["StudentRef"];
             /** @description The code that would agree */
             suggest: string;
             teacher: string;
             text: string;
             to: string;
+            /** @description What that code says */
+            word: string;
         };
         MissingOnSite: {
-            /**
-             * Format: int64
-             * @description The search under way; 0 for none
-             */
-            search: number;
-            searcher: string;
-            since: string;
+            /** @description Where the student should be now */
+            lesson?: components["schemas"]["Lesson"];
+            search: components["schemas"]["Searching"];
             student: components["schemas"]["StudentRef"];
             text: string;
+            warnings: string[];
         };
         Movement: {
             /**
@@ -2681,6 +2853,14 @@ export interface components {
             state: string;
             student: components["schemas"]["StudentRef"];
             undone: boolean;
+        };
+        NeverSent: {
+            /** Format: int64 */
+            class: number;
+            /** @description YYYY-MM-DD */
+            date: string;
+            how: string;
+            slot: string;
         };
         NewAccount: {
             /** @description Empty takes the name of the staff */
@@ -2813,6 +2993,19 @@ export interface components {
              */
             staff?: number;
         };
+        PartStudent: {
+            place: components["schemas"]["Place"];
+            student: components["schemas"]["StudentRef"];
+            warnings: string[];
+        };
+        PartView: {
+            asAt: string;
+            label: string;
+            scope: string;
+            state: string;
+            /** @description By name; those worried for first */
+            students: components["schemas"]["PartStudent"][];
+        };
         PassCheck: {
             at: string;
             /** @description The lesson that they are due in now or next */
@@ -2898,6 +3091,8 @@ export interface components {
             picture: string;
         };
         Place: {
+            /** @description The last that shows where they were; empty where the text says it */
+            last: string;
             /** @description An expected return has passed */
             notBack: boolean;
             /** @description Unaccounted for and seen on site: search first */
@@ -2905,6 +3100,8 @@ export interface components {
             /** @enum {string} */
             state: "in" | "late" | "left" | "elsewhere" | "explained" | "not-due" | "not-yet-known" | "unaccounted";
             text: string;
+            /** @description Since when a home believes them to be at school and nobody has seen them; empty for not */
+            worried: string;
         };
         Plan: {
             applied: boolean;
@@ -3097,6 +3294,8 @@ export interface components {
             leave: boolean;
             /** @description Offered no more; what was said with it stands */
             retired?: boolean;
+            /** @description Says not where the student is: no answer of a home, and nobody is explained by it */
+            unknown?: boolean;
             word: string;
         };
         ReasonCount: {
@@ -3377,6 +3576,15 @@ export interface components {
             /** Format: int64 */
             student: number;
         };
+        Searching: {
+            by: string;
+            /**
+             * Format: int64
+             * @description 0 for nobody
+             */
+            id: number;
+            since: string;
+        };
         Seat: {
             /** Format: int64 */
             class: number;
@@ -3469,6 +3677,11 @@ export interface components {
             used: string;
         };
         Settings: {
+            /**
+             * Format: int32
+             * @description Minutes after the first slot began from which homes are rung; 0 is as soon as its registers are due
+             */
+            callAfter: number;
             /** @description The code set, shipped or the school's own */
             codes: string;
             /** Format: int32 */
@@ -3491,6 +3704,8 @@ export interface components {
             tryAgain: number;
         };
         Settlement: {
+            /** @description YYYY-MM-DD; empty is today */
+            date?: string;
             kind: string;
             note?: string;
             slot: string;
@@ -3688,6 +3903,26 @@ export interface components {
             students: components["schemas"]["StudentRef"][];
             text: string;
         };
+        TextPreview: {
+            /** @description The text as the first home gets it */
+            example: string;
+            /**
+             * Format: int64
+             * @description How many it goes to
+             */
+            homes: number;
+            /** @description The words, with {students} for the names */
+            text: string;
+            /** @description Whom the example goes to, with the number; empty for nobody */
+            to: string;
+            /**
+             * Format: int64
+             * @description How many of the homes were called or written to today
+             */
+            tried: number;
+            /** @description Students whose homes have no number for texts */
+            without: string[];
+        };
         Tick: {
             /** Format: int64 */
             at: number;
@@ -3700,6 +3935,10 @@ export interface components {
             /** @description What homes answered to messages, not dealt with yet */
             answers: components["schemas"]["AnswerView"][];
             asAt: string;
+            /** @description From when homes are rung, where that is still to come; empty for now */
+            callFrom: string;
+            /** @description What it means that nobody is on the call list */
+            calm: string;
             /** @description What many of those on the call list have in common */
             causes: components["schemas"]["CauseView"][];
             count: components["schemas"]["CountPart"][];
@@ -3720,7 +3959,9 @@ export interface components {
             /** @description Groups whose homes are not rung yet */
             holds: components["schemas"]["HoldView"][];
             households: components["schemas"]["HouseholdView"][];
-            mismatches: components["schemas"]["MismatchView"][];
+            /** @description What has just happened, the newest first */
+            just: components["schemas"]["Just"][];
+            mismatches: components["schemas"]["DiffersView"][];
             /**
              * Format: int64
              * @description Students on the call list
@@ -3741,7 +3982,14 @@ export interface components {
              * @description Students whose reasons are overdue
              */
             overdue: number;
+            /** @description An earlier day as it stands now */
+            past: boolean;
             registers: components["schemas"]["RegisterOut"][];
+            /**
+             * Format: int64
+             * @description Homes to ring now: neither held nor waiting for their time
+             */
+            ring: number;
             /** Format: int64 */
             roll: number;
             /** @description How each section stands */
@@ -3752,8 +4000,14 @@ export interface components {
              * @description Contacts to correct
              */
             tasks: number;
+            /** @description What earlier days have left open, the latest first */
+            unsettled: components["schemas"]["UnsettledDay"][];
             /** Format: int64 */
             waiting: number;
+            /** @description Whether it can be worked on: the present day, or an earlier one as it stands now */
+            worked: boolean;
+            /** @description Whose homes believe them at school, and whom nobody has seen: before everyone else */
+            worried: components["schemas"]["WorriedFor"][];
         };
         UnexplainedDay: {
             date: string;
@@ -3797,6 +4051,47 @@ export interface components {
             /** @description The longest overdue first */
             students: components["schemas"]["UnexplainedStudent"][];
         };
+        UnsettledDay: {
+            date: string;
+            /**
+             * Format: int64
+             * @description Students of whom things are said that can't all be right
+             */
+            differing: number;
+            /** @description yesterday, or the date in words */
+            label: string;
+            /** @description Never sent */
+            registers: components["schemas"]["UnsettledRegister"][];
+            /** @description Those not seen since first */
+            students: components["schemas"]["UnsettledStudent"][];
+            /** @description How much it is, in words */
+            text: string;
+            /** @description Sections whose safe arrival nobody closed; the school's name where it has one section */
+            unclosed: string[];
+        };
+        UnsettledRegister: {
+            /** Format: int64 */
+            class: number;
+            label: string;
+            /**
+             * Format: int64
+             * @description Students on it of whom nothing is known
+             */
+            n: number;
+            slot: string;
+            teacher: string;
+            title: string;
+        };
+        UnsettledStudent: {
+            /** @description Seen today: where they are is settled, the reason is not */
+            back: boolean;
+            /** @description Where the student is today; empty where nobody knows */
+            now: string;
+            /** @description Who looks still, since when; empty for nobody */
+            searched: string;
+            student: components["schemas"]["StudentRef"];
+            text: string;
+        };
         VersionView: {
             at: string;
             by: string;
@@ -3806,6 +4101,15 @@ export interface components {
             reason: string;
             source: string;
             to: string;
+        };
+        Where: {
+            /** @description YYYY-MM-DD; empty is today */
+            date?: string;
+            /** @description Where they are, and how one knows */
+            how: string;
+            students: number[];
+            /** @description Their marks without a reason become unexcused */
+            unexcused?: boolean;
         };
         Who: {
             /** Format: int64 */
@@ -3946,6 +4250,21 @@ export interface components {
              * @description Absent days that were missed whole
              */
             wholeDay: number;
+        };
+        WorriedFor: {
+            /** @description In call order; those who must not be called are left out */
+            contacts: components["schemas"]["ContactRef"][];
+            /** @description Where the student should be now */
+            lesson?: components["schemas"]["Lesson"];
+            place: components["schemas"]["Place"];
+            search: components["schemas"]["Searching"];
+            /** @description When and where the student was last seen on an earlier day; empty for not in the last weeks */
+            seen: string;
+            since: string;
+            student: components["schemas"]["StudentRef"];
+            /** @description What home said, and what there is of the student */
+            text: string;
+            warnings: string[];
         };
         YearBefore: {
             /** Format: int64 */
@@ -4509,6 +4828,43 @@ export interface operations {
             };
         };
     };
+    "take-back": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "start-fetch": {
         parameters: {
             query?: never;
@@ -4866,6 +5222,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomeText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextPreview"];
                 };
             };
             /** @description Error */
@@ -5797,6 +6186,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftReceipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "settle-register": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NeverSent"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */
@@ -7284,6 +7708,41 @@ export interface operations {
             };
         };
     };
+    "settle-student": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Where"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     student: {
         parameters: {
             query?: {
@@ -7474,6 +7933,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "call-sheet": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "call-sheet-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "part-of-count": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path: {
+                state: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
                 };
             };
             /** @description Error */

@@ -4,6 +4,8 @@ export type Topic = "day" | "messages" | "concerns" | "school" | "accounts";
 /** What each path shows of; one that is not here may show of everything. */
 const topics: Record<string, readonly Topic[]> = {
   "/api/today": ["day", "messages", "school"],
+  "/api/today/part/{state}": ["day", "school"],
+  "/api/today/calls": ["day", "messages", "school"],
   "/api/rail": ["day", "school"],
   "/api/registers": ["day", "school"],
   "/api/registers/{class}/{slot}": ["day", "school"],

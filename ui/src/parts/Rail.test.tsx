@@ -37,10 +37,16 @@ describe("the day rail", () => {
     await waitFor(() => expect(router.state.location.search).toBe(""));
   });
 
+  it("says of an earlier day that it stands as it does now", async () => {
+    open("/today?at=2026-03-09", { live: false, date: "2026-03-09", asAt: "2026-03-09T23:59", label: "Mon 9 March" });
+    expect(await screen.findByText(/as it stands now/)).toBeInTheDocument();
+    expect(screen.queryByText("23:59")).toBeNull();
+  });
+
   it("goes to the school day before and after", async () => {
     const { user, router } = open();
     await user.click(await screen.findByRole("button", { name: "School day before" }));
-    await waitFor(() => expect(router.state.location.search).toContain("2026-03-09T08%3A52"));
+    await waitFor(() => expect(router.state.location.search).toBe("?at=2026-03-09"));
     await user.click(screen.getByRole("button", { name: "School day after" }));
     await waitFor(() => expect(router.state.location.search).toContain("2026-03-11"));
   });

@@ -95,6 +95,7 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
   const latest = data.date === today ? now : to;
   const shown = at && at.length > 10 ? minuteOf(at) : minuteOf(data.asAt);
   const minute = dragged ?? shown;
+  const whole = at?.length === "YYYY-MM-DD".length && dragged === undefined; // a day that is over, as it stands now
 
   const look = (m: number) => {
     const bounded = Math.min(Math.max(m, from), latest);
@@ -105,8 +106,7 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
     if (!box) return now;
     return Math.round(Math.min(Math.max(from + ((e.clientX - box.left) / box.width) * (to - from), from), latest));
   };
-  const day = (date: string) =>
-    date && set({ at: date === today ? undefined : `${date}T${clock(Math.min(minute, to))}` }, false);
+  const day = (date: string) => date && set({ at: date === today ? undefined : date }, false);
   const onKey = (e: KeyboardEvent) => {
     const step = { ArrowLeft: -1, ArrowRight: 1, PageDown: -30, PageUp: 30 }[e.key];
     if (step) {
@@ -193,7 +193,7 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
             className={`needle${data.live && dragged === undefined ? "" : " past"}`}
             style={{ left: left(Math.min(Math.max(minute, from), to)) }}
           >
-            <span>{clock(minute)}</span>
+            {!whole && <span>{clock(minute)}</span>}
           </div>
         </div>
       </section>
@@ -201,10 +201,18 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
         <p className="asat" role="status">
           <span>
             {who.school}{" "}
-            <b>
-              as at {clock(minuteOf(data.asAt))}, {data.label}
-            </b>
-            , as it was known then.
+            {whole ? (
+              <>
+                <b>{data.label}</b>, as it stands now. What you save here is about that day.
+              </>
+            ) : (
+              <>
+                <b>
+                  as at {clock(minuteOf(data.asAt))}, {data.label}
+                </b>
+                , as it was known then.
+              </>
+            )}
           </span>
           <Button size="small" onClick={() => set({ at: undefined })}>
             Back to live

@@ -60,7 +60,8 @@ describe("words", () => {
     expect([clock(0), clock(552), clock(1439)]).toEqual(["00:00", "09:12", "23:59"]);
   });
   it("guesses arriving or leaving from where the student is", () => {
-    const at = (state: "in" | "left" | "unaccounted") => likelyKind({ state, text: "", onSite: false, notBack: false });
+    const at = (state: "in" | "left" | "unaccounted") =>
+      likelyKind({ state, text: "", onSite: false, notBack: false, worried: "", last: "" });
     expect([at("in"), at("left"), at("unaccounted")]).toEqual(["departed", "arrived", "arrived"]);
   });
   it("makes keys that do not repeat", () => {

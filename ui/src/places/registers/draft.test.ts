@@ -19,7 +19,7 @@ const row = (id: number, known?: Schemas["KnownMark"]): Schemas["RegisterRow"] =
   versions: [],
   card: "",
   seat: -1,
-  place: { state: "not-yet-known", text: "", onSite: false, notBack: false },
+  place: { state: "not-yet-known", text: "", onSite: false, notBack: false, worried: "", last: "" },
   ...(known ? { known } : {}),
 });
 const code = (c: string, state: string): Schemas["CodeView"] => ({

@@ -37,6 +37,7 @@ const home = (
   attempts: [],
   again: "",
   waits: false,
+  early: false,
   held: "",
   answered: 0,
 });
@@ -52,6 +53,11 @@ function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"]
       { state: "in", label: "in", n: 7 },
       { state: "unaccounted", label: "unaccounted for", n: 3 },
     ],
+    worked: true,
+    past: false,
+    just: [],
+    worried: [],
+    unsettled: [],
     onSite: [],
     registers: [],
     due: 24,
@@ -69,6 +75,9 @@ function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"]
       home("c", [missing(4, "Della Fairhurst")], []),
     ],
     missing: 4,
+    ring: 2,
+    callFrom: "",
+    calm: "Nobody is unaccounted for at 09:12.",
     noContact: 1,
     safe: [safe({ registersIn: 24, registers: 24, unaccounted: 4 })],
     holds: [],
@@ -93,16 +102,17 @@ describe("ringing home by key", () => {
   it("says who is rung, about whom, and what matters", async () => {
     open();
     expect(await screen.findByText("asthma")).toBeInTheDocument();
-    expect(screen.getByText("4 students · 3 homes · 1 without a contact")).toBeInTheDocument();
-    expect(screen.getByText("no contact on file · ask 7 Reef")).toBeInTheDocument();
-    expect(screen.getByText(/^Ring\b/)).toHaveTextContent("Ring Ida Merrow 07700 900 001");
+    expect(screen.getAllByText("2 homes to ring").length).toBeGreaterThan(0);
+    expect(screen.getByText("no contact on file")).toBeInTheDocument();
+    expect(screen.getByText("Ida Merrow").parentElement).toHaveTextContent("Ida Merrow mother 07700 900 001");
+    expect(screen.getByText(/^then/)).toHaveTextContent("then Sunniva Pell, mother, 07700 900 002");
   });
 
   it("says what many of them share, and shows only those", async () => {
     const cause = {
       key: "ferry Petrel",
       text: "2 of these come by the Petrel",
-      shares: "2 of 4 on this list, 20 of 590 expected",
+      shares: "2 of 20 such are missing, 2 of 570 others",
       students: [3, 4],
       suggest: "the Petrel is late",
     };
@@ -164,24 +174,84 @@ describe("ringing home by key", () => {
     const { user, server } = open(today({ holds: [hold], held: 1, households }));
     expect(await screen.findByText("the Petrel is late: 1 student held until 09:40")).toBeInTheDocument();
     expect(screen.getByText("held until 09:40: the Petrel is late")).toBeInTheDocument();
-    expect(screen.getByText("4 students · 3 homes · 1 held · 1 without a contact")).toBeInTheDocument();
+    expect(screen.getByText("2 homes to ring · 1 held")).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Ring them after all" }));
     await waitFor(() => expect(server.sent[0]?.path).toBe("/api/holds/6/end"));
   });
 
-  it("texts the homes that are not held, in words of one's own", async () => {
+  it("looks at a text before it goes, leaves the held out unless chosen, and takes it back", async () => {
     const base = today();
     const households = base.households.map((h) => (h.key === "b" ? { ...h, held: "late" } : h));
     const { user, server } = open(today({ households }));
+    const preview: Schemas["TextPreview"] = {
+      text: "Fairlead School: {students} not in at 09:12.",
+      homes: 1,
+      to: "Ida Merrow, 07700 900 001",
+      example: "Fairlead School: Elis and Ansa are not in at 09:12.",
+      without: ["Della Fairhurst"],
+      tried: 1,
+    };
+    server.answers["/api/messages/homes/read"] = preview;
     await screen.findByText("asthma");
     await user.keyboard("x");
-    await user.type(screen.getByLabelText("What the text says"), "Where is {{students}?{Enter}");
-    await waitFor(() =>
-      expect(server.sent[0]).toMatchObject({
-        path: "/api/messages/homes",
-        body: { students: [1, 2, 4], text: "Where is {students}?" },
-      }),
-    );
+    expect(await screen.findByText(/Elis and Ansa are not in at 09:12/)).toBeInTheDocument();
+    expect(screen.getByLabelText("What the text says")).toHaveValue(preview.text);
+    expect(screen.getByText(/No number for texts: Della Fairhurst/)).toBeInTheDocument();
+    const looks = () => server.sent.filter((s) => s.path === "/api/messages/homes/read");
+    expect(looks().at(-1)?.body).toMatchObject({ students: [1, 2, 4] });
+    await user.click(screen.getByRole("checkbox", { name: "also the 1 held" }));
+    await waitFor(() => expect(looks().at(-1)?.body).toMatchObject({ students: [1, 2, 3, 4] }));
+    await user.click(screen.getByRole("checkbox", { name: "also the 1 held" }));
+    await user.type(screen.getByLabelText("What the text says"), " Please answer.{Enter}");
+    const sent = () => server.sent.filter((s) => s.path === "/api/messages/homes");
+    await waitFor(() => expect(sent()).toHaveLength(1));
+    expect(sent()[0]?.body).toMatchObject({ students: [1, 2, 4], text: `${preview.text} Please answer.` });
+    expect(await screen.findByText(/They leave in ten seconds/)).toBeInTheDocument();
+    await user.keyboard("z");
+    await waitFor(() => expect(server.sent.some((s) => s.path.endsWith("/back"))).toBe(true));
+  });
+
+  it("is worried for whom a home believes at school, in its own words and for whom it is said", async () => {
+    const { user, server } = open();
+    await screen.findByText("asthma");
+    await user.keyboard("5");
+    await user.type(screen.getByLabelText("What they say"), "left at eight");
+    await user.click(screen.getByRole("checkbox", { name: "Ansa" }));
+    await user.type(screen.getByLabelText("What they say"), "{Enter}");
+    await waitFor(() => expect(server.sent).toHaveLength(1));
+    expect(server.sent[0]).toMatchObject({
+      path: "/api/calls",
+      body: { students: [1, 2], outcome: "spoke", said: "believes at school", for: [1], note: "left at eight" },
+    });
+  });
+
+  it("works an earlier day: the call is about that day", async () => {
+    const { user, server } = open(today({ past: true, date: "2026-03-09", asAt: "2026-03-09T23:59" }));
+    await screen.findByText("asthma");
+    expect(screen.queryByRole("button", { name: /^Hold/ })).toBeNull();
+    await user.keyboard("1i");
+    (document.activeElement as HTMLElement).blur();
+    await user.keyboard("{Enter}");
+    await waitFor(() => expect(server.sent).toHaveLength(1));
+    expect(server.sent[0]?.body).toMatchObject({ said: "ill", date: "2026-03-09" });
+  });
+
+  it("waits for the school's own minute, and can be told not to", async () => {
+    const early = today().households.map((h) => ({ ...h, early: true }));
+    const { user } = open(today({ households: early, callFrom: "09:15", ring: 0 }));
+    expect(await screen.findByText(/Homes are rung from 09:15: 3 homes so far/)).toBeInTheDocument();
+    expect(screen.queryByText("Juno Sandal")).toBeNull();
+    await user.click(screen.getByRole("button", { name: "Show them now" }));
+    expect(screen.getByText("Juno Sandal")).toBeInTheDocument();
+  });
+
+  it("shows only homes of a form, and says how many those are", async () => {
+    const { user } = open();
+    await screen.findByText("asthma");
+    await user.click(screen.getByRole("combobox", { name: "Show only" }));
+    await user.click(await screen.findByTitle("no contact"));
+    await waitFor(() => expect(screen.queryByText("Juno Sandal")).toBeNull());
+    expect(screen.getByText(/1 of 3 shown/)).toBeInTheDocument();
   });
 
   it("accepts an answer as a notice, with the reason and the time that stand in it", async () => {
@@ -267,7 +337,7 @@ describe("ringing home by key", () => {
     await screen.findByText("asthma");
     await user.keyboard("{ArrowRight}1i");
     await user.click(screen.getByRole("checkbox", { name: "Ansa" }));
-    expect(screen.getByRole("button", { name: /Store: code M/ })).toBeInTheDocument();
+    expect(screen.getByRole("button", { name: /Save: code M/ })).toBeInTheDocument();
     (document.activeElement as HTMLElement).blur();
     await user.keyboard("{Enter}");
     await waitFor(() => expect(server.sent).toHaveLength(1));
@@ -293,9 +363,9 @@ describe("ringing home by key", () => {
     const { user } = open();
     await screen.findByText("asthma");
     await user.keyboard("{ArrowDown}");
-    expect(await screen.findByText("not Birger Sandal")).toBeInTheDocument();
+    expect(await screen.findByText(/do not call Birger Sandal/)).toBeInTheDocument();
     await user.keyboard("{ArrowDown}");
-    expect(screen.queryByText("Left message", { exact: false })).not.toBeInTheDocument();
+    expect(screen.queryByRole("button", { name: /^Message/ })).not.toBeInTheDocument();
     expect(screen.getByText("known from elsewhere")).toBeInTheDocument();
   });
 
@@ -317,9 +387,17 @@ describe("ringing home by key", () => {
       reminded: [],
       answer: "",
     };
-    const { user, server } = open(today({ households: [], missing: 0, registers: [out], waiting: 26 }));
+    const { user, server } = open(
+      today({
+        households: [],
+        missing: 0,
+        registers: [out],
+        waiting: 26,
+        calm: "Nobody to ring yet: 26 not yet known while 1 register is out.",
+      }),
+    );
     expect(await screen.findByText(/Nobody to ring yet/)).toBeInTheDocument();
-    expect(screen.getByText("26 students wait for these. None of them is called.")).toBeInTheDocument();
+    expect(screen.getByText("26 students wait for these; none is rung.")).toBeInTheDocument();
     await user.keyboard("r");
     await waitFor(() =>
       expect(server.sent[0]).toMatchObject({ path: "/api/messages", body: { kind: "remind", class: 48, slot: "AM" } }),
@@ -334,9 +412,8 @@ describe("searching and closing", () => {
     const lost: Schemas["MissingOnSite"] = {
       student: student(9, "Oona Harle"),
       text: "seen 08:41, not in AM registration",
-      search: 0,
-      searcher: "",
-      since: "",
+      warnings: [],
+      search: { id: 0, by: "", since: "" },
     };
     const { user, server } = open(today({ onSite: [lost] }));
     await screen.findByText("Oona Harle");
@@ -395,7 +472,7 @@ describe("searching and closing", () => {
   });
 
   it("does nothing at an earlier minute", async () => {
-    const server = testServer({ "/api/today": today(), "/api/settings": settings, "/api/rail": rail });
+    const server = testServer({ "/api/today": today({ worked: false }), "/api/settings": settings, "/api/rail": rail });
     const { user } = renderPage(<Today />, "/today?at=2026-03-10T08:50");
     await screen.findByText("asthma");
     await user.keyboard("3src");

@@ -1,36 +1,53 @@
 import { Button } from "antd";
 import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import type { Schemas, Writing } from "../../api/client";
 import { useKeys } from "../../parts/keys";
 import { Long } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { plural } from "../../parts/words";
+import { Filter, fits } from "./Filter";
 import { Home } from "./Home";
-import { ForMany, Held } from "./Many";
+import { Held, HoldMany, TextMany } from "./Many";
 
 const rowHeight = 44; // px
 
+/** What opens the dialog for a call from home, about an earlier day or the present one. */
+export const callFromHome = (past: string | undefined) =>
+  past ? { notice: "new", noticeFrom: past, noticeTo: past } : { notice: "new" };
+
 /** The homes to ring, one after the other, by key. */
-export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
+export function CallHome({
+  t,
+  may,
+  write,
+  texted,
+}: {
+  t: Schemas["TodayView"];
+  may: boolean;
+  write: Writing;
+  texted: (stored: Schemas["Receipt"]) => void; // homes were written to: for some seconds it can be taken back
+}) {
   const [chosenKey, setChosen] = useState<string>();
-  const [all, setAll] = useState(false);
   const [causeKey, setCause] = useState<string>();
   const [begun, setBegun] = useState<Schemas["HouseholdView"]>(); // whose call is being written down
   const [written, setWritten] = useState(0); // calls stored or left, each with a field of its own
   const [doing, setDoing] = useState<"hold" | "text">();
   const { set } = useAddress();
+  const [filter, setFilter] = useState<string[]>([]);
+  const [early, setEarly] = useState(false); // ring before the school's own minute
   const cause = t.causes.find((c) => c.key === causeKey);
-  const listed = cause
-    ? t.households.filter((h) => h.students.some((s) => cause.students.includes(s.student.id)))
-    : t.households;
+  const due = t.households.filter((h) => early || !h.early);
+  const listed = (
+    cause ? due.filter((h) => h.students.some((s) => cause.students.includes(s.student.id))) : due
+  ).filter((h) => fits(h, filter));
   const off = begun && !listed.some((h) => h.key === begun.key);
   const households = off ? [begun, ...listed] : listed;
   const list = useRef<HTMLDivElement>(null);
   const now = households.findIndex((h) => h.key === (begun?.key ?? chosenKey));
   const chosen = households[now] ?? households[0];
   const place = Math.max(now, 0);
-  const shown = all ? households : households.slice(0, Math.max(7, place + 1));
   const go = (step: number) => {
     const next = households[Math.min(Math.max(place + step, 0), households.length - 1)];
     if (next) choose(next);
@@ -40,30 +57,33 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
     if (h.key !== begun?.key) setBegun(undefined);
   };
   useKeys({ ArrowDown: () => go(1), ArrowUp: () => go(-1) }, households.length > 0);
-  useKeys({ h: () => setDoing("hold"), x: () => setDoing("text") }, may && households.length > 0);
+  useKeys({ h: () => setDoing("hold"), x: () => setDoing("text") }, may && !t.past && households.length > 0);
   useKeys({ k: () => setCause(cause ? undefined : t.causes[0]?.key) }, t.causes.length > 0);
   useEffect(() => {
     if (chosenKey) list.current?.querySelector(".chosen")?.scrollIntoView({ block: "nearest" });
   }, [chosenKey]);
-  const extra =
-    t.missing > 0
-      ? [
-          plural(t.missing, "student"),
-          plural(t.households.length, "home"),
-          t.held > 0 && `${t.held} held`,
-          t.noContact > 0 && `${t.noContact} without a contact`,
-        ]
-          .filter(Boolean)
-          .join(" · ")
-      : undefined;
-  const free = households.filter((h) => !h.held);
+  const extra = [
+    `${plural(t.ring, "home")} to ring`,
+    t.held > 0 && `${t.held} held`,
+    filter.length > 0 && `${listed.length} of ${due.length} shown`,
+  ]
+    .filter(Boolean)
+    .join(" · ");
+  const free = listed.filter((h) => !h.held);
+  const waiting = t.households.filter((h) => h.early);
   return (
-    <Panel title="Call home" extra={extra}>
+    <Panel title="Call home" extra={t.households.length > 0 ? extra : undefined} className="call-home">
       {t.households.length === 0 && (
         <p className="empty">
-          {t.waiting > 0 || t.registers.length > 0
-            ? `Nobody to ring yet; ${t.registers.length} registers are still out. ${t.scope}.`
-            : `Nobody is unaccounted for at ${t.asAt.slice(11)}. ${t.scope}.`}
+          {t.calm} {t.scope}.
+        </p>
+      )}
+      {waiting.length > 0 && !early && (
+        <p className="empty">
+          Homes are rung from {t.callFrom}: {plural(waiting.length, "home")} so far.{" "}
+          <button type="button" className="link" onClick={() => setEarly(true)}>
+            Show them now
+          </button>
         </p>
       )}
       {t.causes.map((c, i) => (
@@ -79,7 +99,7 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
           >
             {c === cause ? "Show everyone" : `Only these ${c.students.length}`} {i === 0 && <kbd>K</kbd>}
           </button>
-          {may && (
+          {may && !t.past && unheld(t, c) > 0 && (
             <Button
               size="small"
               onClick={() => {
@@ -87,7 +107,7 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
                 setDoing("hold");
               }}
             >
-              Hold these {c.students.length}
+              Hold these {unheld(t, c)}
             </Button>
           )}
         </div>
@@ -95,11 +115,10 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
       {t.holds.map((h) => (
         <Held key={h.id} h={h} may={may} write={write} />
       ))}
-      {may && doing && (
-        <ForMany
-          key={`${doing} ${causeKey}`}
-          what={doing}
-          homes={doing === "hold" && !cause ? [chosen].filter((h) => h !== undefined) : free}
+      {may && doing === "hold" && (
+        <HoldMany
+          key={causeKey}
+          homes={cause ? free : [chosen].filter((h) => h !== undefined)}
           cause={cause}
           write={write}
           done={() => {
@@ -108,13 +127,24 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
           }}
         />
       )}
-      <div ref={list}>
-        <Long rows={shown} height={rowHeight} keyOf={(h) => h.key} as="div">
+      {may && doing === "text" && (
+        <TextMany
+          homes={listed}
+          write={write}
+          done={(stored) => {
+            setDoing(undefined);
+            if (stored) texted(stored);
+          }}
+        />
+      )}
+      <div ref={list} className="homes">
+        <Long rows={households} height={rowHeight} keyOf={(h) => h.key} as="div">
           {(h, place) => (
             <div {...place}>
               <Home
                 key={h === chosen ? `${h.key} ${written}` : h.key}
                 h={h}
+                date={t.past ? t.date : undefined}
                 chosen={h === chosen}
                 may={may}
                 write={write}
@@ -131,33 +161,39 @@ export function CallHome({ t, may, write }: { t: Schemas["TodayView"]; may: bool
           )}
         </Long>
       </div>
-      {(households.length > 0 || may) && (
-        <div className="line small muted">
-          {households.length > shown.length && (
-            <button type="button" className="link" onClick={() => setAll(true)}>
-              {households.length - shown.length} more homes
-            </button>
-          )}
+      {(t.households.length > 0 || may) && (
+        <div className="line wrap small muted">
           {may && (
             <span className="actions here">
-              <Button size="small" onClick={() => set({ notice: "new" }, false)}>
-                Home rings in <kbd>N</kbd>
+              <Button size="small" onClick={() => set(callFromHome(t.past ? t.date : undefined), false)}>
+                Call from home <kbd>N</kbd>
               </Button>
-              {free.length > 0 && (
+              {listed.length > 0 && !t.past && (
                 <Button size="small" onClick={() => setDoing("text")}>
-                  Text {plural(free.length, "home")} <kbd>X</kbd>
+                  Text … <kbd>X</kbd>
                 </Button>
               )}
-              {chosen && !chosen.held && (
+              {chosen && !chosen.held && !t.past && (
                 <Button size="small" onClick={() => setDoing("hold")}>
-                  Hold <kbd>H</kbd>
+                  Hold … <kbd>H</kbd>
                 </Button>
+              )}
+              {t.households.length > 0 && (
+                <Link to={`/calls${t.past ? `?at=${t.date}` : ""}`} className="ant-btn-like">
+                  Print or save
+                </Link>
               )}
             </span>
           )}
-          <span className="push">Care first, then the youngest, then those not yet tried</span>
+          {t.households.length > 1 && <Filter t={t} value={filter} onChange={setFilter} />}
         </div>
       )}
     </Panel>
   );
+}
+
+/** How many of those who share a cause are not held yet. */
+function unheld(t: Schemas["TodayView"], c: Schemas["CauseView"]): number {
+  const held = new Set(t.households.filter((h) => h.held).flatMap((h) => h.students.map((s) => s.student.id)));
+  return c.students.filter((s) => !held.has(s)).length;
 }

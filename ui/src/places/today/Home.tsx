@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Schemas, Writing } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { StudentName } from "../../parts/StudentName";
@@ -8,6 +9,7 @@ type Household = Schemas["HouseholdView"];
 /** A home to ring, and how far it got. */
 export function Home({
   h,
+  date,
   chosen,
   may,
   write,
@@ -18,6 +20,7 @@ export function Home({
   done,
 }: {
   h: Household;
+  date: string | undefined; // of an earlier day that is worked on
   chosen: boolean;
   may: boolean;
   write: Writing;
@@ -28,6 +31,11 @@ export function Home({
   done: () => void;
 }) {
   const last = h.attempts.at(-1);
+  const [ringing, setRinging] = useState(h.next);
+  const one = h.students[0];
+  const why =
+    one &&
+    (chosen || one.text.startsWith("expected") ? [one.text, one.lately] : [one.lately]).filter(Boolean).join(" · ");
   return (
     <section
       className={`home${chosen ? " chosen" : ""}`}
@@ -50,7 +58,7 @@ export function Home({
             </div>
           ))}
         </div>
-        <Contacts h={h} open={chosen} />
+        <Contact h={h} at={chosen ? ringing : h.next} open={chosen} />
         <div className="small muted">
           {h.held ? (
             <span>
@@ -60,54 +68,75 @@ export function Home({
             <span>
               {attemptText(last)}
               {h.again && (h.waits ? `, again ${h.again}` : ", try again now")}
+              {last.note && <span className="noted"> · {last.note}</span>}
             </span>
           ) : (
-            <span>
-              {chosen && `${h.students[0]?.text} · `}
-              {h.students[0]?.text.startsWith("expected") ? h.students[0].text : h.students[0]?.lately}
-            </span>
+            <span>{why}</span>
           )}
         </div>
       </div>
+      {chosen && <Beside h={h} ringing={ringing} />}
       {off && (
         <p className="act overdue small" role="status">
           Somebody else has dealt with this home meanwhile: it is off the list. Nothing of yours is stored yet.{" "}
           <button type="button" className="link" onClick={done}>
-            Leave it <kbd>Esc</kbd>
+            Cancel <kbd>Esc</kbd>
           </button>
         </p>
       )}
-      {chosen && may && <LogCall h={h} write={write} next={next} begun={begun} done={done} />}
+      {chosen && may && (
+        <LogCall
+          h={h}
+          date={date}
+          ringing={ringing}
+          setRinging={setRinging}
+          write={write}
+          next={next}
+          begun={begun}
+          done={done}
+        />
+      )}
     </section>
   );
 }
 
-function Contacts({ h, open }: { h: Household; open: boolean }) {
-  if (h.contacts.length === 0) return <b className="overdue">no contact on file · ask {h.students[0]?.student.form}</b>;
-  if (!open) {
-    const c = h.contacts[Math.max(h.next, 0)];
+/** Whom to ring: the one at hand, with the number as it was given. */
+function Contact({ h, at, open }: { h: Household; at: number; open: boolean }) {
+  const c = h.contacts[Math.max(at, 0)];
+  if (!c) return <b className="overdue">no contact on file</b>;
+  if (!open)
     return (
       <span className="small">
-        {c?.name} · {c?.phone}
+        {c.name} · <span className="phone">{c.phone}</span>
       </span>
     );
-  }
   return (
-    <ol className="small">
-      {h.contacts.map((c, i) => (
-        <li key={c.id} className={i === h.next ? "next" : ""}>
-          <span>{c.order}</span>
-          <span>
-            {c.name} <span className="muted">{c.relation}</span> · {c.phone}
-            {c.id === h.answered && <span className="answered"> answered last time</span>}
-          </span>
-        </li>
+    <span className="ringing">
+      <b>{c.name}</b> {c.relation} <b className="phone">{c.phone}</b>
+    </span>
+  );
+}
+
+/** The others of a home in call order, who answered last, who must not be called. */
+function Beside({ h, ringing }: { h: Household; ringing: number }) {
+  const others = h.contacts.filter((_, i) => i !== Math.max(ringing, 0));
+  const answered = h.contacts.find((c) => c.id === h.answered);
+  if (others.length === 0 && h.notCalled.length === 0 && !answered) return null;
+  return (
+    <p className="then small muted">
+      {others.map((c, i) => (
+        <span key={c.id}>
+          {i === 0 ? (ringing > 0 ? "also " : "then ") : ", "}
+          {c.name}, {c.relation}, <span className="phone">{c.phone}</span>
+        </span>
       ))}
+      {answered && <span className="answered"> · {answered.name} answered last time</span>}
       {h.notCalled.map((n) => (
-        <li key={n} className="overdue">
-          not {n}
-        </li>
+        <b key={n} className="overdue">
+          {" "}
+          · do not call {n}
+        </b>
       ))}
-    </ol>
+    </p>
   );
 }

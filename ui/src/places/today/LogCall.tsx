@@ -1,4 +1,4 @@
-import { Button } from "antd";
+import { Button, Checkbox } from "antd";
 import { type KeyboardEvent, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { Schemas, Writing } from "../../api/client";
@@ -14,10 +14,13 @@ type Outcome = Schemas["Call"]["outcome"];
 
 const outcomes: { outcome: Outcome; words: string }[] = [
   { outcome: "spoke", words: "Spoke" },
-  { outcome: "message", words: "Left message" },
+  { outcome: "message", words: "Message" },
   { outcome: "no answer", words: "No answer" },
   { outcome: "wrong number", words: "Wrong number" },
 ] as const;
+
+/** What a home says that was reached and believes its child to be at school. */
+const believesIn = "believes at school";
 
 /** An attempt in a few words: "no answer 09:12", "text delivered 09:12". */
 export function attemptText(a: Schemas["AttemptView"]): string {
@@ -30,12 +33,18 @@ export function attemptText(a: Schemas["AttemptView"]): string {
  */
 export function LogCall({
   h,
+  date,
+  ringing: contact,
+  setRinging: setContact,
   write,
   next,
   begun,
   done,
 }: {
   h: Household;
+  date: string | undefined; // of an earlier day that the call is about
+  ringing: number;
+  setRinging: (place: number) => void;
   write: Writing;
   next: () => void;
   begun: () => void;
@@ -43,8 +52,8 @@ export function LogCall({
 }) {
   const settings = useSettings();
   const reasons = settings.data?.reasons.filter((r) => r.home) ?? [];
-  const [contact, setContact] = useState(Math.max(h.next, 0));
   const [spoke, setSpoke] = useState(h.contacts.length === 0);
+  const [believes, setBelieves] = useState(false);
   const [reason, setReason] = useState<Reason>();
   const [until, setUntil] = useState("");
   const [days, setDays] = useState("");
@@ -53,10 +62,11 @@ export function LogCall({
   const [forWhom, setForWhom] = useState(() => new Set(h.students.map((s) => s.student.id)));
   const field = useRef<HTMLInputElement>(null);
   const seen = useSeen();
-  const ringing = h.contacts[contact];
+  const ringing = h.contacts[Math.max(contact, 0)];
+  const tried = h.attempts.length > 0;
   const students = h.students.map((s) => s.student.id);
 
-  const log = (outcome: Outcome, said?: Reason) => {
+  const log = (outcome: Outcome, said?: string) => {
     write.mutate(
       {
         path: "/api/calls",
@@ -66,7 +76,9 @@ export function LogCall({
           outcome,
           note,
           again: outcome === "spoke" ? "" : again,
-          ...(said ? { said: said.word, for: [...forWhom], until, days } : {}),
+          ...(said ? { said, for: [...forWhom] } : {}),
+          ...(said && said !== believesIn ? { until, days } : {}),
+          ...(date ? { date } : {}),
           seen: seen.entry(),
         },
       },
@@ -85,10 +97,17 @@ export function LogCall({
   };
   const speak = () => {
     begin();
+    setBelieves(false);
     setSpoke(true);
   };
+  const believe = () => {
+    begin();
+    setSpoke(false);
+    setBelieves(true);
+  };
   const store = () => {
-    if (spoke) log("spoke", reason);
+    if (believes) log("spoke", believesIn);
+    else if (spoke) log("spoke", reason?.word);
   };
   const choose = (r: Reason) => {
     begin();
@@ -96,6 +115,7 @@ export function LogCall({
     if (r.word === "on the way") field.current?.focus();
   };
   const storeOnEnter = (e: KeyboardEvent) => {
+    if (e.key === "Escape") done();
     if (e.key !== "Enter") return;
     e.preventDefault();
     store();
@@ -111,10 +131,11 @@ export function LogCall({
     "2": () => log("message"),
     "3": () => log("no answer"),
     "4": () => log("wrong number"),
-    ArrowRight: () => setContact((c) => (c + 1) % Math.max(h.contacts.length, 1)),
+    "5": believe,
+    ArrowRight: () => setContact((Math.max(contact, 0) + 1) % Math.max(h.contacts.length, 1)),
     Escape: done,
   };
-  if (h.contacts.length === 0) for (const k of ["1", "2", "3", "4", "ArrowRight"]) delete keys[k];
+  if (h.contacts.length === 0) for (const k of ["1", "2", "3", "4", "5", "ArrowRight"]) delete keys[k];
   if (spoke) {
     for (const r of reasons) if (r.key) keys[r.key] = () => choose(r);
     keys.Enter = store;
@@ -123,10 +144,7 @@ export function LogCall({
   return (
     <>
       {h.contacts.length > 0 && (
-        <div className="act">
-          <span className="small">
-            Ring <b>{ringing?.name}</b> {ringing?.phone}
-          </span>
+        <div className="act outcomes">
           {outcomes.map((o, i) => (
             <Button
               key={o.outcome}
@@ -137,13 +155,20 @@ export function LogCall({
               {o.words} <kbd>{i + 1}</kbd>
             </Button>
           ))}
+          <Button size="small" danger onClick={believe}>
+            Believes at school <kbd>5</kbd>
+          </Button>
           {h.contacts.length > 1 && (
-            <Button size="small" onClick={keys.ArrowRight}>
+            <Button size="small" className="push" onClick={keys.ArrowRight}>
               Next contact <kbd>→</kbd>
             </Button>
           )}
+        </div>
+      )}
+      {h.contacts.length > 0 && tried && !spoke && !believes && (
+        <div className="act">
           <label className="until small">
-            again{" "}
+            try again at{" "}
             <input
               className="plain"
               placeholder="as usual"
@@ -157,9 +182,33 @@ export function LogCall({
           </label>
         </div>
       )}
-      {h.attempts.length > 1 && (
+      {(h.attempts.length > 1 || h.attempts.some((a) => a.said)) && (
         <div className="act small muted">
-          {h.attempts.map((a) => [a.contact, attemptText(a), a.note].filter(Boolean).join(" · ")).join("; ")}
+          {h.attempts
+            .map((a) =>
+              [a.contact, attemptText(a), a.outcome === "text" ? "" : a.said, a.note].filter(Boolean).join(" · "),
+            )
+            .join("; ")}
+        </div>
+      )}
+      {believes && (
+        <div className="act">
+          <span className="small overdue">to be worried for:</span>
+          <input
+            className="plain note"
+            aria-label="What they say"
+            placeholder="what they say: left when, with whom"
+            maxLength={500}
+            // biome-ignore lint/a11y/noAutofocus: it was asked for
+            autoFocus
+            value={note}
+            onChange={(e) => setNote(e.target.value)}
+            onKeyDown={storeOnEnter}
+          />
+          <ForWhom h={h} chosen={forWhom} toggle={toggle} />
+          <Button size="small" type="primary" danger disabled={forWhom.size === 0} onClick={store}>
+            Save <kbd>Enter</kbd>
+          </Button>
         </div>
       )}
       {spoke && (
@@ -205,25 +254,35 @@ export function LogCall({
             }}
             onKeyDown={storeOnEnter}
           />
-          {h.students.length > 1 && (
-            <>
-              <span className="small muted">for</span>
-              {h.students.map((s) => (
-                <label key={s.student.id} className="small nowrap">
-                  <input type="checkbox" checked={forWhom.has(s.student.id)} onChange={() => toggle(s.student.id)} />{" "}
-                  {s.student.given}
-                </label>
-              ))}
-            </>
-          )}
+          <ForWhom h={h} chosen={forWhom} toggle={toggle} />
           <Button size="small" type="primary" disabled={forWhom.size === 0} onClick={store}>
             {reason
-              ? `Store: ${reason.word === "on the way" ? "explained until then" : `code ${reason.absent}`}`
-              : "Store the call"}{" "}
+              ? `Save: ${reason.word === "on the way" ? "explained until then" : `code ${reason.absent}`}`
+              : "Save the call"}{" "}
             <kbd>Enter</kbd>
           </Button>
         </div>
       )}
+    </>
+  );
+}
+
+/** Of several children of a home, those whom it is about. */
+function ForWhom({ h, chosen, toggle }: { h: Household; chosen: Set<number>; toggle: (id: number) => void }) {
+  if (h.students.length < 2) return null;
+  return (
+    <>
+      <span className="small muted">for</span>
+      {h.students.map((s) => (
+        <Checkbox
+          key={s.student.id}
+          className="nowrap"
+          checked={chosen.has(s.student.id)}
+          onChange={() => toggle(s.student.id)}
+        >
+          {s.student.given}
+        </Checkbox>
+      ))}
     </>
   );
 }

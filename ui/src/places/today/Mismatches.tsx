@@ -1,87 +1,124 @@
 import { Button } from "antd";
+import { useState } from "react";
 import type { Schemas, Write, Writing } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { Settle } from "./Settle";
 
-type Row = Schemas["MismatchView"];
+type Row = Schemas["DiffersView"];
+type Says = Schemas["MismatchView"];
 
 /** What resolves a contradiction, as a write. */
-export function resolution(row: Row, action: string, date: string): { words: string; what: Write } | undefined {
+export function resolution(
+  row: Row,
+  m: Says,
+  action: string,
+  date: string,
+): { words: string; what: Write } | undefined {
   switch (action) {
     case "withdraw":
       return {
         words: "Withdraw notice",
-        what: { path: "/api/notices/{id}/withdraw", params: { id: row.notice } },
+        what: { path: "/api/notices/{id}/withdraw", params: { id: m.notice } },
       };
     case "correct":
       return {
-        words: `Correct to ${row.suggest}`,
+        words: `Correct to ${m.suggest}, ${m.word}`,
         what: {
           path: "/api/corrections",
-          body: { date, slot: row.slot, student: row.student.id, code: row.suggest, time: row.to, reason: row.text },
+          body: { date, slot: m.slot, student: row.student.id, code: m.suggest, time: m.to, reason: m.text },
         },
       };
     case "seen":
       return {
-        words: `In since ${row.at}`,
-        what: { path: "/api/movements", body: { students: [row.student.id], kind: "arrived", time: row.at } },
+        words: `In since ${m.at}`,
+        what: { path: "/api/movements", body: { students: [row.student.id], kind: "arrived", time: m.at } },
       };
     case "ask":
       return {
-        words: `Ask ${row.teacher}`,
+        words: `Ask ${m.teacher}`,
         what: {
           path: "/api/messages",
           body: {
             kind: "ask",
-            class: row.class,
-            slot: row.slot,
+            class: m.class,
+            slot: m.slot,
             student: row.student.id,
-            text: `${row.student.name}: ${row.text}. Which is right?`,
+            text: `${row.student.name}: ${m.text}. Which is right?`,
           },
         },
       };
     case "stands":
       return {
-        words: "It stands",
-        what: { path: "/api/settled", body: { student: row.student.id, slot: row.slot, kind: row.kind } },
+        words: "The mark is right",
+        what: { path: "/api/settled", body: { student: row.student.id, slot: m.slot, kind: m.kind, date } },
       };
   }
 }
 
-/** Contradictions, each with the actions that resolve it. */
-export function Mismatches({ rows, date, may, write }: { rows: Row[]; date: string; may: boolean; write: Writing }) {
+/** Contradictions, a row for each student, each with the actions that resolve it. */
+export function Mismatches({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
+  const rows = t.mismatches;
   return (
-    <Panel title="Does not add up" extra={rows.length || undefined}>
+    <Panel
+      title="Does not add up"
+      extra={rows.length ? `${rows.length} ${rows.length === 1 ? "student" : "students"}` : undefined}
+    >
       {rows.length === 0 && <p className="empty">Registers, desk and notices agree.</p>}
       {rows.map((r) => (
-        <div className="line wrap" key={`${r.student.id} ${r.slot} ${r.kind}`}>
+        <div className="line wrap" key={r.student.id}>
           <Shape state={r.place.state} />
-          <span className="wide">
-            <StudentName student={r.student} form={false} /> <span className="small">{r.text}</span>
-          </span>
-          {may && (
-            <div className="actions">
-              {r.actions.map((a) => {
-                if (a === "ask" && r.asked)
-                  return (
-                    <span key={a} className="small muted">
-                      asked {r.asked}
-                    </span>
-                  );
-                const act = resolution(r, a, date);
-                return (
-                  act && (
-                    <Button key={a} size="small" onClick={() => write.mutate(act.what)}>
-                      {act.words}
-                    </Button>
-                  )
-                );
-              })}
-            </div>
-          )}
+          <StudentName student={r.student} />
+          {r.says.map((m) => (
+            <One key={`${m.slot} ${m.kind}`} row={r} m={m} t={t} may={may} write={write} />
+          ))}
         </div>
       ))}
     </Panel>
+  );
+}
+
+function One({ row, m, t, may, write }: { row: Row; m: Says; t: Schemas["TodayView"]; may: boolean; write: Writing }) {
+  const [settling, setSettling] = useState(false);
+  const actions = m.actions.filter((a) => !(t.past && (a === "seen" || a === "ask")));
+  return (
+    <div className="says">
+      <span className="small">{m.text}</span>
+      {may && (
+        <div className="actions">
+          {actions.map((a) => {
+            if (a === "ask" && m.asked)
+              return (
+                <span key={a} className="small muted">
+                  asked {m.asked}
+                </span>
+              );
+            if (a === "settle")
+              return (
+                <Button key={a} size="small" onClick={() => setSettling(true)}>
+                  Settle
+                </Button>
+              );
+            const act = resolution(row, m, a, t.date);
+            return (
+              act && (
+                <Button key={a} size="small" onClick={() => write.mutate(act.what)}>
+                  {act.words}
+                </Button>
+              )
+            );
+          })}
+        </div>
+      )}
+      {settling && (
+        <Settle
+          students={[row.student.id]}
+          date={t.past ? t.date : undefined}
+          write={write}
+          done={() => setSettling(false)}
+        />
+      )}
+    </div>
   );
 }

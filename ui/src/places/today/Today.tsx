@@ -1,109 +1,100 @@
 import "./today.css";
 import { App, Button } from "antd";
-import { Fragment, useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite, type Writing } from "../../api/client";
-import { isState, Shape } from "../../look/Shape";
+import { Shape } from "../../look/Shape";
 import { Fetching } from "../../parts/home/Fetch";
 import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { useScope } from "../../parts/scope";
+import { plural } from "../../parts/words";
 import { Answers } from "./Answers";
-import { CallHome } from "./CallHome";
+import { CallHome, callFromHome } from "./CallHome";
 import { Closing } from "./Closing";
+import { Count } from "./Count";
+import { JustNow } from "./Just";
 import { Mismatches } from "./Mismatches";
 import { OnSite } from "./OnSite";
+import { Part } from "./Part";
+import { Earlier, Unsettled } from "./Unsettled";
+import { Worried } from "./Worried";
 
-const colour: Record<string, string> = {
-  in: "var(--in)",
-  late: "var(--late)",
-  left: "var(--left)",
-  elsewhere: "var(--elsewhere)",
-  explained: "var(--explained)",
-  "not-due": "var(--not-due)",
-  "not-yet-known": "repeating-linear-gradient(115deg, var(--unknown) 0 3px, var(--sheet) 3px 6px)",
-  unaccounted: "var(--unaccounted)",
-};
+const takeBackFor = 9_500; // ms in which texts can be taken back; the server keeps them a little longer
 
 /** The morning: who is where, and what is left to do until safe arrival closes. */
 export default function Today() {
-  const { at, set } = useAddress();
+  const { at, params, set } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
   const { message } = App.useApp();
   const today = useRead("/api/today", { at, section: useScope() });
-  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
-  useKeys({ n: () => set({ notice: "new" }, false) }, who.mayWrite && !at);
+  const [last, setLast] = useState<Schemas["Receipt"]>();
+  const write = useWrite({ done: setLast, failed: (e) => message.error(e.message, 8) });
+  const [texts, setTexts] = useState<Schemas["Receipt"]>(); // just written, not gone yet
+  useEffect(() => {
+    if (!texts) return;
+    const gone = setTimeout(() => setTexts(undefined), takeBackFor);
+    return () => clearTimeout(gone);
+  }, [texts]);
+  const past = today.data?.past ? today.data.date : undefined;
+  useKeys({ n: () => set(callFromHome(past), false) }, who.mayWrite && (today.data?.worked ?? false));
   if (!today.data) return <Waiting error={today.error} />;
   const t = today.data;
-  const may = !at && ["officer", "pastoral", "administrator"].includes(who.role);
-  const maySearch = may || (!at && who.role === "desk");
+  const may = t.worked && who.inOffice;
+  const maySearch = t.worked && !t.past && (may || who.role === "desk");
+  const part = params.get("part");
   if (!t.open) {
     return (
-      <main className="page today-place">
+      <main className="page today-place stack">
         <h1 className="visually-hidden">Today</h1>
         <p>No school on this date. {t.scope}.</p>
+        <Unsettled t={t} may={may} write={write} />
       </main>
     );
   }
+  const overdue = t.dueBack.filter((d) => d.overdue);
   return (
     <main className="page today-place stack">
       <h1 className="visually-hidden">Today</h1>
       <Count t={t} />
+      <JustNow
+        t={t}
+        name={who.name}
+        may={t.worked && who.mayWrite}
+        write={write}
+        last={last}
+        texts={texts}
+        takenBack={() => setTexts(undefined)}
+      />
+      {part && <Part state={part} />}
       <div className="columns today">
         <div className="stack">
-          <OnSite t={t} may={maySearch} write={write} />
-          <RegistersOut t={t} may={may} write={write} />
-          <Mismatches rows={t.mismatches} date={t.date} may={may} write={write} />
+          <Worried t={t} may={may || maySearch} settles={may} write={write} />
+          {overdue.length > 0 && <DueBack rows={overdue} may={maySearch} write={write} loud />}
+          <OnSite t={t} may={maySearch} asks={may} write={write} />
+          <Unsettled t={t} may={may} write={write} />
+          <RegistersOut t={t} may={may && !t.past} write={write} />
+          <Mismatches t={t} may={may} write={write} />
           {t.fetches.length > 0 && (
-            <Panel title="To be fetched" extra={t.fetches.length}>
+            <Panel title="To be collected" extra={t.fetches.length}>
               {t.fetches.map((f) => (
                 <Fetching key={f.id} f={f} may={maySearch} />
               ))}
             </Panel>
           )}
-          <DueBack rows={t.dueBack} />
+          <DueBack rows={t.dueBack.filter((d) => !d.overdue)} may={maySearch} write={write} />
+          <Earlier t={t} />
         </div>
         <div className="stack">
           <Answers rows={t.answers} may={maySearch} write={write} />
-          <CallHome t={t} may={may} write={write} />
+          <CallHome t={t} may={may} write={write} texted={setTexts} />
           <Closing t={t} may={may} write={write} />
           <Also t={t} who={who} />
         </div>
       </div>
     </main>
-  );
-}
-
-/** The count as one equation that adds up. */
-export function Count({ t }: { t: Schemas["TodayView"] }) {
-  return (
-    <section className="panel" aria-label={`Count at ${t.scope}`}>
-      <div className="count" data-testid="count">
-        <div className="part">
-          <b data-state="roll">{t.roll}</b>
-          <span>on roll</span>
-        </div>
-        {t.count.map((c, i) => (
-          <Fragment key={c.state}>
-            <span className="sign" aria-hidden="true">
-              {i === 0 ? "=" : "+"}
-            </span>
-            <div className={`part ${c.state}${c.n === 0 ? " none" : ""}`}>
-              <b data-state={c.state}>{c.n}</b>
-              <span>
-                {isState(c.state) && c.state !== "not-due" && <Shape state={c.state} silent />}
-                {c.label}
-              </span>
-            </div>
-          </Fragment>
-        ))}
-      </div>
-      <div className="countbar" aria-hidden="true">
-        {t.count.map((c) => c.n > 0 && <i key={c.state} style={{ flex: c.n, background: colour[c.state] }} />)}
-      </div>
-    </section>
   );
 }
 
@@ -114,22 +105,28 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
   const next = t.registers.find((r) => r.reminded.length === 0) ?? t.registers[0];
   useKeys({ r: () => next && remind(next) }, may);
   const shown = all ? t.registers : t.registers.slice(0, 5);
+  if (t.past && t.registers.length === 0) return null;
   return (
-    <Panel title="Registers still out" extra={t.due > 0 ? `${t.registers.length} of ${t.due} due` : undefined}>
+    <Panel
+      title={t.past ? "Registers never sent" : "Registers still out"}
+      extra={t.due > 0 ? `${t.registers.length} of ${t.due} due by now` : undefined}
+    >
       {t.registers.length === 0 && (
         <p className="empty">
-          {t.due > 0 ? `Every register that is due is in. ${t.asAt.slice(11)}` : "No register is due yet."}
+          {t.due > 0
+            ? `Every register that is due is in. ${t.asAt.slice(11)}`
+            : `No register is due yet; ${notYetKnown(t)} not yet known.`}
         </p>
       )}
       {shown.map((r) => (
         <div className="line wrap" key={`${r.class} ${r.slot}`}>
-          <Link className="strong nowrap" to={`/registers/${r.class}/${r.slot}`}>
+          <Link className="strong nowrap" to={`/registers/${r.class}/${r.slot}${t.past ? `?at=${t.date}` : ""}`}>
             {r.title}
           </Link>
           <span className="small">
             {r.label} · {r.teacher}
           </span>
-          <span className="overdue push">{r.overdue} min</span>
+          {!t.past && <span className="overdue push nowrap">{r.overdue} min</span>}
           {may && (
             <Button size="small" onClick={() => remind(r)}>
               {r.reminded.length > 0 ? "Ask again" : "Remind"} {r === next && <kbd>R</kbd>}
@@ -150,24 +147,53 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
           </button>
         </div>
       )}
-      {t.waiting > 0 && <p className="empty small">{t.waiting} students wait for these. None of them is called.</p>}
+      {t.waiting > 0 && (
+        <p className="empty small">
+          {plural(t.waiting, "student")} {t.waiting === 1 ? "waits" : "wait"} for these; none is rung.
+        </p>
+      )}
     </Panel>
   );
 }
 
-function DueBack({ rows }: { rows: Schemas["DueBack"][] }) {
+const notYetKnown = (t: Schemas["TodayView"]) => t.count.find((c) => c.state === "not-yet-known")?.n ?? 0;
+
+/** Who is expected; those overdue stand first and loud, with what can be done about it. */
+function DueBack({
+  rows,
+  may,
+  write,
+  loud = false,
+}: {
+  rows: Schemas["DueBack"][];
+  may: boolean;
+  write: Writing;
+  loud?: boolean;
+}) {
+  if (rows.length === 0) return null;
   return (
-    <Panel title="Due back" extra={rows.length || undefined}>
-      {rows.length === 0 && <p className="empty">Nobody is expected back.</p>}
+    <Panel title={loud ? "Not back" : "Due back"} extra={rows.length} className={loud ? "alarm" : ""}>
       {rows.map((d) => (
-        <div className="line" key={d.student.id}>
+        <div className="line wrap" key={d.student.id}>
           <Shape state={d.state} />
           <StudentName student={d.student} />
           <span className="small muted">{d.text}</span>
           <span className={`push nowrap${d.overdue ? " overdue" : ""}`}>
-            {d.overdue ? "overdue since " : "by "}
+            {d.overdue ? "expected " : "by "}
             <b>{d.by}</b>
           </span>
+          {may && loud && (
+            <div className="actions">
+              <Button
+                size="small"
+                onClick={() =>
+                  write.mutate({ path: "/api/movements", body: { students: [d.student.id], kind: "arrived" } })
+                }
+              >
+                Is back
+              </Button>
+            </div>
+          )}
         </div>
       ))}
     </Panel>
