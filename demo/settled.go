@@ -48,11 +48,11 @@ func (s *School) settleAllBut(ctx context.Context, tx *sqlx.Tx, d day.Date, acco
 				return err
 			}
 		default:
-			from, err := entry("15:55", "student settled", "tolvan")
+			from, err := entry("09:30", "student settled", "tolvan")
 			if err != nil {
 				return err
 			}
-			if _, err := store.AddSettling(ctx, tx, store.Settling{Date: d, Minute: dated.LastMinute, StudentID: &o.Student.ID, How: "at home, said by the form's tutor", Origin: from}); err != nil {
+			if _, err := store.AddSettling(ctx, tx, store.Settling{Date: d, Minute: day.MustMinute("09:30"), StudentID: &o.Student.ID, How: "at home, said by the form's tutor", Origin: from}); err != nil {
 				return fmt.Errorf("settling %s: %w", d, err)
 			}
 		}

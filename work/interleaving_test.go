@@ -15,6 +15,7 @@ import (
 	"meldung/core/ids"
 	"meldung/demo"
 	"meldung/demo/demotest"
+	"meldung/held"
 	"meldung/outside"
 	"meldung/pages/deskpage"
 	"meldung/pages/registerpage"
@@ -27,6 +28,7 @@ import (
 	"meldung/work/messages"
 	"meldung/work/morning"
 	"meldung/work/registers"
+	"meldung/work/takeback"
 )
 
 // anyWork does something drawn at random, as the office, the desk or a teacher
@@ -35,7 +37,40 @@ func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int
 	ctx := t.Context()
 	student := ids.Student(1 + r.IntN(612))
 	reason := []string{"ill", "appointment", "ferry", "overslept", "no reason", ""}[r.IntN(6)]
-	switch r.IntN(16) {
+	switch r.IntN(20) {
+	case 16:
+		today, err := todaypage.Show(ctx, o, "")
+		if err != nil || len(today.Households) == 0 {
+			return err
+		}
+		h := today.Households[r.IntN(len(today.Households))]
+		if len(h.Contacts) == 0 {
+			return nil
+		}
+		_, err = home.LogCall(ctx, o, demotest.Officer, key, home.Call{Students: []ids.Student{h.Students[0].Student.ID}, Contact: h.Contacts[0].ID, Outcome: "spoke", Said: held.BelievesIn})
+		return err
+	case 17:
+		today, err := todaypage.Show(ctx, o, "")
+		if err != nil || len(today.Worried) == 0 {
+			return err
+		}
+		who := today.Worried[r.IntN(len(today.Worried))].Student.ID
+		if r.IntN(2) == 0 {
+			_, err = morning.EndSearch(ctx, o, demotest.Officer, key, morning.SearchEnd{Student: who, Found: true, Place: "pier"})
+			return err
+		}
+		_, err = morning.SettleStudents(ctx, o, demotest.Officer, key, morning.Where{Students: []ids.Student{who}, How: "drawn", Unexcused: r.IntN(2) == 0})
+		return err
+	case 18:
+		_, err := morning.SettleStudents(ctx, o, demotest.Officer, key, morning.Where{Students: []ids.Student{student}, How: "drawn"})
+		return err
+	case 19:
+		today, err := todaypage.Show(ctx, o, "")
+		if err != nil || len(today.Just) == 0 {
+			return err
+		}
+		_, err = takeback.Entry(ctx, o, demotest.Officer, key, today.Just[0].Entry)
+		return err
 	case 10:
 		today, err := todaypage.Show(ctx, o, "")
 		if err != nil || len(today.Causes) == 0 {
@@ -199,6 +234,8 @@ func TestAnyOrderOfWorkAddsUpAndReplays(t *testing.T) {
 		assert.Equal(t, h.today.Count, again.Count, h.at)
 		assert.Equal(t, h.today.Households, again.Households, h.at)
 		assert.Equal(t, h.today.OnSite, again.OnSite, h.at)
+		assert.Equal(t, h.today.Worried, again.Worried, h.at)
+		assert.Equal(t, h.today.Unsettled, again.Unsettled, h.at)
 		assert.Equal(t, h.today.Safe, again.Safe, h.at)
 		assert.Equal(t, h.today.Mismatches, again.Mismatches, h.at)
 		assert.Equal(t, h.today.Holds, again.Holds, h.at)

@@ -26,6 +26,20 @@ ALTER TABLE settled ADD COLUMN undone_by INTEGER REFERENCES journal (id);
 
 -- The second from which a message may leave; until then it can be taken back.
 ALTER TABLE message ADD COLUMN leaves INTEGER NOT NULL DEFAULT 0;
+CREATE TABLE message_event_of (
+  id         INTEGER PRIMARY KEY,
+  message_id INTEGER NOT NULL REFERENCES message (id),
+  date       INTEGER NOT NULL,
+  minute     INTEGER NOT NULL,
+  state      TEXT NOT NULL CHECK (state IN ('sent', 'delivered', 'failed', 'seen', 'replied', 'taken back')),
+  words      TEXT NOT NULL DEFAULT '',
+  journal_id INTEGER NOT NULL REFERENCES journal (id)
+) STRICT;
+INSERT INTO message_event_of SELECT * FROM message_event;
+DROP TABLE message_event;
+ALTER TABLE message_event_of RENAME TO message_event;
+CREATE INDEX message_event_date ON message_event (date);
+CREATE INDEX message_event_message ON message_event (message_id);
 
 -- Those who are on an activity off the premises are expected back when it ends.
 ALTER TABLE activity ADD COLUMN returns INTEGER NOT NULL DEFAULT 0;

@@ -133,7 +133,7 @@ func standing(v work.Snapshot, x *work.Day, section ids.Section, slot day.Slot, 
 		}
 		for _, s := range r.Roll {
 			p := v.Position(x, s.ID, m)
-			missing[s.ID] = missing[s.ID] || !arrived(p, slot) && !(said && p.State == whereabouts.NotYetKnown)
+			missing[s.ID] = missing[s.ID] || !arrived(p, slot) && !(p.State == whereabouts.NotYetKnown && (said || accounted(x, s.ID, slot, m)))
 		}
 	}
 	for _, is := range missing {
@@ -149,4 +149,16 @@ func standing(v work.Snapshot, x *work.Day, section ids.Section, slot day.Slot, 
 func arrived(p whereabouts.Position, slot day.Slot) bool {
 	seen := !p.Last.At.IsZero() && p.Last.By == whereabouts.BySight && !p.Last.At.Before(slot.Start)
 	return p.State.Settled() || (seen && p.Worried.IsZero())
+}
+
+// accounted reports whether the register of a slot says where a student was, of whom nothing is
+// known by now.
+func accounted(x *work.Day, student ids.Student, slot day.Slot, m work.Moment) bool {
+	said := false
+	for _, v := range x.Versions(student, slot.Name) {
+		if v.Known <= m.Known {
+			said = !x.InForce(v).Code.Unfound()
+		}
+	}
+	return said
 }

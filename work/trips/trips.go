@@ -29,7 +29,7 @@ func Plan(ctx context.Context, o *work.Office, p work.Person, key string, a Acti
 		return out, work.Wrongf("%v", err)
 	}
 	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayPlanTrip, Kind: "activity", Of: a, Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
-		id, err := store.AddActivity(ctx, tx.Tx, store.Activity{Title: a.Title, Date: tx.Now.Date(), From: from, To: to, Students: a.Students, Origin: tx.Origin()})
+		id, err := store.AddActivity(ctx, tx.Tx, store.Activity{Title: a.Title, Date: tx.Now.Date(), From: from, To: to, Returns: true, Students: a.Students, Origin: tx.Origin()})
 		out = work.ReceiptOf(tx, a.Title, id)
 		return err
 	})

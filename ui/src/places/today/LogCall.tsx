@@ -6,6 +6,7 @@ import { useSettings } from "../../api/settings";
 import { useKeys } from "../../parts/keys";
 import { Reasons } from "../../parts/Reasons";
 import { useSeen } from "../../parts/seen";
+import { Settle } from "./Settle";
 
 type Household = Schemas["HouseholdView"];
 type Reason = Schemas["Reason"];
@@ -51,7 +52,8 @@ export function LogCall({
   done: () => void;
 }) {
   const settings = useSettings();
-  const reasons = settings.data?.reasons.filter((r) => r.home) ?? [];
+  const reasons = (settings.data?.reasons ?? []).filter((r) => r.home && !(date && r.word === "on the way"));
+  const [settling, setSettling] = useState(false);
   const [spoke, setSpoke] = useState(h.contacts.length === 0);
   const [believes, setBelieves] = useState(false);
   const [reason, setReason] = useState<Reason>();
@@ -131,7 +133,7 @@ export function LogCall({
     "2": () => log("message"),
     "3": () => log("no answer"),
     "4": () => log("wrong number"),
-    "5": believe,
+    "5": date ? () => setSettling(true) : believe,
     ArrowRight: () => setContact((Math.max(contact, 0) + 1) % Math.max(h.contacts.length, 1)),
     Escape: done,
   };
@@ -155,9 +157,15 @@ export function LogCall({
               {o.words} <kbd>{i + 1}</kbd>
             </Button>
           ))}
-          <Button size="small" danger onClick={believe}>
-            Believes at school <kbd>5</kbd>
-          </Button>
+          {date ? (
+            <Button size="small" onClick={() => setSettling(true)}>
+              Settle <kbd>5</kbd>
+            </Button>
+          ) : (
+            <Button size="small" danger onClick={believe}>
+              Believes at school <kbd>5</kbd>
+            </Button>
+          )}
           {h.contacts.length > 1 && (
             <Button size="small" className="push" onClick={keys.ArrowRight}>
               Next contact <kbd>→</kbd>
@@ -189,6 +197,18 @@ export function LogCall({
               [a.contact, attemptText(a), a.outcome === "text" ? "" : a.said, a.note].filter(Boolean).join(" · "),
             )
             .join("; ")}
+        </div>
+      )}
+      {h.contacts.length === 0 && !settling && (
+        <div className="act">
+          <Button size="small" onClick={() => setSettling(true)}>
+            Settle without a call
+          </Button>
+        </div>
+      )}
+      {settling && (
+        <div className="act">
+          <Settle students={students} date={date} write={write} done={() => setSettling(false)} />
         </div>
       )}
       {believes && (
