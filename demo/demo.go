@@ -74,7 +74,7 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		}
 		for _, section := range s.people.school.Sections {
 			settings := held.UsualSettings()
-			settings.Name = "Fairlead School"
+			settings.Name, settings.AloneFrom = "Fairlead School", 13
 			if section.ID == upper {
 				settings.RegisterWithin = 10 // its registration is over sooner
 			}

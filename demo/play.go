@@ -343,7 +343,7 @@ func (w *scriptWriter) doors() {
 		}
 		for k, m := range plan.slots {
 			if m.code == "D" && !m.from.IsZero() && k < 8 {
-				w.move(m.from, "out "+strconv.Itoa(i), desk.Movement{Students: []ids.Student{ids.Student(i + 1)}, Kind: "departed", Reason: "appointment"})
+				w.move(m.from, "out "+strconv.Itoa(i), desk.Movement{Students: []ids.Student{ids.Student(i + 1)}, Kind: "departed", Reason: "appointment", Note: "mother waits outside"})
 			}
 		}
 	}

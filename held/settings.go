@@ -40,6 +40,7 @@ type Settings struct {
 	TryAgain       day.Minutes `json:"tryAgain"`
 	CallAfter      day.Minutes `json:"callAfter" doc:"Minutes after the first slot began from which homes are rung; 0 is as soon as its registers are due"`
 	RemindAfter    day.Minutes `json:"remindAfter" doc:"Minutes overdue after which the teacher of a register is reminded; 0 for never"`
+	AloneFrom      int         `json:"aloneFrom" doc:"Age in years from which students may leave alone; 0 for any age"`
 	Reasons        []Reason    `json:"reasons" doc:"Stored as none where they are the usual ones, tied to codes by what these are used for"`
 
 	other Reason // what any other word means

@@ -26,6 +26,12 @@ func (s *server) deskRoutes() {
 	post(s, work.MayMove, "/movements", "Students arriving or leaving", func(ctx context.Context, in *Keyed[desk.Movement]) (*body[work.Receipt], error) {
 		return answer(desk.Move(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
+	post(s, work.MayAmendMovement, "/movements/{id}/amend", "Add what was forgotten to a movement", func(ctx context.Context, in *struct {
+		ID ids.Movement `path:"id"`
+		Keyed[desk.Amendment]
+	}) (*body[work.Receipt], error) {
+		return answer(desk.Amend(ctx, s.office, person(ctx), in.Key, in.ID, in.Body))
+	})
 	post(s, work.MayUndoMovement, "/movements/{id}/undo", "Take a movement back", func(ctx context.Context, in *KeyedByID[ids.Movement]) (*body[work.Receipt], error) {
 		return answer(desk.UndoMovement(ctx, s.office, person(ctx), in.Key, in.ID))
 	})

@@ -137,7 +137,7 @@ func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int
 		*undo = append(*undo, got.IDs...)
 		return err
 	case 2:
-		got, err := desk.Move(ctx, o, demotest.Officer, key, desk.Movement{Students: []ids.Student{student}, Kind: "departed", Reason: reason})
+		got, err := desk.Move(ctx, o, demotest.Officer, key, desk.Movement{Students: []ids.Student{student}, Kind: "departed", Reason: reason, Note: "drawn"})
 		*undo = append(*undo, got.IDs...)
 		return err
 	case 3:
@@ -262,7 +262,7 @@ func TestALookIsOfOneMoment(t *testing.T) {
 	writing.Go(func() {
 		defer close(done)
 		for n := range 60 {
-			_, err := desk.Move(ctx, o, demotest.Officer, "", desk.Movement{Students: []ids.Student{ids.Student(n + 1)}, Kind: "departed", Time: "0910", Reason: "appointment"})
+			_, err := desk.Move(ctx, o, demotest.Officer, "", desk.Movement{Students: []ids.Student{ids.Student(n + 1)}, Kind: "departed", Time: "0910", Reason: "appointment", Note: "mother waits"})
 			assert.NoError(t, err)
 		}
 	})

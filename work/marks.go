@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"slices"
 
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -62,15 +63,20 @@ func (tx *Tx) Unexcuse(ctx context.Context, v Snapshot, x *Day, student ids.Stud
 	})
 }
 
-// Restore gives the marks that a journal entry changed their earlier form back,
-// as new versions.
-func (tx *Tx) Restore(ctx context.Context, v Snapshot, x *Day, student ids.Student, entry ids.Entry, reason string) error {
+// Restore gives the marks that a journal entry changed their earlier form back, as new versions:
+// that before the entry, and before others that it stood in for.
+func (tx *Tx) Restore(ctx context.Context, v Snapshot, x *Day, student ids.Student, entry ids.Entry, reason string, others ...ids.Entry) error {
 	return tx.recode(ctx, v, x, student, Recoding{register.SourceDesk, reason}, func(slot day.Slot, m store.Mark) (store.Mark, bool) {
 		versions := x.Versions(student, slot.Name)
-		if m.Journal != entry || len(versions) < 2 {
+		if m.Journal != entry {
 			return m, false
 		}
-		return versions[len(versions)-2], true
+		for i := len(versions) - 2; i >= 0; i-- {
+			if !slices.Contains(others, versions[i].Journal) {
+				return versions[i], true
+			}
+		}
+		return m, false
 	})
 }
 

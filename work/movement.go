@@ -71,6 +71,9 @@ func (tx *Tx) Move(ctx context.Context, v Snapshot, x *Day, s store.Student, m M
 		if here.State == whereabouts.Left && here.Since == m.At {
 			return 0, Conflictf("%s has already left at %s", s.Name(), here.Since)
 		}
+		if err := mayLeave(v, x, s, m, here); err != nil {
+			return 0, err
+		}
 		var err error
 		if row.CollectorID, row.Collector, err = v.Collector(s, m.Collector, m.Collects, m.Note); err != nil {
 			return 0, err
@@ -80,13 +83,55 @@ func (tx *Tx) Move(ctx context.Context, v Snapshot, x *Day, s store.Student, m M
 	if err != nil {
 		return 0, err
 	}
+	return id, tx.apply(ctx, v, x, s.ID, atTheDesk(m), doorRule(x, s.ID, m))
+}
+
+// Again stores a movement of the present day anew, in place of one that is taken back: the marks
+// that the one before changed follow the new one.
+func (tx *Tx) Again(ctx context.Context, v Snapshot, x *Day, s store.Student, before store.Movement, m Movement) (ids.Movement, error) {
+	done, err := store.UndoMovement(ctx, tx.Tx, before.ID, tx.Entry)
+	if err != nil {
+		return 0, err
+	}
+	if !done {
+		return 0, Conflictf("that was taken back already; nothing was changed")
+	}
+	row := store.Movement{StudentID: s.ID, Date: x.Date, Minute: m.At, Kind: m.Kind, Reason: m.Reason, Note: m.Note, Returns: m.Returns, StationID: before.StationID, Origin: tx.Origin()}
+	if m.Kind == Departed {
+		if row.CollectorID, row.Collector, err = v.Collector(s, m.Collector, m.Collects, m.Note); err != nil {
+			return 0, err
+		}
+	}
+	id, err := store.AddMovement(ctx, tx.Tx, row)
+	if err != nil {
+		return 0, err
+	}
+	rule := doorRule(x, s.ID, m)
+	return id, tx.recode(ctx, v, x, s.ID, atTheDesk(m), func(slot day.Slot, last store.Mark) (store.Mark, bool) {
+		base := last
+		if versions := x.Versions(s.ID, slot.Name); last.Journal == before.Journal && len(versions) > 1 {
+			base = versions[len(versions)-2]
+		}
+		if changed, ok := rule(slot, x.InForce(base)); ok {
+			base.Code, base.AwayFrom, base.AwayTo, base.Made = changed.Code, changed.From, changed.To, changed.Made
+		}
+		return base, x.InForce(base) != x.InForce(last)
+	})
+}
+
+func atTheDesk(m Movement) Recoding {
 	why := Recoding{register.SourceDesk, fmt.Sprintf("%s at the desk %s", m.Kind, m.At)}
 	if m.Reason != "" {
 		why.Reason += ": " + m.Reason
 	}
-	on := x.Of(s.ID)
+	return why
+}
+
+// doorRule is what a movement makes of a student's marks.
+func doorRule(x *Day, student ids.Student, m Movement) func(slot day.Slot, k register.InForce) (register.Changed, bool) {
+	on := x.Of(student)
 	reason := on.Settings.ReasonOf(m.Reason)
-	return id, tx.apply(ctx, v, x, s.ID, why, func(slot day.Slot, k register.InForce) (register.Changed, bool) {
+	return func(slot day.Slot, k register.InForce) (register.Changed, bool) {
 		switch m.Kind {
 		case Departed:
 			return register.Leave(slot, k, register.LeftEarly(on.Codes, slot, reason), m.At)
@@ -95,7 +140,38 @@ func (tx *Tx) Move(ctx context.Context, v Snapshot, x *Day, s store.Student, m M
 		default:
 			return register.Changed{}, false
 		}
-	})
+	}
+}
+
+// mayLeave refuses to sign a student out whose day is not over without a reason, and one under the
+// school's age without somebody who collects them, or a note that says who allowed it.
+func mayLeave(v Snapshot, x *Day, s store.Student, m Movement, here whereabouts.Position) error {
+	if !here.OnPremises() || !dueAfter(x, s.ID, m.At) {
+		return nil
+	}
+	if m.Reason == "" || m.Reason == held.NoReason {
+		return Wrongf("say why %s leaves, who is %s; nothing was stored", s.Given, Whereabouts(here))
+	}
+	alone := x.Of(s.ID).Settings.AloneFrom
+	born, err := day.ParseDate(s.Born)
+	if err != nil || alone == 0 || born.YearsBy(x.Date) >= alone || m.Collector != 0 || m.Collects != "" || strings.TrimSpace(m.Note) != "" {
+		return nil
+	}
+	return Wrongf("%s is under %d: say who collects them, or in the note who allowed it; nothing was stored", s.Given, alone)
+}
+
+// dueAfter reports whether a student has something on the timetable that ends after a minute.
+func dueAfter(x *Day, student ids.Student, at day.Minute) bool {
+	e := x.Evidence[student]
+	if e == nil {
+		return false
+	}
+	for _, d := range e.Due {
+		if d.Slot.End.After(at) {
+			return true
+		}
+	}
+	return false
 }
 
 // MoveAll stores a movement of several students and says who moved.

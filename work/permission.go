@@ -53,6 +53,7 @@ const (
 	MaySeeDesk        Permission = "desk"
 	MayMove           Permission = "move"
 	MayUndoMovement   Permission = "undo-movement"
+	MayAmendMovement  Permission = "amend-movement"
 	MayAddReason      Permission = "add-reason"
 	MaySeeReasonKinds Permission = "reason-kinds"
 	MayMakePass       Permission = "make-pass"
@@ -169,7 +170,7 @@ var permitted = map[Permission][]Role{
 	MayConfirmCheckIns: registerTakers,
 	MayStartOnPhone:    withoutAccount, MayCheckInOnPhone: withoutAccount, MaySeeOwnRecord: withoutAccount,
 
-	MaySeeDesk: frontOfHouse, MayMove: frontOfHouse, MayUndoMovement: frontOfHouse, MayAddReason: frontOfHouse, MaySeeReasonKinds: frontOfHouse,
+	MaySeeDesk: frontOfHouse, MayMove: frontOfHouse, MayUndoMovement: frontOfHouse, MayAmendMovement: frontOfHouse, MayAddReason: frontOfHouse, MaySeeReasonKinds: frontOfHouse,
 	MayMakePass: frontOfHouse, MayReturnPass: frontOfHouse, MayPrintPass: frontOfHouse,
 	MaySeePass: everyone,
 

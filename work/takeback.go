@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 
+	"meldung/core/ids"
 	"meldung/store"
 )
 
@@ -15,7 +16,13 @@ func (tx *Tx) TakeBackMovement(ctx context.Context, v Snapshot, x *Day, m store.
 	if !done {
 		return Conflictf("that was taken back already")
 	}
-	return tx.Restore(ctx, v, x, m.StudentID, m.Journal, "the movement was taken back")
+	var stoodInFor []ids.Entry // it was stored before, with less
+	for _, o := range x.Movements {
+		if o.StudentID == m.StudentID && o.Minute == m.Minute && o.Kind == m.Kind && o.UndoneBy != nil {
+			stoodInFor = append(stoodInFor, o.Journal)
+		}
+	}
+	return tx.Restore(ctx, v, x, m.StudentID, m.Journal, "the movement was taken back", stoodInFor...)
 }
 
 // TakeBackNotice takes a notice back, with the marks that it explained and that nobody has

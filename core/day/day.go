@@ -79,6 +79,17 @@ func ParseSpoken(word string, today Date) (d Date, ok bool) {
 	return d, err == nil
 }
 
+// YearsBy returns how many whole years have passed from the date to another: somebody born on
+// 29 February is a year older on 1 March of other years.
+func (d Date) YearsBy(at Date) int {
+	from, to := d.Time(), at.Time()
+	years := to.Year() - from.Year()
+	if to.Month() < from.Month() || to.Month() == from.Month() && to.Day() < from.Day() {
+		years--
+	}
+	return years
+}
+
 // Spoken returns the date as people say it: "Tue 10 March".
 func (d Date) Spoken() string { return d.Time().Format("Mon 2 January") }
 

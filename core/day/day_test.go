@@ -189,3 +189,15 @@ func TestADayIsOverWhenItsLastSlotIs(t *testing.T) {
 		assert.Equal(t, want, c.EndedBy(i.Date(), i.Minute()), at)
 	}
 }
+
+func TestYearsBy(t *testing.T) {
+	for _, c := range []struct {
+		born, at string
+		want     int
+	}{
+		{"2012-03-10", "2026-03-09", 13}, {"2012-03-10", "2026-03-10", 14}, {"2012-02-29", "2026-02-28", 13}, {"2012-02-29", "2026-03-01", 14},
+		{"2012-02-29", "2028-02-29", 16}, {"2012-12-31", "2026-01-01", 13}, {"2012-03-10", "2012-03-10", 0},
+	} {
+		assert.Equal(t, c.want, day.MustDate(c.born).YearsBy(day.MustDate(c.at)), "%s by %s", c.born, c.at)
+	}
+}

@@ -109,7 +109,7 @@ func TestAPassIsMadeCheckedAndReturned(t *testing.T) {
 	assert.Equal(t, work.Refused, demotest.Kind(t, err), "it is not printed again")
 
 	// What was taken back has no pass, and an old one is good no longer.
-	left, err := desk.Move(ctx, o, demotest.Maud, "pass move 2", desk.Movement{Students: demotest.IDs(t, o, "Finn Calloway"), Kind: "departed", Reason: "appointment", Returns: "1100"})
+	left, err := desk.Move(ctx, o, demotest.Maud, "pass move 2", desk.Movement{Students: demotest.IDs(t, o, "Finn Calloway"), Kind: "departed", Reason: "appointment", Returns: "1100", Note: "father allowed it"})
 	require.NoError(t, err)
 	leave, err := desk.MakePass(ctx, o, demotest.Maud, "pass key 5", ids.Movement(left.IDs[0]))
 	require.NoError(t, err)

@@ -218,7 +218,8 @@ func sectionLine(s work.Section) SectionLine {
 func (out *SchoolView) decided(sections []work.Section, sets []string) (err error) {
 	first := sections[0]
 	rules := func(s work.Section) school.RegisterRules {
-		return school.RegisterRules{Within: s.Settings.RegisterWithin, LateGrace: s.Settings.LateGrace, RemindAfter: s.Settings.RemindAfter}
+		return school.RegisterRules{Within: s.Settings.RegisterWithin, LateGrace: s.Settings.LateGrace, RemindAfter: s.Settings.RemindAfter,
+			CallAfter: s.Settings.CallAfter, AloneFrom: s.Settings.AloneFrom}
 	}
 	out.Reasons, out.Codes, out.Rules = first.Settings.Reasons, codesInUse(first, sets), rules(first)
 	if out.Policies, err = policyLines(first); err != nil {

@@ -56,11 +56,14 @@ function routerFor(who: Schemas["Who"]) {
             errorElement: <Broken />,
           };
         }),
-        { path: "*", element: <Navigate to={`/${mine[0] ?? ""}`} replace /> },
+        { path: "*", element: <Navigate to={`/${landing(who, mine)}`} replace /> },
       ],
     },
   ]);
 }
+
+/** Where a person begins: the desk's own people at the desk, everybody else with their first place. */
+const landing = (who: Schemas["Who"], mine: string[]) => (who.role === "desk" ? "desk" : (mine[0] ?? ""));
 
 function Loaded({ Page }: { Page: React.ComponentType }) {
   return (

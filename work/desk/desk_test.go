@@ -181,3 +181,75 @@ func TestFindingByAnythingOneKnows(t *testing.T) {
 		assert.Empty(t, f.Through, "a teacher does not search in contacts")
 	}
 }
+
+// Whoever sits in class is not signed out without a reason, nor alone under the school's age.
+func TestLeavingNeedsAReason(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	ctx := t.Context()
+	young, old := demotest.Find(t, o, "Tora Ulvar").Student.ID, demotest.Find(t, o, "Maren Holt").Student.ID
+	require.NoError(t, o.Read(ctx, func(v work.Snapshot) error {
+		for id, under := range map[ids.Student]bool{young: true, old: false} {
+			born := day.MustDate(v.School.StudentOf(id).Born)
+			assert.Equal(t, under, born.YearsBy(demo.Today) < v.Of(id).Settings.AloneFrom, v.School.StudentOf(id).Name())
+		}
+		return nil
+	}))
+	leave := func(key string, m desk.Movement) error {
+		m.Kind = "departed"
+		_, err := desk.Move(ctx, o, demotest.Maud, key, m)
+		return err
+	}
+	assert.ErrorContains(t, leave("no reason", desk.Movement{Students: []ids.Student{old}}), "say why Maren leaves")
+	assert.ErrorContains(t, leave("none known", desk.Movement{Students: []ids.Student{old}, Reason: "no reason"}), "say why Maren leaves")
+	assert.NoError(t, leave("reason", desk.Movement{Students: []ids.Student{old}, Reason: "appointment"}))
+	assert.ErrorContains(t, leave("alone", desk.Movement{Students: []ids.Student{young}, Reason: "appointment"}), "Tora is under 13")
+	assert.Equal(t, "in", demotest.Place(t, o, "Tora Ulvar"), "nothing was stored")
+	assert.NoError(t, leave("allowed", desk.Movement{Students: []ids.Student{young}, Reason: "appointment", Note: "father rang, may walk"}))
+	clock.Set(day.At(demo.Today, day.MustMinute("16:30")))
+	other := demotest.Find(t, o, "Tavi Lund").Student.ID
+	assert.NoError(t, leave("after school", desk.Movement{Students: []ids.Student{other}}), "the day is over")
+}
+
+// What was forgotten is added; the movement keeps its minute, and the marks follow the reason.
+func TestWhatWasForgottenIsAdded(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	ctx := t.Context()
+	bram := demotest.Find(t, o, "Bram Ollerton").Student.ID
+	code := func() (code string, versions int) {
+		require.NoError(t, o.ReadDay(ctx, work.Moment{Date: demo.Today}, func(_ work.Snapshot, x *work.Day) error {
+			all := x.Versions(bram, "AM")
+			code, versions = all[len(all)-1].Code, len(all)
+			return nil
+		}))
+		return code, versions
+	}
+	got, err := desk.Move(ctx, o, demotest.Maud, "came", desk.Movement{Students: []ids.Student{bram}, Kind: "arrived", Reason: "overslept"})
+	require.NoError(t, err)
+	is, n := code()
+	assert.Equal(t, "U", is)
+	before := demotest.Count(t, o)
+	clock.Set(day.At(demo.Today, day.MustMinute("09:20")))
+	again, err := desk.Amend(ctx, o, demotest.Maud, "ferry", ids.Movement(got.IDs[0]), desk.Amendment{Reason: "ferry", Note: "the Petrel"})
+	require.NoError(t, err)
+	is, more := code()
+	assert.Equal(t, "X", is)
+	assert.Equal(t, n+1, more, "one version more, not two")
+	assert.Equal(t, before, demotest.Count(t, o))
+	shown, err := deskpage.Show(ctx, o, "")
+	require.NoError(t, err)
+	assert.Equal(t, []any{"09:12", "ferry", "the Petrel", false}, []any{shown.Movements[0].At, shown.Movements[0].Reason, shown.Movements[0].Note, shown.Movements[0].Undone})
+	_, err = desk.Amend(ctx, o, demotest.Maud, "twice", ids.Movement(got.IDs[0]), desk.Amendment{Reason: "family"})
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
+	_, err = desk.Amend(ctx, o, demotest.Maud, "none", 99999, desk.Amendment{Reason: "family"})
+	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
+	_, err = desk.MakePass(ctx, o, demotest.Maud, "pass", ids.Movement(again.IDs[0]))
+	require.NoError(t, err)
+	_, err = desk.Amend(ctx, o, demotest.Maud, "passed", ids.Movement(again.IDs[0]), desk.Amendment{Reason: "family"})
+	assert.ErrorContains(t, err, "a pass was made")
+	_, err = desk.UndoMovement(ctx, o, demotest.Maud, "back", ids.Movement(again.IDs[0]))
+	require.NoError(t, err)
+	is, _ = code()
+	assert.Equal(t, "N", is, "as before either of them")
+}

@@ -3,6 +3,7 @@
 package desk
 
 import (
+	"cmp"
 	"context"
 	"strings"
 
@@ -69,6 +70,47 @@ func UndoMovement(ctx context.Context, o *work.Office, p work.Person, key string
 			return tx.TakeBackMovement(ctx, v, x, m)
 		}
 		return work.NotFoundf("there is no such movement today")
+	})
+	return out, err
+}
+
+// Amendment adds to a movement what was forgotten when it was stored.
+type Amendment struct {
+	Reason  string `json:"reason,omitempty" maxLength:"60"`
+	Note    string `json:"note,omitempty" maxLength:"500"`
+	Returns string `json:"returns,omitempty" doc:"When expected back, as typed"`
+
+	Collector ids.Contact `json:"collector,omitempty" doc:"Contact who collects; 0 for nobody or somebody else"`
+	Collects  string      `json:"collects,omitempty" maxLength:"100" doc:"Who collects who is no contact; needs a note"`
+}
+
+// Amend stores a movement of today anew at its own minute, with what was forgotten; the one before
+// stays on record as taken back. The marks follow the reason.
+func Amend(ctx context.Context, o *work.Office, p work.Person, key string, id ids.Movement, a Amendment) (work.Receipt, error) {
+	var out work.Receipt
+	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayAmendMovement, Kind: "movement", In: a, Of: id, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
+		m := x.Movement(id)
+		switch {
+		case m == nil:
+			return work.NotFoundf("there is no such movement today")
+		case x.PassOf(id, tx.Now) != nil:
+			return work.Conflictf("a pass was made for it, which says otherwise: take the movement back and store it again; nothing was changed")
+		}
+		s, err := v.Student(m.StudentID)
+		if err != nil {
+			return err
+		}
+		next, err := Movement{Kind: m.Kind, Time: m.Minute.String(), Reason: cmp.Or(strings.TrimSpace(a.Reason), m.Reason), Note: cmp.Or(strings.TrimSpace(a.Note), m.Note),
+			Returns: cmp.Or(a.Returns, m.Returns.String()), Collector: a.Collector, Collects: a.Collects}.read(tx.Now.Minute())
+		if err != nil {
+			return err
+		}
+		if next.Collector == 0 && strings.TrimSpace(next.Collects) == "" && m.CollectorID != nil {
+			next.Collector = *m.CollectorID
+		}
+		stored, err := tx.Again(ctx, v, x, s, *m, next)
+		out = work.ReceiptOf(tx, s.Name()+" "+next.Summary(), stored)
+		return err
 	})
 	return out, err
 }

@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -19,6 +20,7 @@ import (
 	"meldung/work"
 	"meldung/work/home"
 	"meldung/work/messages"
+	"meldung/work/takeback"
 )
 
 // scripted is a carrier of the tests' own: it answers what it is told to, and keeps what it was
@@ -54,13 +56,40 @@ func (s *scripted) Carry(ctx context.Context, m messages.Outgoing) (string, erro
 	return "", err
 }
 
-// texted writes to the home of a student and returns the message.
+// texted writes to the home of a student and returns the message, whose seconds for taking it back
+// have passed.
 func texted(t *testing.T, o *work.Office, name string) ids.Message {
 	t.Helper()
 	r, err := home.TextHomes(t.Context(), o, demotest.Officer, "text about "+name, home.HomeText{Students: demotest.IDs(t, o, name)})
 	require.NoError(t, err)
 	require.Len(t, r.IDs, 1)
+	require.NoError(t, o.Store().Write(t.Context(), func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(t.Context(), `UPDATE message SET leaves = 0 WHERE id = ?`, r.IDs[0])
+		return err
+	}))
 	return ids.Message(r.IDs[0])
+}
+
+// What can be taken back waits, and what was taken back never leaves.
+func TestATextWaitsForItsSeconds(t *testing.T) {
+	t.Parallel()
+	o, clock := aMorning(t)
+	ctx := t.Context()
+	c := &scripted{}
+	var entries []ids.Entry
+	for _, name := range []string{"Cato Vane", "Idris Quell"} {
+		r, err := home.TextHomes(ctx, o, demotest.Officer, "text about "+name, home.HomeText{Students: demotest.IDs(t, o, name)})
+		require.NoError(t, err)
+		entries = append(entries, r.Seq)
+	}
+	require.NoError(t, byText(o, c).Round(ctx, work.ByText))
+	assert.Empty(t, c.handed)
+	_, err := takeback.Entry(ctx, o, demotest.Officer, "back", entries[0])
+	require.NoError(t, err)
+	clock.Set(clock.Now() + 1)
+	require.NoError(t, byText(o, c).Round(ctx, work.ByText))
+	require.Len(t, c.handed, 1)
+	assert.Contains(t, c.handed[0].Text, "Idris")
 }
 
 // aMorning is the school without the simulation's reminders under way: what is told is told by

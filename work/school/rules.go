@@ -13,12 +13,15 @@ import (
 	"meldung/work"
 )
 
-// RegisterRules are what the school has decided about registers, in minutes.
+// RegisterRules are what the school has decided about registers and doors, in minutes but for an
+// age.
 type RegisterRules struct {
 	Section     ids.Section `json:"section,omitempty" doc:"The section whose rules they are; 0 for every one"`
 	Within      day.Minutes `json:"within" minimum:"1" maximum:"120" doc:"After the slot's start a register is to be in"`
 	LateGrace   day.Minutes `json:"lateGrace" minimum:"0" maximum:"60" doc:"After the slot's start one is still on time"`
 	RemindAfter day.Minutes `json:"remindAfter" minimum:"0" maximum:"120" doc:"Overdue, its teacher is reminded; 0 for never"`
+	CallAfter   day.Minutes `json:"callAfter" minimum:"0" maximum:"240" doc:"After the first slot's start homes are rung; 0 is as soon as its registers are due"`
+	AloneFrom   int         `json:"aloneFrom" minimum:"0" maximum:"25" doc:"Age in years from which students may leave alone; 0 for any"`
 }
 
 // SetRegisterRules stores what the school has decided about registers.
@@ -33,6 +36,7 @@ func SetRegisterRules(ctx context.Context, o *work.Office, p work.Person, key st
 		for _, s := range sections {
 			next := s.Settings
 			next.RegisterWithin, next.LateGrace, next.RemindAfter = r.Within, r.LateGrace, r.RemindAfter
+			next.CallAfter, next.AloneFrom = r.CallAfter, r.AloneFrom
 			if err := tx.ChangeSettings(ctx, s.ID, next); err != nil {
 				return err
 			}

@@ -531,6 +531,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/movements/{id}/amend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add what was forgotten to a movement */
+        post: operations["amend-movement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/movements/{id}/pass": {
         parameters: {
             query?: never;
@@ -1876,6 +1893,19 @@ export interface components {
             unit: "day" | "session" | "minute";
             /** @description The span is the year so far: room left and way back have a meaning */
             whole: boolean;
+        };
+        Amendment: {
+            /**
+             * Format: int64
+             * @description Contact who collects; 0 for nobody or somebody else
+             */
+            collector?: number;
+            /** @description Who collects who is no contact; needs a note */
+            collects?: string;
+            note?: string;
+            reason?: string;
+            /** @description When expected back, as typed */
+            returns?: string;
         };
         AnswerView: {
             at: string;
@@ -3418,6 +3448,16 @@ export interface components {
         };
         RegisterRules: {
             /**
+             * Format: int64
+             * @description Age in years from which students may leave alone; 0 for any
+             */
+            aloneFrom: number;
+            /**
+             * Format: int32
+             * @description After the first slot's start homes are rung; 0 is as soon as its registers are due
+             */
+            callAfter: number;
+            /**
              * Format: int32
              * @description After the slot's start one is still on time
              */
@@ -3677,6 +3717,11 @@ export interface components {
             used: string;
         };
         Settings: {
+            /**
+             * Format: int64
+             * @description Age in years from which students may leave alone; 0 for any age
+             */
+            aloneFrom: number;
             /**
              * Format: int32
              * @description Minutes after the first slot began from which homes are rung; 0 is as soon as its registers are due
@@ -5389,6 +5434,43 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Movement"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "amend-movement": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Amendment"];
             };
         };
         responses: {

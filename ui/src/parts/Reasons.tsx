@@ -1,6 +1,6 @@
 import "./reasons.css";
 import { App, Button } from "antd";
-import { type KeyboardEvent, useState } from "react";
+import { type KeyboardEvent, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../api/client";
 
 type Reason = Schemas["Reason"];
@@ -24,6 +24,7 @@ export function Reasons({
   onAdded?: (word: string) => void;
 }) {
   const [adding, setAdding] = useState(false);
+  const before = useRef<HTMLElement>(null); // what had the focus, and gets it back
   return (
     <>
       {offered.map((r, i) => (
@@ -43,10 +44,21 @@ export function Reasons({
           done={(word) => {
             setAdding(false);
             if (word) onAdded?.(word);
+            setTimeout(() => before.current?.focus());
           }}
         />
       ) : (
-        <Button size="small" type="dashed" onClick={() => setAdding(true)}>
+        <Button
+          size="small"
+          type="dashed"
+          onMouseDown={() => {
+            before.current = document.activeElement as HTMLElement;
+          }}
+          onKeyDown={(e) => {
+            before.current = e.currentTarget.parentElement?.querySelector("button") ?? null;
+          }}
+          onClick={() => setAdding(true)}
+        >
           another
         </Button>
       )}

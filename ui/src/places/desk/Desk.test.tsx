@@ -118,8 +118,18 @@ describe("the desk", () => {
     await user.keyboard("garrick{Enter}");
     await screen.findByRole("button", { name: /Ines leaves/ });
     await user.type(screen.getByLabelText("back by"), "1115{Enter}");
+    expect(await screen.findByText("Say why Ines leaves: in.")).toBeInTheDocument();
+    expect(server.sent).toHaveLength(0);
+    await user.keyboard("{Enter}"); // the first reason has the focus
+    await waitFor(() => expect(screen.queryByText(/^Say why/)).toBeNull());
+    await user.type(screen.getByLabelText("back by"), "{Enter}");
     await waitFor(() =>
-      expect(server.sent[0]?.body).toMatchObject({ students: [4], kind: "departed", returns: "1115" }),
+      expect(server.sent[0]?.body).toMatchObject({
+        students: [4],
+        kind: "departed",
+        returns: "1115",
+        reason: reasons.find((r) => r.leave)?.word,
+      }),
     );
   });
 
@@ -156,7 +166,7 @@ describe("the desk", () => {
     await screen.findByRole("button", { name: /Ines leaves/ });
     scan("FL740003");
     await screen.findByRole("button", { name: /Pip is in/ });
-    expect(await screen.findByText("Ines Garrick was left; nothing was stored.")).toBeInTheDocument();
+    expect(await screen.findByText("Ines Garrick was put aside; nothing was stored.")).toBeInTheDocument();
     expect(server.sent).toHaveLength(0);
     scan("P-000018");
     await waitFor(() => expect(server.sent[0]?.path).toBe("/api/passes/P-000018/return"));
@@ -249,6 +259,50 @@ describe("the desk", () => {
         note: "",
       }),
     );
+  });
+
+  it("never signs a child in class out by Enter and Enter", async () => {
+    const { hand, server } = open();
+    await screen.findByText("Today at the desk");
+    await hand.keyboard("garrick{Enter}");
+    await screen.findByRole("button", { name: /Ines leaves/ });
+    await hand.keyboard("{Enter}");
+    expect(await screen.findByText("Say why Ines leaves: in.")).toBeInTheDocument();
+    expect(server.sent).toHaveLength(0);
+  });
+
+  it("adds what was forgotten, where no pass says otherwise", async () => {
+    const forgotten = { ...desk.movements[1], undone: false } as Schemas["MovementView"];
+    const { user, server } = open({
+      "/api/desk": { ...desk, movements: [desk.movements[0], forgotten], left: 1 },
+      "/api/students/9": {
+        ...sheetOf(hit(9, "Mats Olin", "left")),
+        contacts: [{ ...contact, name: "Runa Olin" }],
+      },
+    });
+    expect(await screen.findByText(/no reason yet/)).toBeInTheDocument();
+    expect(screen.queryByRole("button", { name: /Add to Tora/ })).toBeNull();
+    await user.click(screen.getByRole("button", { name: "Add to Mats Olin 08:56" }));
+    await user.click(await screen.findByRole("button", { name: /Runa Olin/ }));
+    await user.click(screen.getByRole("button", { name: "appointment" }));
+    await user.click(screen.getByRole("button", { name: /^Save/ }));
+    await waitFor(() =>
+      expect(server.sent[0]).toMatchObject({
+        path: "/api/movements/4/amend",
+        body: { reason: "appointment", collector: 1, returns: "10:30" },
+      }),
+    );
+  });
+
+  it("shows only who was late, or who left, and all again", async () => {
+    const { user } = open();
+    await user.click(await screen.findByRole("button", { name: "left 0" }));
+    expect(screen.queryByText("Tora Ulvar")).toBeNull();
+    await user.click(screen.getByRole("button", { name: "late 1" }));
+    expect(screen.getByText("Tora Ulvar")).toBeInTheDocument();
+    expect(screen.queryByText("Mats Olin")).toBeNull();
+    await user.click(screen.getByRole("button", { name: "all" }));
+    expect(screen.getByText("Mats Olin")).toBeInTheDocument();
   });
 
   it("undoes a movement, and not one that is taken back", async () => {

@@ -1,7 +1,7 @@
 import "./desk.css";
 import { keepPreviousData } from "@tanstack/react-query";
 import { App } from "antd";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { Fragment, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { read, type Schemas, useRead, useWrite } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { Fetching } from "../../parts/home/Fetch";
@@ -11,6 +11,7 @@ import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { useScanner } from "../../parts/scanner";
 import { covering, useScope } from "../../parts/scope";
+import { Amend } from "./Amend";
 import { Groups } from "./Groups";
 import { Move } from "./Move";
 import { isPass, PassesOut, usePass } from "./passes";
@@ -59,7 +60,7 @@ export default function Desk() {
   };
   useScanner((code) => {
     if (isBack(code)) return;
-    if (student) message.info(`${student.student.name} was left; nothing was stored.`);
+    if (student) message.info(`${student.student.name} was put aside; nothing was stored.`);
     setStudent(undefined);
     setQuery(code);
     setRow(0);
@@ -161,10 +162,23 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
   const { message } = App.useApp();
   const undo = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message) });
   const pass = usePass();
+  const [only, setOnly] = useState<"late" | "left">();
+  const [amending, setAmending] = useState<number>();
+  const shown = desk.movements.filter((m) => !only || (!m.undone && m.state === only));
+  const tab = (of: "late" | "left", n: number) => (
+    <button
+      type="button"
+      className="link"
+      aria-pressed={only === of}
+      onClick={() => setOnly(only === of ? undefined : of)}
+    >
+      {of} {n}
+    </button>
+  );
   return (
     <div className="stack">
       {desk.fetches.length > 0 && (
-        <Panel title="To be fetched" extra={desk.fetches.length} className="alarm">
+        <Panel title="To be collected" extra={desk.fetches.length} className="alarm">
           {desk.fetches.map((f) => (
             <Fetching key={f.id} f={f} may={may} />
           ))}
@@ -172,7 +186,17 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
       )}
       <Panel
         title="Today at the desk"
-        extra={[`late ${desk.late}`, `left ${desk.left}`, desk.scope].filter(Boolean).join(" · ")}
+        extra={
+          <span className="tabs">
+            {tab("late", desk.late)} {tab("left", desk.left)}
+            {only && (
+              <button type="button" className="link" onClick={() => setOnly(undefined)}>
+                all
+              </button>
+            )}
+            {desk.scope}
+          </span>
+        }
       >
         {desk.movements.length === 0 && <p className="empty">Nobody{covering(desk.scope)} has signed in or out.</p>}
         <table className="rows moves">
@@ -185,49 +209,70 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
             </tr>
           </thead>
           <tbody>
-            {desk.movements.slice(0, 40).map((m) => (
-              <tr key={m.id} className={m.undone ? "undone" : ""}>
-                <td className="at">{m.at}</td>
-                <td className="state">
-                  <Shape state={m.state} />
-                </td>
-                <td>
-                  <StudentName student={m.student} />{" "}
-                  <span className="small muted">
-                    {[
-                      m.reason,
-                      m.note,
-                      m.collector && `fetched by ${m.collector}`,
-                      m.returns && `back by ${m.returns}`,
-                      m.pass && `pass ${m.pass}${m.returned ? " is back" : ""}`,
-                    ]
-                      .filter(Boolean)
-                      .join(" · ")}
-                  </span>
-                </td>
-                <td className="number nowrap">
-                  {may && !m.undone && m.kind !== "seen" && !m.returned && (
-                    <button
-                      type="button"
-                      className="link small muted"
-                      aria-label={`Pass for ${m.student.name} ${m.at}`}
-                      onClick={() => void pass(m.id)}
-                    >
-                      pass
-                    </button>
-                  )}
-                  {may && !m.undone && (
-                    <button
-                      type="button"
-                      className="link small muted"
-                      aria-label={`Undo ${m.student.name} ${m.at}`}
-                      onClick={() => undo.mutate({ path: "/api/movements/{id}/undo", params: { id: m.id } })}
-                    >
-                      undo
-                    </button>
-                  )}
-                </td>
-              </tr>
+            {shown.slice(0, 40).map((m) => (
+              <Fragment key={m.id}>
+                <tr className={m.undone ? "undone" : ""}>
+                  <td className="at">{m.at}</td>
+                  <td className="state">
+                    <Shape state={m.state} />
+                  </td>
+                  <td>
+                    <StudentName student={m.student} />{" "}
+                    <span className="small muted">
+                      {[
+                        m.reason || (m.kind === "departed" && !m.undone && "no reason yet"),
+                        m.note,
+                        m.collector && `collected by ${m.collector}`,
+                        m.returns && `back by ${m.returns}`,
+                        m.pass && `pass ${m.pass}${m.returned ? " is back" : ""}`,
+                      ]
+                        .filter(Boolean)
+                        .map((part) => ` · ${part}`)
+                        .join("")}
+                    </span>
+                  </td>
+                  <td className="number nowrap">
+                    {may && !m.undone && m.kind !== "seen" && !m.returned && (
+                      <button
+                        type="button"
+                        className="link small muted"
+                        aria-label={`Pass for ${m.student.name} ${m.at}`}
+                        onClick={() => void pass(m.id)}
+                      >
+                        pass
+                      </button>
+                    )}
+                    {may && !m.undone && m.kind !== "seen" && !m.pass && (
+                      <button
+                        type="button"
+                        className="link small muted"
+                        aria-label={`Add to ${m.student.name} ${m.at}`}
+                        aria-expanded={amending === m.id}
+                        onClick={() => setAmending(amending === m.id ? undefined : m.id)}
+                      >
+                        add
+                      </button>
+                    )}
+                    {may && !m.undone && (
+                      <button
+                        type="button"
+                        className="link small muted"
+                        aria-label={`Undo ${m.student.name} ${m.at}`}
+                        onClick={() => undo.mutate({ path: "/api/movements/{id}/undo", params: { id: m.id } })}
+                      >
+                        undo
+                      </button>
+                    )}
+                  </td>
+                </tr>
+                {amending === m.id && (
+                  <tr>
+                    <td colSpan={4}>
+                      <Amend m={m} reasons={desk.reasons} done={() => setAmending(undefined)} />
+                    </td>
+                  </tr>
+                )}
+              </Fragment>
             ))}
           </tbody>
         </table>

@@ -40,6 +40,7 @@ export function Move({
   const [returns, setReturns] = useState("");
   const [collector, setCollector] = useState(fetching?.collector ?? 0);
   const [collects, setCollects] = useState(fetching && !fetching.collector ? fetching.comes : "");
+  const [whyNot, setWhyNot] = useState(""); // what has to be said first
   const timeField = useRef<HTMLInputElement>(null);
   const form = useRef<HTMLFormElement>(null);
   const store = useWrite({
@@ -50,12 +51,20 @@ export function Move({
     },
     failed: (e) => message.error(e.message, 8),
   });
-  const offered = reasons.filter((r) => (kind === "arrived" ? r.arrive : r.leave));
+  const s = found.student;
+  const inSchool = found.place.state === "in" || found.place.state === "late";
+  const offered = reasons.filter((r) => (kind === "arrived" ? r.arrive : r.leave && !(inSchool && r.unknown)));
   useEffect(() => timeField.current?.focus(), []);
   const submit = (e?: FormEvent, print = false) => {
     e?.preventDefault();
     withPass.current = print;
     const leaving = kind === "departed";
+    // Enter and Enter again would sign out a child who sits in class.
+    if (leaving && inSchool && !reason) {
+      setWhyNot(`Say why ${s.given} leaves: ${found.place.text}.`);
+      form.current?.querySelector<HTMLElement>(".because button")?.focus();
+      return;
+    }
     store.mutate({
       path: "/api/movements",
       body: {
@@ -78,13 +87,13 @@ export function Move({
     if (n >= 1 && offered[n - 1]) {
       e.preventDefault();
       setReason(offered[n - 1]?.word ?? "");
+      setWhyNot("");
     } else if (e.code === "KeyA" || e.code === "KeyL") {
       e.preventDefault();
       setKind(e.code === "KeyA" ? "arrived" : "departed");
       setReason("");
     }
   };
-  const s = found.student;
   const verb = kind === "arrived" ? "is in" : "leaves";
   return (
     <form ref={form} className="panel" aria-label={`${s.name} arriving or leaving`} onSubmit={submit} onKeyDown={onKey}>
@@ -135,15 +144,23 @@ export function Move({
           <span className="small muted">now · type 931 for 09:31</span>
         </dd>
         <dt>because</dt>
-        <dd>
+        <dd className="because">
           <Reasons
             offered={offered}
             value={reason}
             use={kind === "arrived" ? "arrive" : "leave"}
             keyOf={(_, i) => (i < 9 ? `Alt ${i + 1}` : "")}
-            onChange={(r) => setReason(r.word)}
+            onChange={(r) => {
+              setReason(r.word);
+              setWhyNot("");
+            }}
             onAdded={setReason}
           />
+          {whyNot && (
+            <span className="overdue small" role="alert">
+              {whyNot}
+            </span>
+          )}
         </dd>
         {kind === "departed" && (
           <>
@@ -160,7 +177,7 @@ export function Move({
               />
               <span className="small muted">empty when not today</span>
             </dd>
-            <dt>fetched by</dt>
+            <dt>collected by</dt>
             <dd>
               {about?.contacts
                 .filter((c) => c.mayCollect)
@@ -180,7 +197,7 @@ export function Move({
                 ))}
               <Input
                 className="someone"
-                aria-label="Fetched by someone else"
+                aria-label="Collected by someone else"
                 placeholder="someone else, with a note"
                 value={collects}
                 onChange={(e) => setCollects(e.target.value)}
@@ -204,7 +221,7 @@ export function Move({
             With a pass <kbd>Ctrl Enter</kbd>
           </Button>
           <Button size="large" onClick={leave}>
-            Leave it <kbd>Esc</kbd>
+            Cancel <kbd>Esc</kbd>
           </Button>
           <span className="small muted">
             Leaving or arriving: <kbd>Alt L</kbd> <kbd>Alt A</kbd>

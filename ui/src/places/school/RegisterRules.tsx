@@ -7,6 +7,8 @@ const ruleWords = [
   ["within", "minutes after its start a register is to be in"],
   ["lateGrace", "minutes after the start one is still on time"],
   ["remindAfter", "minutes overdue, its teacher is reminded; 0 for never"],
+  ["callAfter", "minutes after the first slot's start homes are rung; 0 is when its registers are due"],
+  ["aloneFrom", "years old, a student may leave alone; 0 for any age"],
 ] as const;
 
 type Rules = Schemas["RegisterRules"];
@@ -33,13 +35,13 @@ export function RegisterRules({
   });
   const rules = { ...known, ...changed };
   return (
-    <Panel title="Registers">
+    <Panel title="Registers and doors">
       {ruleWords.map(([name, words]) => (
         <div className="line" key={name}>
           <InputNumber
             size="small"
             min={name === "within" ? 1 : 0}
-            max={120}
+            max={name === "callAfter" ? 240 : name === "aloneFrom" ? 25 : 120}
             className="minutes"
             aria-label={words}
             value={rules[name]}

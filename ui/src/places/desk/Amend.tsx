@@ -1,0 +1,102 @@
+import { App, Button, Input } from "antd";
+import { type FormEvent, useState } from "react";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Reasons } from "../../parts/Reasons";
+
+/** Adds to a movement what was forgotten: why, with whom, back by when. */
+export function Amend({
+  m,
+  reasons,
+  done,
+}: {
+  m: Schemas["MovementView"];
+  reasons: Schemas["Reason"][];
+  done: () => void;
+}) {
+  const { message } = App.useApp();
+  const leaving = m.kind === "departed";
+  const sheet = useRead("/api/students/{id}", { id: m.student.id }, { enabled: leaving });
+  const [reason, setReason] = useState(m.reason);
+  const [note, setNote] = useState(m.note);
+  const [returns, setReturns] = useState(m.returns);
+  const [collector, setCollector] = useState(0);
+  const [collects, setCollects] = useState("");
+  const write = useWrite({
+    done: (r) => {
+      message.success(r.text);
+      done();
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const store = (e: FormEvent) => {
+    e.preventDefault();
+    const of = leaving ? { returns, collector: collects.trim() ? 0 : collector, collects } : {};
+    write.mutate({ path: "/api/movements/{id}/amend", params: { id: m.id }, body: { reason, note, ...of } });
+  };
+  const may = sheet.data?.student.id === m.student.id ? sheet.data.contacts.filter((c) => c.mayCollect) : [];
+  return (
+    <form
+      className="amend"
+      aria-label={`Add to ${m.student.name} ${m.at}`}
+      onSubmit={store}
+      onKeyDown={(e) => e.key === "Escape" && done()}
+    >
+      <Reasons
+        offered={reasons.filter((r) => (leaving ? r.leave : r.arrive))}
+        value={reason}
+        use={leaving ? "leave" : "arrive"}
+        keyOf={() => ""}
+        onChange={(r) => setReason(r.word)}
+        onAdded={setReason}
+      />
+      {leaving &&
+        may.map((c) => (
+          <Button
+            key={c.id}
+            size="small"
+            type={collector === c.id && !collects ? "primary" : "default"}
+            aria-pressed={collector === c.id && !collects}
+            onClick={() => setCollector(collector === c.id ? 0 : c.id)}
+          >
+            {c.name} <span className="small">{c.relation}</span>
+          </Button>
+        ))}
+      {leaving && (
+        <>
+          <Input
+            size="small"
+            className="someone"
+            aria-label="Collected by someone else"
+            placeholder="someone else, with a note"
+            maxLength={100}
+            value={collects}
+            onChange={(e) => setCollects(e.target.value)}
+          />
+          <Input
+            size="small"
+            className="back-by"
+            aria-label="Back by"
+            placeholder="back by"
+            value={returns}
+            onChange={(e) => setReturns(e.target.value)}
+          />
+        </>
+      )}
+      <Input
+        size="small"
+        className="remark"
+        aria-label="Note"
+        placeholder="note"
+        maxLength={500}
+        value={note}
+        onChange={(e) => setNote(e.target.value)}
+      />
+      <Button size="small" type="primary" htmlType="submit" loading={write.isPending}>
+        Save <kbd>Enter</kbd>
+      </Button>
+      <Button size="small" onClick={done}>
+        Cancel
+      </Button>
+    </form>
+  );
+}
