@@ -121,7 +121,7 @@ func everyOutcome(t *testing.T, w *window) {
 	withContact()
 	before := w.count()["unaccounted"]
 	w.typed("1")
-	w.see("Store the call")
+	w.see("Save the call")
 	w.typed("a")
 	w.keys(input.Enter)
 	w.until(func() (bool, string) { return w.count()["unaccounted"] < before, "what they said to settle it" })

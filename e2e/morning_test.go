@@ -204,7 +204,7 @@ func ringEveryHome(t *testing.T, w *window) {
 			w.saysIll("M")
 			w.keys(input.Enter)
 		}
-		w.until(func() (bool, string) { return !strings.Contains(w.text(), "Store: code M"), "the call to be stored" })
+		w.until(func() (bool, string) { return !strings.Contains(w.text(), "Save: code M"), "the call to be stored" })
 		time.Sleep(150 * time.Millisecond)
 		w.count()
 	}
@@ -219,9 +219,9 @@ func (w *window) saysIll(code string) {
 	w.until(func() (bool, string) {
 		text := w.text()
 		switch {
-		case strings.Contains(text, "Store: code "+code):
+		case strings.Contains(text, "Save: code "+code):
 			return true, ""
-		case strings.Contains(text, "Store the call"):
+		case strings.Contains(text, "Save the call"):
 			w.typed("i")
 		default:
 			w.typed("1")

@@ -267,7 +267,7 @@ func earlierDay(t *testing.T, w *window) {
 	w.MustElementR("button", "^correct$").MustClick()
 	w.MustElementR(".ant-modal button", "medical").MustClick()
 	w.field("Why").MustInput("a note came from the surgery")
-	w.MustElementR(".ant-modal button", "Store the correction").MustClick()
+	w.MustElementR(".ant-modal button", "Save the correction").MustClick()
 	w.see("until Tue 10 March 0")
 	w.see("a note came from the surgery · P. Osk")
 	w.see("with what was corrected since")

@@ -109,6 +109,7 @@ type Register struct {
 	Start   day.Minute `db:"starts"`
 	End     day.Minute `db:"ends"`
 	Kind    string     `db:"kind"`
+	TakenBy string     `db:"taken_by"` // who took it on paper; empty where it was taken here
 	Origin
 }
 
@@ -124,7 +125,7 @@ func RegistersBy(ctx context.Context, q Queryer, d day.Date, entry ids.Entry) ([
 
 // AddRegisters writes that registers are in.
 func AddRegisters(ctx context.Context, tx *sqlx.Tx, rows []Register) error {
-	return inBatches(ctx, tx, `INSERT INTO register (date, slot, class_id, starts, ends, kind, journal_id) VALUES (:date, :slot, :class_id, :starts, :ends, :kind, :journal_id)`, rows)
+	return inBatches(ctx, tx, `INSERT INTO register (date, slot, class_id, starts, ends, kind, taken_by, journal_id) VALUES (:date, :slot, :class_id, :starts, :ends, :kind, :taken_by, :journal_id)`, rows)
 }
 
 // Movement is a student seen at the door or in the building.

@@ -2,6 +2,7 @@ package registerpage
 
 import (
 	"context"
+	"slices"
 
 	totp "meldung/core/checkin"
 	"meldung/core/day"
@@ -51,14 +52,26 @@ func addCheckIn(ctx context.Context, v work.Snapshot, out *RegisterView, x *work
 		return err
 	}
 	planned := map[day.Date]bool{}
+	var before []*CheckInView
 	for i := range windows {
 		c := &windows[i]
 		planned[c.Date] = planned[c.Date] || c.EndedBy == nil
 		if c.Date == x.Date && c.Known <= m.Known {
+			if out.CheckIn != nil {
+				before = append(before, out.CheckIn)
+			}
 			if out.CheckIn, err = checkInView(ctx, v, out, x, r, c, m); err != nil {
 				return err
 			}
 		}
+	}
+	for _, w := range before {
+		if w.Entries = slices.DeleteFunc(w.Entries, func(e CheckInEntryView) bool { return e.Confirmed }); len(w.Entries) > 0 {
+			out.CheckInsBefore = append(out.CheckInsBefore, *w)
+		}
+	}
+	if x.Date == v.Now.Date() && m.Live && !m.Minute.Before(r.Slot.End) {
+		out.NoCheckIn = r.Slot.Label() + " was over at " + r.Slot.End.String()
 	}
 	out.CheckInDays = checkInDays(v, x, r, planned)
 	out.MayCheckInAtADistance = x.OfClass(r.Class.ID).DistanceCode() != ""

@@ -63,9 +63,11 @@ type RegisterView struct {
 	Arriving Arriving         `json:"arriving"`
 	Seating  SeatingSize      `json:"seating"`
 
-	CheckIn               *CheckInView `json:"checkIn,omitempty" doc:"The newest check-in window of the register"`
-	CheckInDays           []CheckInDay `json:"checkInDays" doc:"Next days on which the class meets in the slot"`
-	MayCheckInAtADistance bool         `json:"mayCheckInAtADistance"`
+	CheckIn               *CheckInView  `json:"checkIn,omitempty" doc:"The newest check-in window of the register"`
+	CheckInsBefore        []CheckInView `json:"checkInsBefore" doc:"Earlier windows of the register with those who are not confirmed yet"`
+	NoCheckIn             string        `json:"noCheckIn" doc:"Why no window can be opened; empty where one can"`
+	CheckInDays           []CheckInDay  `json:"checkInDays" doc:"Next days on which the class meets in the slot"`
+	MayCheckInAtADistance bool          `json:"mayCheckInAtADistance"`
 }
 
 // Arriving is how someone is marked who comes to a slot now.
@@ -110,7 +112,7 @@ func Show(ctx context.Context, o *work.Office, p work.Person, class ids.Class, s
 func registerView(v work.Snapshot, x *work.Day, r *work.Register, p work.Person, m work.Moment) RegisterView {
 	on := x.OfClass(r.Class.ID)
 	out := RegisterView{Register: registerRef(v, x, r, p, m), Date: x.Date.String(), Label: x.Date.Spoken(), Rows: []RegisterRow{}, Codes: pages.Codes(on.Codes, r.Slot), Reasons: on.Settings.Offered(),
-		Arriving: arriving(on, r.Slot), CheckInDays: []CheckInDay{}}
+		Arriving: arriving(on, r.Slot), CheckInDays: []CheckInDay{}, CheckInsBefore: []CheckInView{}}
 	for _, s := range r.Roll {
 		row := RegisterRow{Student: pages.Student(v, s, x.Date), Warnings: pages.Warnings(v.School.WarningsOf(s.ID)), Recent: recent(v.Of(s.ID), s.ID, x, r.Slot.Name),
 			Card: s.Card, Seat: register.Tray, Versions: []VersionView{}, Place: pages.PlaceOf(v.Position(x, s.ID, m))}

@@ -24,6 +24,7 @@ type RegisterRef struct {
 	Overdue  int       `json:"overdue"`
 	SentAt   string    `json:"sentAt"`
 	SentBy   string    `json:"sentBy"`
+	TakenBy  string    `json:"takenBy" doc:"Who took it on paper; empty where it was taken here"`
 	Students int       `json:"students"`
 	Mine     bool      `json:"mine"`
 }
@@ -66,7 +67,7 @@ func registerRef(v work.Snapshot, x *work.Day, r *work.Register, p work.Person, 
 		DueBy: register.DueBy(r.Slot, within).String(), Students: len(r.Roll),
 		Mine: v.School.Teaches(p.Staff, r.Class.ID) || v.StandsIn(x, p.Staff, r.Class.ID, r.Slot.Name)}
 	if r.SentBy(m) {
-		out.SentAt, out.SentBy = work.When(r.Sent.Known, x.Date), r.Sent.By
+		out.SentAt, out.SentBy, out.TakenBy = work.When(r.Sent.Known, x.Date), r.Sent.By, r.Sent.TakenBy
 	} else {
 		out.Overdue = register.Overdue(r.Slot, within, m.Minute)
 	}

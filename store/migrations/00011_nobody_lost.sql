@@ -24,6 +24,9 @@ CREATE INDEX settling_journal ON settling (journal_id);
 -- What is looked at and stands can be taken back too.
 ALTER TABLE settled ADD COLUMN undone_by INTEGER REFERENCES journal (id);
 
+-- Who took a register on paper, where somebody else has entered it.
+ALTER TABLE register ADD COLUMN taken_by TEXT NOT NULL DEFAULT '';
+
 -- The second from which a message may leave; until then it can be taken back.
 ALTER TABLE message ADD COLUMN leaves INTEGER NOT NULL DEFAULT 0;
 CREATE TABLE message_event_of (
@@ -56,5 +59,5 @@ UPDATE setting SET value = json_set(value, '$.reasons', json((SELECT json_group_
 WHERE name = 'school' AND json_array_length(value, '$.reasons') > 0;
 
 -- +goose Down
-DROP INDEX activity_date; DROP INDEX search_open; ALTER TABLE activity DROP COLUMN returns; ALTER TABLE message DROP COLUMN leaves; ALTER TABLE settled DROP COLUMN undone_by; DROP TABLE settling;
+DROP INDEX activity_date; DROP INDEX search_open; ALTER TABLE activity DROP COLUMN returns; ALTER TABLE register DROP COLUMN taken_by; ALTER TABLE message DROP COLUMN leaves; ALTER TABLE settled DROP COLUMN undone_by; DROP TABLE settling;
 ALTER TABLE call DROP COLUMN undone_by; DROP INDEX call_about; ALTER TABLE call DROP COLUMN about;

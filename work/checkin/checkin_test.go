@@ -8,6 +8,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/demo"
 	"meldung/demo/demotest"
 	"meldung/pages/registerpage"
 	"meldung/work"
@@ -183,6 +184,19 @@ func TestAWindowOpensAndClosesAndItsCodeChanges(t *testing.T) {
 	_, err = checkin.CheckInOnPhone(ctx, c.o, "a phone", checkin.PhoneEntry{Ticket: fresh.Ticket, Number: second.Number})
 	assert.ErrorContains(t, err, "check-in is closed")
 	assert.False(t, c.view().CheckIn.Open)
+	again, err := checkin.Open(ctx, c.o, demotest.Osk, "again", checkin.NewCheckIn{Class: demotest.Halyard, Slot: "PM", Minutes: 2})
+	require.NoError(t, err)
+	v := c.view()
+	assert.EqualValues(t, again.IDs[0], v.CheckIn.ID)
+	require.Len(t, v.CheckInsBefore, 1, "who checked in before and is not confirmed yet is not lost")
+	assert.Equal(t, c.id, v.CheckInsBefore[0].ID)
+	assert.Equal(t, first.ID, v.CheckInsBefore[0].Entries[0].Student.ID)
+	assert.Empty(t, v.NoCheckIn)
+	_, err = checkin.Confirm(ctx, c.o, demotest.Osk, "confirm the first", c.id, checkin.Confirmation{Students: []checkin.Confirmed{{Student: first.ID}}})
+	require.NoError(t, err)
+	assert.Empty(t, c.view().CheckInsBefore)
+	c.clock.Set(day.At(demo.Today, day.MustMinute("13:55")))
+	assert.Equal(t, "PM registration was over at 13:55", c.view().NoCheckIn)
 	_, err = checkin.Open(ctx, c.o, demotest.Osk, "too early", checkin.NewCheckIn{Class: demotest.Halyard, Slot: "9", Minutes: 5})
 	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
 }

@@ -5,6 +5,7 @@ package registers
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"meldung/core/day"
@@ -32,6 +33,32 @@ type SentRegister struct {
 	Class ids.Class  `json:"class"`
 	Slot  string     `json:"slot"`
 	Marks []SentMark `json:"marks"`
+
+	TakenBy string `json:"takenBy,omitempty" maxLength:"100" doc:"Who took it on paper; empty where it was taken here"`
+	TakenAt string `json:"takenAt,omitempty" doc:"When it was taken on paper, as typed; empty is when the slot began"`
+}
+
+// onPaper returns the rows of a register that comes back on paper: they were seen when it was taken,
+// not when it is entered.
+func (s SentRegister) onPaper(slot day.Slot) ([]SentMark, error) {
+	if strings.TrimSpace(s.TakenBy) == "" {
+		return s.Marks, nil
+	}
+	at := slot.Start
+	if strings.TrimSpace(s.TakenAt) != "" {
+		var err error
+		if at, err = day.ParseTyped(s.TakenAt); err != nil {
+			return nil, work.Wrongf("taken when? %v; nothing was sent", err)
+		}
+		if at.Before(slot.Start) || at.After(slot.End) {
+			return nil, work.Wrongf("%s is not within %s, %s to %s; nothing was sent", at, slot.Label(), slot.Start, slot.End)
+		}
+	}
+	out := slices.Clone(s.Marks)
+	for i := range out {
+		out[i].Made = at.String()
+	}
+	return out, nil
 }
 
 // Send stores a whole register. Every student on the roll must be
@@ -64,7 +91,11 @@ func Send(ctx context.Context, o *work.Office, p work.Person, key string, sent S
 		if err != nil {
 			return err
 		}
-		rows, err := rowsOf(v, tx, x, r, sent.Marks, from)
+		marks, err := sent.onPaper(r.Slot)
+		if err != nil {
+			return err
+		}
+		rows, err := rowsOf(v, tx, x, r, marks, from)
 		if err != nil {
 			return err
 		}
@@ -76,7 +107,7 @@ func Send(ctx context.Context, o *work.Office, p work.Person, key string, sent S
 		}
 		out = tx.Receipt(fmt.Sprintf("%s %s sent, %d students", r.Class.Title, sent.Slot, len(rows)))
 		return store.AddRegisters(ctx, tx.Tx, []store.Register{{Date: d, Slot: sent.Slot, ClassID: sent.Class,
-			Start: r.Slot.Start, End: r.Slot.End, Kind: r.Slot.Kind.String(), Origin: tx.Origin()}})
+			Start: r.Slot.Start, End: r.Slot.End, Kind: r.Slot.Kind.String(), TakenBy: strings.TrimSpace(sent.TakenBy), Origin: tx.Origin()}})
 	})
 	return out, err
 }

@@ -7,7 +7,10 @@ type Mark = Schemas["DraftMark"];
 type Shared = Schemas["DraftView"];
 
 /** One thing done to a register, on its way to the server: marks, or the whole register. */
-type Step = { key: string; tried: boolean } & ({ marks: Mark[] } | { send: Schemas["SentMark"][] });
+type Step = { key: string; tried: boolean } & ({ marks: Mark[] } | { send: Schemas["SentMark"][]; paper?: Paper });
+
+/** Who took a register on paper, and when, as typed; nobody where it was taken here. */
+export type Paper = Pick<Schemas["SentRegister"], "takenBy" | "takenAt">;
 
 /** A row that two people have marked differently. */
 export type Clash = { mine: Mark; theirs: Shared };
@@ -141,9 +144,9 @@ export class Outbox {
   }
 
   /** Sends the whole register, after every mark. */
-  send(marks: Schemas["SentMark"][]) {
+  send(marks: Schemas["SentMark"][], paper: Paper = {}) {
     this.takeBack();
-    this.save(`${this.base}step|${nextName()}`, { key: newKey(), tried: false, send: marks });
+    this.save(`${this.base}step|${nextName()}`, { key: newKey(), tried: false, send: marks, paper });
     this.changed();
     this.flush();
   }
@@ -229,7 +232,7 @@ export class Outbox {
     if (this.line !== "waiting") this.set("storing", "");
     try {
       if ("send" in step) {
-        const body = { ...this.register, marks: step.send };
+        const body = { ...this.register, marks: step.send, ...step.paper };
         const receipt = await write({ path: "/api/registers", body }, step.key);
         localStorage.removeItem(name);
         this.sent(receipt.text, true);

@@ -3423,6 +3423,8 @@ export interface components {
             state: "not due" | "open" | "sent" | "late" | "missing";
             /** Format: int64 */
             students: number;
+            /** @description Who took it on paper; empty where it was taken here */
+            takenBy: string;
             teacher: string;
             title: string;
         };
@@ -3485,10 +3487,14 @@ export interface components {
             checkIn?: components["schemas"]["CheckInView"];
             /** @description Next days on which the class meets in the slot */
             checkInDays: components["schemas"]["CheckInDay"][];
+            /** @description Earlier windows of the register with those who are not confirmed yet */
+            checkInsBefore: components["schemas"]["CheckInView"][];
             codes: components["schemas"]["CodeView"][];
             date: string;
             label: string;
             mayCheckInAtADistance: boolean;
+            /** @description Why no window can be opened; empty where one can */
+            noCheckIn: string;
             reasons: components["schemas"]["Reason"][];
             register: components["schemas"]["RegisterRef"];
             rows: components["schemas"]["RegisterRow"][];
@@ -3699,6 +3705,10 @@ export interface components {
             date: string;
             marks: components["schemas"]["SentMark"][];
             slot: string;
+            /** @description When it was taken on paper, as typed; empty is when the slot began */
+            takenAt?: string;
+            /** @description Who took it on paper; empty where it was taken here */
+            takenBy?: string;
         };
         Session: {
             /** Format: int64 */

@@ -189,6 +189,7 @@ describe("the desk", () => {
     await user.keyboard("garrick{Enter}");
     await user.click(await screen.findByRole("button", { name: /Ida Garrick/ }));
     expect(screen.queryByRole("button", { name: /Joss Garrick/ })).not.toBeInTheDocument();
+    await user.keyboard("{Alt>}1{/Alt}");
     await user.click(screen.getByRole("button", { name: /Ines leaves/ }));
     await waitFor(() => expect(server.sent[0]?.body).toMatchObject({ kind: "departed", collector: 1, collects: "" }));
   });

@@ -44,6 +44,14 @@ export function CheckIn({ taking }: { taking: Taking }) {
         ) : (
           view.canSend && <OpenWindow view={view} opened={() => setShowing(true)} store={store} />
         )}
+        {view.checkInsBefore.map((w) => (
+          <div key={w.id}>
+            <p className="small muted">
+              {w.entries.length} of the check-in {w.opens} to {w.closes} not confirmed yet
+            </p>
+            <Entries taking={taking} window={w} />
+          </div>
+        ))}
         {view.checkIn && <Entries taking={taking} window={view.checkIn} />}
         {open && <NotYet view={view} window={open} store={store.mutate} />}
       </div>
@@ -79,10 +87,11 @@ function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () 
           suffix="min"
           className="minutes"
         />
-        <Button size="small" onClick={open} loading={store.isPending}>
+        <Button size="small" onClick={open} disabled={view.noCheckIn !== ""} loading={store.isPending}>
           Let the class check in
         </Button>
       </div>
+      {view.noCheckIn && <p className="small muted">{view.noCheckIn}.</p>}
       <Input
         size="small"
         aria-label="A question for the class"

@@ -45,6 +45,7 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
       overdue: 0,
       sentAt: "",
       sentBy: "",
+      takenBy: "",
       students,
       mine: true,
     },
@@ -66,6 +67,8 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
     whyNot: "",
     arriving: { in: "P", late: "L", inUntil: "08:50" },
     seating: { columns: 8, rows: 5 },
+    checkInsBefore: [],
+    noCheckIn: "",
     checkInDays: [],
     mayCheckInAtADistance: true,
     ...change,
@@ -117,6 +120,52 @@ describe("taking a register", () => {
     expect(marks.find((m) => m.student === 3)?.seen).toBe(2); // L, then its minutes
   });
 
+  it("ends the number of minutes with a mark key or an arrow; a letter never lands in it", async () => {
+    const { user, server } = open(register(28));
+    await screen.findByText(/due by 09:00/);
+    for (const k of ["l", "5", "{ArrowDown}", "v", "l", "1", "2", "n", "a", "{Control>}{Enter}{/Control}"]) {
+      await user.keyboard(k);
+      await new Promise((done) => setTimeout(done, 60)); // a hand, not a reader
+    }
+    await waitFor(() => expect(wholes(server)).toHaveLength(1));
+    const marks = (wholes(server)[0] as { body: Schemas["SentRegister"] }).body.marks;
+    const of = (student: number) => {
+      const m = marks.find((one) => one.student === student);
+      return [m?.code, m?.time, m?.source];
+    };
+    expect(of(1)).toEqual(["L", "5", ""]);
+    expect(of(2)).toEqual(["V", "", ""]);
+    expect(of(3)).toEqual(["L", "12", ""]);
+    expect(of(4)).toEqual(["N", "", ""]);
+    expect(of(6)).toEqual(["P", "", "rest"]); // in with everyone else: nobody looked at this one
+  });
+
+  it("is entered from paper as taken by one and entered by another", async () => {
+    const { user, server } = open(register(2));
+    await user.click(await screen.findByRole("button", { name: "It comes back on paper …" }));
+    await user.keyboard("{Escape}");
+    await user.click(screen.getByRole("button", { name: /Everyone else is in/ }));
+    await user.click(screen.getByRole("button", { name: /Send register/ }));
+    expect(await screen.findByText("Say who took it on paper.")).toBeInTheDocument();
+    await user.type(screen.getByLabelText("Taken on paper by"), "B. Quill");
+    await user.type(screen.getByLabelText("Taken at"), "850");
+    await user.click(screen.getByRole("button", { name: /Send register/ }));
+    await waitFor(() => expect(wholes(server)).toHaveLength(1));
+    expect(wholes(server)[0]?.body).toMatchObject({ takenBy: "B. Quill", takenAt: "850" });
+  });
+
+  it("lets nobody open a check-in for a slot that is over, and says why", async () => {
+    open(register(2, { noCheckIn: "AM registration was over at 09:00" }));
+    expect(await screen.findByRole("button", { name: "Let the class check in" })).toBeDisabled();
+    expect(screen.getByText("AM registration was over at 09:00.")).toBeInTheDocument();
+  });
+
+  it("has each code's word over its buttons", async () => {
+    open(register(2));
+    await screen.findByText(/due by/);
+    expect(screen.getByTitle("off-site activity")).toBeInTheDocument();
+  });
+
   it("marks with every key that the school's own codes have, and nothing else with it", async () => {
     const own = [
       { ...code("/", "present in the morning", "in", "present", 1), key: "." },
@@ -162,7 +211,7 @@ describe("taking a register", () => {
     await user.keyboard("a");
     await waitFor(() => expect(tally()).toContain("0 to mark"));
     await user.keyboard("{Control>}{Enter}{/Control}");
-    expect(await screen.findByText(/goes out by itself/)).toBeInTheDocument();
+    expect(await screen.findByText(/goes out when it is back/)).toBeInTheDocument();
     expect(wholes(server)).toHaveLength(0);
     delete server.refusals["/api/registers/draft"];
     await waitFor(() => expect(wholes(server)).toHaveLength(1), { timeout: 4000 });
@@ -317,9 +366,9 @@ describe("a register that is in", () => {
     await user.click(await screen.findByRole("button", { name: "Correct Student 2" }));
     const dialog = await screen.findByRole("dialog");
     await user.click(within(dialog).getByRole("button", { name: /medical/ }));
-    expect(within(dialog).getByRole("button", { name: "Store the correction" })).toBeDisabled();
+    expect(within(dialog).getByRole("button", { name: "Save the correction" })).toBeDisabled();
     await user.type(within(dialog).getByLabelText("Why"), "went home ill");
-    await user.click(within(dialog).getByRole("button", { name: "Store the correction" }));
+    await user.click(within(dialog).getByRole("button", { name: "Save the correction" }));
     await waitFor(() => expect(server.sent).toHaveLength(1));
     expect(server.sent[0]).toMatchObject({
       path: "/api/corrections",

@@ -20,13 +20,15 @@ export default function Registers() {
 
 type Ref = Schemas["RegisterRef"];
 
+const mostMinutes = 600; // overdue by more, the day is over
+
 function stateWords(r: Ref): string {
   switch (r.state) {
     case "sent":
       return `sent ${r.sentAt} by ${r.sentBy}`;
     case "late":
     case "missing":
-      return `${r.overdue} min overdue`;
+      return r.overdue > mostMinutes ? "never sent" : `${r.overdue} min overdue`;
     case "open":
       return `open, due by ${r.dueBy}`;
     default:
@@ -49,6 +51,9 @@ function SlotList() {
       : registers;
   const slots = [...new Set(rows.map((r) => `${r.slot} ${r.section}`))];
   const many = registers.length > 12;
+  const overdue = registers
+    .filter((r) => r.state === "late" || r.state === "missing")
+    .sort((a, b) => b.overdue - a.overdue);
   return (
     <main className="page registers-place">
       <div className="heading">
@@ -75,47 +80,68 @@ function SlotList() {
         </p>
       )}
       {who.inOffice && <StandIns at={at} />}
+      {many && show === "all" && overdue.length > 0 && (
+        <Panel title="Overdue" extra={overdue.length} className="alarm">
+          <List rows={overdue} search={search} slot />
+        </Panel>
+      )}
       <div className="slots">
         {slots.map((slot) => {
           const inSlot = rows.filter((r) => `${r.slot} ${r.section}` === slot);
           const first = inSlot[0];
           const of = list.data.scope && first?.section;
+          const title = of ? `${first.label}, ${of}` : (first?.label ?? slot);
+          const extra = `${first?.start} to ${first?.end} · ${inSlot.filter((r) => r.state === "sent").length} of ${inSlot.length} in`;
+          if (!many || show === "out")
+            return (
+              <Panel key={slot} title={title} extra={extra}>
+                <List rows={inSlot} search={search} />
+              </Panel>
+            );
           return (
-            <Panel
-              key={slot}
-              title={of ? `${first.label}, ${of}` : (first?.label ?? slot)}
-              extra={`${first?.start} to ${first?.end} · ${inSlot.filter((r) => r.state === "sent").length} of ${inSlot.length} in`}
-            >
-              <table className="rows">
-                <thead className="visually-hidden">
-                  <tr>
-                    <th>Class</th>
-                    <th>Teacher</th>
-                    <th>Room</th>
-                    <th>Students</th>
-                    <th>State</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {inSlot.map((r) => (
-                    <tr key={r.class}>
-                      <td className="of-class">
-                        <Link className="strong" to={`/registers/${r.class}/${r.slot}${search}`}>
-                          {r.title}
-                        </Link>
-                      </td>
-                      <td className="of-teacher">{r.teacher}</td>
-                      <td className="of-room">{r.room}</td>
-                      <td className="of-room muted">{r.students} students</td>
-                      <td className={`register-state-${r.state}`}>{stateWords(r)}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            </Panel>
+            <details key={slot} className="panel fold" open={inSlot.some((r) => r.state === "open")}>
+              <summary>
+                <h2>{title}</h2>
+                <span className="extra">{extra}</span>
+              </summary>
+              <List rows={inSlot} search={search} />
+            </details>
           );
         })}
       </div>
     </main>
+  );
+}
+
+/** Registers, a line each; with the slot where they are of several. */
+function List({ rows, search, slot = false }: { rows: Ref[]; search: string; slot?: boolean }) {
+  return (
+    <table className="rows">
+      <thead className="visually-hidden">
+        <tr>
+          <th>Class</th>
+          <th>Teacher</th>
+          <th>Room</th>
+          <th>Students</th>
+          <th>State</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((r) => (
+          <tr key={`${r.class} ${r.slot}`}>
+            <td className="of-class">
+              <Link className="strong" to={`/registers/${r.class}/${r.slot}${search}`}>
+                {r.title}
+              </Link>
+              {slot && <span className="small muted"> {r.label}</span>}
+            </td>
+            <td className="of-teacher">{r.teacher}</td>
+            <td className="of-room">{r.room}</td>
+            <td className="of-room muted">{r.students} students</td>
+            <td className={`register-state-${r.state}`}>{stateWords(r)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

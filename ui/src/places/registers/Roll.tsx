@@ -24,67 +24,76 @@ export function Roll({
     document.querySelector(`.roll [data-row="${current}"]`)?.scrollIntoView({ block: "nearest" });
   }, [current]);
   return (
-    <table className="roll">
-      <RollHead />
-      <tbody>
-        {view.rows.map((r, i) => {
-          const own = rowOf(rows, r.student.id);
-          const given = view.codes.find((c) => c.code === own.code);
-          const disputed = taking.kept.clashes.has(r.student.id);
-          return (
-            <Fragment key={r.student.id}>
-              <tr
-                data-row={i}
-                className={`${i === current ? "current" : ""}${own.code ? "" : " blank"}${disputed ? " disputed" : ""}`}
-                aria-current={i === current || undefined}
-                onClick={() => setCurrent(i)}
-              >
-                <td className="n">{i + 1}</td>
-                <td>
-                  <b>{r.student.sorted}</b>
-                </td>
-                <td className="recentcell">
-                  <Recent marks={r.recent} />
-                </td>
-                <td className="marks">
-                  {buttons.map((c) => {
-                    const on = showsOn(c, given);
-                    return (
-                      <button
-                        key={c.code}
-                        type="button"
-                        tabIndex={-1}
-                        className={`code ${c.state}${on ? " on" : ""}`}
-                        aria-pressed={on}
-                        aria-label={`${r.student.name}: ${c.word}`}
-                        disabled={!view.canSend}
-                        onClick={(e) => {
-                          e.stopPropagation();
-                          mark(c.code, i);
-                        }}
-                      >
-                        {on ? own.code : c.code}
-                      </button>
-                    );
-                  })}
-                </td>
-                <td className="words">
-                  <Words taking={taking} row={r} index={i} noting={noting && i === current} setNoting={setNoting} />
-                </td>
-              </tr>
-              {disputed && (
-                <tr className="disputed">
-                  <td className="n" />
-                  <td colSpan={4}>
-                    <Dispute taking={taking} row={r} current={i === current} />
+    <>
+      <p className="legend small muted" aria-hidden="true">
+        {buttons.map((b) => (
+          <span key={b.code}>
+            <b>{b.code}</b> {b.word}
+          </span>
+        ))}
+      </p>
+      <table className="roll">
+        <RollHead buttons={buttons} />
+        <tbody>
+          {view.rows.map((r, i) => {
+            const own = rowOf(rows, r.student.id);
+            const given = view.codes.find((c) => c.code === own.code);
+            const disputed = taking.kept.clashes.has(r.student.id);
+            return (
+              <Fragment key={r.student.id}>
+                <tr
+                  data-row={i}
+                  className={`${i === current ? "current" : ""}${own.code ? "" : " blank"}${disputed ? " disputed" : ""}`}
+                  aria-current={i === current || undefined}
+                  onClick={() => setCurrent(i)}
+                >
+                  <td className="n">{i + 1}</td>
+                  <td>
+                    <b>{r.student.sorted}</b>
+                  </td>
+                  <td className="recentcell">
+                    <Recent marks={r.recent} />
+                  </td>
+                  <td className="marks">
+                    {buttons.map((c) => {
+                      const on = showsOn(c, given);
+                      return (
+                        <button
+                          key={c.code}
+                          type="button"
+                          tabIndex={-1}
+                          className={`code ${c.state}${on ? " on" : ""}`}
+                          aria-pressed={on}
+                          aria-label={`${r.student.name}: ${c.word}`}
+                          disabled={!view.canSend}
+                          onClick={(e) => {
+                            e.stopPropagation();
+                            mark(c.code, i);
+                          }}
+                        >
+                          {on ? own.code : c.code}
+                        </button>
+                      );
+                    })}
+                  </td>
+                  <td className="words">
+                    <Words taking={taking} row={r} index={i} noting={noting && i === current} setNoting={setNoting} />
                   </td>
                 </tr>
-              )}
-            </Fragment>
-          );
-        })}
-      </tbody>
-    </table>
+                {disputed && (
+                  <tr className="disputed">
+                    <td className="n" />
+                    <td colSpan={4}>
+                      <Dispute taking={taking} row={r} current={i === current} />
+                    </td>
+                  </tr>
+                )}
+              </Fragment>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
   );
 }
 
@@ -127,8 +136,11 @@ export function Words({
             value={own.time}
             aria-label={`${row.student.name}: minutes late, or the time`}
             placeholder="5 or 850"
-            onChange={(e) => put({ time: e.target.value })}
-            onKeyDown={onEnter}
+            onChange={(e) => put({ time: e.target.value.replace(/[^\d:.]/g, "") })}
+            onKeyDown={(e) => {
+              if (!e.ctrlKey && !e.metaKey && !e.altKey && taking.endNumber(e.key, index)) e.preventDefault();
+              else onEnter(e);
+            }}
           />{" "}
           <span className="muted">{/^\d{1,2}$/.test(own.time) ? `${own.time} min late ` : ""}</span>
         </>

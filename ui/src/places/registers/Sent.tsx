@@ -38,12 +38,15 @@ export function Sent({ view }: { view: View }) {
           title={`${view.register.title} · ${view.register.label}`}
           extra={
             <span className="small">
-              {view.label} · sent {view.register.sentAt} by {view.register.sentBy}
+              {view.label} ·{" "}
+              {view.register.takenBy
+                ? `taken on paper by ${view.register.takenBy}, entered ${view.register.sentAt} by ${view.register.sentBy}`
+                : `sent ${view.register.sentAt} by ${view.register.sentBy}`}
               {at?.length === 10 && " · with what was corrected since"}
             </span>
           }
         >
-          <table className="roll">
+          <table className="roll sent">
             <RollHead />
             <tbody>
               {view.rows.map((r, i) => {
@@ -180,7 +183,7 @@ function Correct({
       open
       title={`Correct ${row.student.name}, now ${row.versions.at(-1)?.code}`}
       onCancel={close}
-      okText="Store the correction"
+      okText="Save the correction"
       okButtonProps={{ disabled: !code || !reason.trim(), loading: busy }}
       onOk={() => store(code, timed ? time : "", reason)}
     >

@@ -1,4 +1,4 @@
-import { Button, Segmented } from "antd";
+import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useKeys } from "../../parts/keys";
@@ -102,6 +102,35 @@ function Finish({ taking }: { taking: Taking }) {
       >
         Send register <kbd>Ctrl Enter</kbd>
       </Button>
+      {taking.paper ? (
+        <div className="paper small">
+          <Input
+            size="small"
+            aria-label="Taken on paper by"
+            placeholder="taken on paper by"
+            maxLength={100}
+            autoFocus
+            value={taking.paper.takenBy ?? ""}
+            onChange={(e) => taking.setPaper({ ...taking.paper, takenBy: e.target.value })}
+          />
+          <Input
+            size="small"
+            aria-label="Taken at"
+            placeholder={`at ${view.register.start}`}
+            value={taking.paper.takenAt ?? ""}
+            onChange={(e) => taking.setPaper({ ...taking.paper, takenAt: e.target.value })}
+          />
+          <button type="button" className="linklike" onClick={() => taking.setPaper(undefined)}>
+            taken here
+          </button>
+        </div>
+      ) : (
+        view.canSend && (
+          <button type="button" className="linklike small" onClick={() => taking.setPaper({})}>
+            It comes back on paper …
+          </button>
+        )
+      )}
       <p className="small muted" role="status" data-testid="line">
         {view.canSend ? <LineWords taking={taking} /> : view.whyNot}
       </p>
@@ -126,7 +155,7 @@ function LineWords({ taking }: { taking: Taking }) {
   if (kept.line === "waiting" && kept.finished) {
     return (
       <>
-        <b>The line is down.</b> The register is finished, kept on this machine, and goes out by itself.{" "}
+        <b>The line is down.</b> The register is finished, kept on this machine, and goes out when it is back.{" "}
         <button type="button" className="linklike" onClick={() => taking.box.takeBack()}>
           Take it back
         </button>

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "reac
 import { flushSync } from "react-dom";
 import { useOutletContext } from "react-router";
 import type { Schemas } from "../../api/client";
-import { outboxOf } from "../../api/outbox";
+import { outboxOf, type Paper } from "../../api/outbox";
 import { useMinute } from "../../parts/clock";
 import { markOf, type Row, rowOf, rowsOf, sentMarks, tally } from "./draft";
 
@@ -19,6 +19,7 @@ export function useTaking(view: View) {
   const box = useMemo(() => outboxOf(who.account, { date, class: group, slot }), [who.account, date, group, slot]);
   const kept = useSyncExternalStore(box.subscribe, box.snapshot);
   const [current, setCurrent] = useState(0);
+  const [paper, setPaper] = useState<Paper>(); // it comes back on paper: who took it, and when
   const late = useRef<HTMLInputElement>(null);
   const rows = useMemo(() => rowsOf(view, kept, who.name), [view, kept, who.name]);
   const counts = tally(view, rows);
@@ -49,7 +50,7 @@ export function useTaking(view: View) {
     const blanks = view.rows.filter((r) => !rowOf(rows, r.student.id).code);
     box.put(
       blanks.map((r) =>
-        markOf(r.student.id, { ...rowOf(rows, r.student.id), code: view.arriving.in, source: "", made }),
+        markOf(r.student.id, { ...rowOf(rows, r.student.id), code: view.arriving.in, source: "rest", made }),
       ),
     );
   };
@@ -66,7 +67,27 @@ export function useTaking(view: View) {
       message.warning(`${counts.toMark} still to mark: a blank is never an absence.`);
       return;
     }
-    box.send(sentMarks(view, rows));
+    if (paper && !paper.takenBy?.trim()) {
+      message.warning("Say who took it on paper.");
+      return;
+    }
+    box.send(sentMarks(view, rows), paper);
+  };
+  const move = (step: number, from = current) => setCurrent(Math.min(Math.max(from + step, 0), view.rows.length - 1));
+  /**
+   * A key in the field for the minutes that is no part of a number ends the number: an arrow moves on,
+   * a letter is a mark or whatever else it is on the page. It never lands in the field.
+   */
+  const endNumber = (key: string, index: number): boolean => {
+    const arrow = { ArrowDown: 1, ArrowUp: -1 }[key];
+    if (!arrow && (key.length > 1 || /[\d:.]/.test(key))) return false;
+    flushSync(() => {
+      if (arrow) move(arrow, index);
+      else setCurrent(nextToMark(index));
+    });
+    (document.activeElement as HTMLElement | null)?.blur();
+    if (!arrow) document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
+    return true;
   };
   /** Marks someone whose card was read; says what came of it. */
   const cardHeld = (card: string): string | undefined => {
@@ -101,7 +122,10 @@ export function useTaking(view: View) {
     send,
     cardHeld,
     nextToMark,
-    move: (step: number) => setCurrent((c) => Math.min(Math.max(c + step, 0), view.rows.length - 1)),
+    endNumber,
+    paper,
+    setPaper,
+    move,
   };
 }
 
