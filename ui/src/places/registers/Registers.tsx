@@ -80,12 +80,12 @@ function SlotList() {
         </p>
       )}
       {who.inOffice && <StandIns at={at} />}
-      {many && show === "all" && overdue.length > 0 && (
-        <Panel title="Overdue" extra={overdue.length} className="alarm">
-          <List rows={overdue} search={search} slot />
-        </Panel>
-      )}
       <div className="slots">
+        {many && show === "all" && overdue.length > 0 && (
+          <Panel title="Overdue" extra={overdue.length} className="alarm">
+            <List rows={overdue} search={search} slot />
+          </Panel>
+        )}
         {slots.map((slot) => {
           const inSlot = rows.filter((r) => `${r.slot} ${r.section}` === slot);
           const first = inSlot[0];
@@ -133,8 +133,8 @@ function List({ rows, search, slot = false }: { rows: Ref[]; search: string; slo
               <Link className="strong" to={`/registers/${r.class}/${r.slot}${search}`}>
                 {r.title}
               </Link>
-              {slot && <span className="small muted"> {r.label}</span>}
             </td>
+            {slot && <td className="of-teacher">{r.label}</td>}
             <td className="of-teacher">{r.teacher}</td>
             <td className="of-room">{r.room}</td>
             <td className="of-room muted">{r.students} students</td>
