@@ -19,7 +19,7 @@ import (
 )
 
 // TestTheDeskAndTheCalls goes through the office's half hour: a home rings in, a ferry is
-// held and arrives, calls, a text and its answer, a search, a child to be fetched, passes
+// held and arrives, calls, a text and its answer, a search, a child to be collected, passes
 // and a station. What a person does by keyboard is done by keyboard.
 func TestTheDeskAndTheCalls(t *testing.T) {
 	s := startDemo(t, "09:12")
@@ -67,7 +67,7 @@ func (w *window) gone(text string) {
 func homeRingsIn(t *testing.T, w *window) {
 	before := w.count()["unaccounted"]
 	w.typed("n")
-	w.see("Home says")
+	w.MustElement("form.says")
 	w.typed("merrow")
 	w.see("Ansa Merrow")
 	w.keys(input.Enter)
@@ -75,7 +75,7 @@ func homeRingsIn(t *testing.T, w *window) {
 	w.typed("bi")
 	w.see("explains 3 marks without a reason")
 	w.keys(input.Enter)
-	w.gone("Home says")
+	w.until(func() (bool, string) { return !w.MustHas("form.says"), "the dialog to close" })
 	w.until(func() (bool, string) { return w.count()["unaccounted"] == before-2, "both to be explained" })
 	w.goTo("/notices")
 	w.see("Elis Merrow")
@@ -136,7 +136,7 @@ func searchFinds(w *window) {
 	w.typed("f")
 	w.typed("boat shed")
 	w.keys(input.Enter)
-	w.see("Everyone who was seen is where they should be.")
+	w.gone("On site, not where they should be")
 }
 
 func textIsAnswered(t *testing.T, w *window) {
@@ -271,14 +271,14 @@ func (w *window) chooses(name, likely string) {
 func isOverdue(t *testing.T, officer, desk *window) {
 	officer.clockTo("09:56")
 	officer.goTo("/today")
-	officer.see("overdue since 09:50")
-	row := officer.MustElementX(`//div[contains(@class,"line")][.//button[text()="Perran Hask"]]`).MustText()
-	assert.Contains(t, row, "overdue")
+	officer.see("expected 09:50")
+	row := officer.MustElementX(`//section[.//h2[text()="Not back"]]`).MustText()
+	assert.Contains(t, row, "Perran Hask")
 	desk.goTo("/desk")
 	desk.chooses("perran hask", "Perran is in")
 	desk.keys(input.Enter)
 	desk.see("Perran Hask in at 09:5")
-	officer.gone("overdue since 09:50")
+	officer.gone("expected 09:50")
 }
 
 // isFetched: from the sheet whom to ring, and the departure is prepared at the desk.
@@ -287,13 +287,13 @@ func isFetched(t *testing.T, officer, desk *window) {
 	officer.typed("tavi lund")
 	officer.see("9 Bowline")
 	officer.keys(input.Enter)
-	officer.see("Tavi must be fetched")
-	officer.MustElementR("button", "Tavi must be fetched").MustFocus()
+	officer.see("Tavi must be collected")
+	officer.MustElementR("button", "Tavi must be collected").MustFocus()
 	officer.keys(input.Enter)
 	officer.see("waits in")
 	officer.typed("sick room")
 	officer.keys(input.Enter)
-	officer.see("To be fetched: ill, sick room")
+	officer.see("To be collected: ill, sick room")
 	officer.MustElementR(".sheet button", "Spoke").MustFocus()
 	officer.keys(input.Enter)
 	officer.see("comes")
@@ -301,12 +301,12 @@ func isFetched(t *testing.T, officer, desk *window) {
 	officer.keys(input.Enter)
 	officer.see("comes by 10:30")
 	desk.goTo("/desk")
-	desk.see("To be fetched")
+	desk.see("To be collected")
 	desk.chooses("tavi lund", "Tavi leaves")
 	assert.Equal(t, "true", *desk.MustElementR("form dl button", "Mats Lund").MustAttribute("aria-pressed"), "who comes is chosen already")
 	desk.keys(input.Enter)
-	desk.see("fetched by Mats Lund")
-	officer.gone("To be fetched")
+	desk.see("collected by Mats Lund")
+	officer.gone("To be collected")
 }
 
 // bare opens a page of the school in a browser that nobody has signed in on.

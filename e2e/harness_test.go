@@ -236,7 +236,7 @@ func (w *window) count() map[string]int {
 	w.t.Helper()
 	var parts map[string]int
 	w.until(func() (bool, string) {
-		r, err := w.Eval(`() => JSON.stringify(Object.fromEntries([...document.querySelectorAll("[data-testid=count] b")].map((b) => [b.dataset.state, Number(b.textContent)])))`)
+		r, err := w.Eval(`() => JSON.stringify(Object.fromEntries([...document.querySelectorAll("[data-testid=count] b[data-state]")].map((b) => [b.dataset.state, Number(b.textContent)])))`)
 		if err != nil {
 			return false, err.Error()
 		}

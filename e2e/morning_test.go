@@ -56,7 +56,7 @@ func TestTheMorning(t *testing.T) {
 	desk.see("Idris is in")
 	desk.KeyActions().Press(input.AltLeft).Type(input.Digit3).Release(input.AltLeft).MustDo()
 	desk.keys(input.Enter)
-	desk.see("Idris Quell 8 Reef overslept")
+	desk.see("Idris Quell 8 Reef · overslept")
 	officer.count()
 
 	officer.jump("09:12")
@@ -77,7 +77,7 @@ func TestTheMorning(t *testing.T) {
 	officer.typed("f")
 	officer.typed("boat shed")
 	officer.keys(input.Enter)
-	officer.see("Everyone who was seen is where they should be.")
+	officer.gone("On site, not where they should be")
 	officer.count()
 
 	resolveMismatches(officer)
@@ -175,7 +175,7 @@ func resolveMismatches(w *window) {
 			return
 		}
 		focused := w.MustEval(`() => {
-			const button = [...document.querySelectorAll("section button")].find((b) => /^(Withdraw notice|In since .*|Correct to P)$/.test(b.textContent.trim()));
+			const button = [...document.querySelectorAll("section button")].find((b) => /^(Withdraw notice|In since .*|Correct to P, .*)$/.test(b.textContent.trim()));
 			button?.focus();
 			return Boolean(button);
 		}`).Bool()
@@ -198,7 +198,7 @@ func ringEveryHome(t *testing.T, w *window) {
 		if strings.Contains(text, "Nobody is unaccounted for at") {
 			return
 		}
-		if !strings.Contains(text, "Everyone who was seen is where they should be.") {
+		if strings.Contains(text, "On site, not where they should be") {
 			w.typed("f")
 		} else {
 			w.saysIll("M")

@@ -213,7 +213,7 @@ func byTwoPeople(t *testing.T, s *school) {
 	rask.typed("a")
 	rask.until(func() (bool, string) { return strings.Contains(tallyOf(rask), "0 to mark"), "everyone else to be in" })
 	rask.control(input.Enter)
-	rask.see("goes out by itself")
+	rask.see("goes out when it is back")
 	elsewhere := rask.second("about:blank")
 	rask.MustClose()
 	broken.set(false)

@@ -11,7 +11,7 @@ import (
 	"meldung/work/home"
 )
 
-// FetchView is a student to be fetched: whom to ring, who comes.
+// FetchView is a student to be collected: whom to ring, who comes.
 type FetchView struct {
 	ID        ids.Fetch     `json:"id"`
 	Student   StudentRef    `json:"student"`
@@ -31,7 +31,7 @@ type FetchView struct {
 	Overdue   bool          `json:"overdue"`
 }
 
-// Fetches lists the students to be fetched at a moment: first those for whom nobody
+// Fetches lists the students to be collected at a moment: first those for whom nobody
 // comes yet, then by when somebody is expected.
 func Fetches(v work.Snapshot, x *work.Day, m work.Moment) []FetchView {
 	out := []FetchView{}
@@ -45,7 +45,7 @@ func Fetches(v work.Snapshot, x *work.Day, m work.Moment) []FetchView {
 	return out
 }
 
-// Fetch returns a student to be fetched as pages show them.
+// Fetch returns a student to be collected as pages show them.
 func Fetch(v work.Snapshot, x *work.Day, f store.Fetch, m work.Moment) FetchView {
 	s := v.School.StudentOf(f.StudentID)
 	about := followup.Missing{Contacts: v.School.ContactsOf(s.ID)}

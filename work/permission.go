@@ -68,7 +68,7 @@ const (
 	MayReadQuick      Permission = "read-quick"
 	MayDoQuick        Permission = "do-quick"
 	MayCall           Permission = "call"
-	MayCallAnyone     Permission = "call about anyone" // not only about a student to be fetched
+	MayCallAnyone     Permission = "call about anyone" // not only about a student to be collected
 	MaySeeContacts    Permission = "see contacts"
 	MayReadAnswer     Permission = "read-answer"
 	MayHold           Permission = "hold"

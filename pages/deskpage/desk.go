@@ -44,7 +44,7 @@ type DeskView struct {
 	DueBack   []pages.DueBack   `json:"dueBack"`
 	Reasons   []held.Reason     `json:"reasons"`
 	Mostly    []ReasonCount     `json:"mostly"`
-	Fetches   []pages.FetchView `json:"fetches" doc:"Students to be fetched"`
+	Fetches   []pages.FetchView `json:"fetches" doc:"Students to be collected"`
 	Passes    []PassView        `json:"passes" doc:"Passes that are still out"`
 	Groups    []GroupView       `json:"groups" doc:"Who comes together, with those who are not in yet"`
 }

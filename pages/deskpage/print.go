@@ -33,7 +33,7 @@ func PassSheet(ctx context.Context, o *work.Office, number, stock string) (pages
 		out.Title, when.Label = "Leave pass", "Left at"
 	}
 	out.Facts = append(out.Facts, when)
-	for _, f := range []paper.Fact{{Label: "Because", Text: pass.Reason}, {Label: "Back by", Text: pass.Returns}, {Label: "Fetched by", Text: pass.Collector}, {Label: "Note", Text: pass.Note}, {Label: "Made", Text: pass.Made}} {
+	for _, f := range []paper.Fact{{Label: "Because", Text: pass.Reason}, {Label: "Back by", Text: pass.Returns}, {Label: "Collected by", Text: pass.Collector}, {Label: "Note", Text: pass.Note}, {Label: "Made", Text: pass.Made}} {
 		if f.Text != "" {
 			out.Facts = append(out.Facts, f)
 		}

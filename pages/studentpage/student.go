@@ -75,8 +75,8 @@ type StudentSheet struct {
 	Courses   []CourseLine         `json:"courses"`
 	Incidents int                  `json:"incidents"`
 	Happened  []HappenedView       `json:"happened" doc:"Newest first"`
-	Fetch     *pages.FetchView     `json:"fetch,omitempty" doc:"Where the student is to be fetched"`
-	MayFetch  bool                 `json:"mayFetch" doc:"The student is here, and nobody is to fetch them yet"`
+	Fetch     *pages.FetchView     `json:"fetch,omitempty" doc:"Where the student is to be collected"`
+	MayFetch  bool                 `json:"mayFetch" doc:"The student is here, and nobody is to collect them yet"`
 	Photo     bool                 `json:"photo" doc:"There is a photo"`
 }
 

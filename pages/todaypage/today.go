@@ -64,7 +64,7 @@ type TodayView struct {
 	Holds      []HoldView        `json:"holds" doc:"Groups whose homes are not rung yet"`
 	Held       int               `json:"held" doc:"Students on the call list who are held"`
 	Answers    []AnswerView      `json:"answers" doc:"What homes answered to messages, not dealt with yet"`
-	Fetches    []pages.FetchView `json:"fetches" doc:"Students to be fetched"`
+	Fetches    []pages.FetchView `json:"fetches" doc:"Students to be collected"`
 	Tasks      int               `json:"tasks" doc:"Contacts to correct"`
 	Overdue    int               `json:"overdue" doc:"Students whose reasons are overdue"`
 	Notices    int               `json:"notices" doc:"Notices from home that hold today"`

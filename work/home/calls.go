@@ -1,5 +1,5 @@
 // Package home holds what is said with homes: calls, texts and their answers, notices,
-// homes that are held, students to be fetched, and numbers that turned out to be wrong.
+// homes that are held, students to be collected, and numbers that turned out to be wrong.
 package home
 
 import (
@@ -28,7 +28,7 @@ type Call struct {
 	Note     string        `json:"note,omitempty" maxLength:"500"`
 	Again    string        `json:"again,omitempty" doc:"When to try again, as typed; empty is after the usual time"`
 
-	Fetch     ids.Fetch   `json:"fetch,omitempty" doc:"The student to be fetched whom it is about"`
+	Fetch     ids.Fetch   `json:"fetch,omitempty" doc:"The student to be collected whom it is about"`
 	Collector ids.Contact `json:"collector,omitempty" doc:"Contact who comes; 0 for nobody or somebody else"`
 	Collects  string      `json:"collects,omitempty" maxLength:"100" doc:"Who comes who is no contact; needs a note"`
 	work.Since
@@ -57,7 +57,7 @@ func LogCall(ctx context.Context, o *work.Office, p work.Person, key string, c C
 			row.ContactID, row.Phone, who = &c.Contact, contact.Phone, contact.Name()
 		}
 		if c.Fetch == 0 && !p.May(work.MayCallAnyone) {
-			return work.Refusedf("the desk rings about students to be fetched; nothing was stored")
+			return work.Refusedf("the desk rings about students to be collected; nothing was stored")
 		}
 		if err := mayRing(v, c); err != nil {
 			return err

@@ -325,7 +325,7 @@ func TestAChildIsIllAndMustBeFetched(t *testing.T) {
 	assert.ErrorContains(t, err, "is not on the premises")
 	tavi := demotest.Find(t, o, "Tavi Lund").Student.ID
 	_, err = home.StartFetch(ctx, o, demotest.Maud, "fetch key 1", home.NewFetch{Student: tavi, Reason: " "})
-	assert.ErrorContains(t, err, "why Tavi Lund is to be fetched")
+	assert.ErrorContains(t, err, "why Tavi Lund is to be collected")
 	got, err := home.StartFetch(ctx, o, demotest.Maud, "fetch key 2", home.NewFetch{Student: tavi, Reason: "ill", Place: "sick room"})
 	require.NoError(t, err)
 	_, err = home.StartFetch(ctx, o, demotest.Maud, "fetch key 3", home.NewFetch{Student: tavi, Reason: "ill"})
@@ -336,7 +336,7 @@ func TestAChildIsIllAndMustBeFetched(t *testing.T) {
 
 	call := home.Call{Students: []ids.Student{tavi}, Fetch: ids.Fetch(got.IDs[0]), Contact: f.Contacts[0].ID, Outcome: "no answer"}
 	_, err = home.LogCall(ctx, o, demotest.Maud, "fetch call 1", call)
-	require.NoError(t, err, "the desk rings about those to be fetched")
+	require.NoError(t, err, "the desk rings about those to be collected")
 	call.Fetch = 0
 	_, err = home.LogCall(ctx, o, demotest.Maud, "fetch call 2", call)
 	assert.Equal(t, work.Refused, demotest.Kind(t, err), "and about nobody else")
@@ -358,7 +358,7 @@ func TestAChildIsIllAndMustBeFetched(t *testing.T) {
 	clock.Set(day.At(demo.Today, day.MustMinute("09:31")))
 	assert.True(t, demotest.Today(t, o, "").Fetches[0].Overdue)
 
-	// The departure names who came; after it nobody is to be fetched, until it is undone.
+	// The departure names who came; after it nobody is to be collected, until it is undone.
 	move := desk.Movement{Students: []ids.Student{tavi}, Kind: "departed", Reason: "ill", Collects: "Uncle Brand"}
 	_, err = desk.Move(ctx, o, demotest.Maud, "fetch move 1", move)
 	assert.ErrorContains(t, err, "a note has to say who allowed it")

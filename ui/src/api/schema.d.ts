@@ -2002,7 +2002,7 @@ export interface components {
             days?: string;
             /**
              * Format: int64
-             * @description The student to be fetched whom it is about
+             * @description The student to be collected whom it is about
              */
             fetch?: number;
             /** @description Whom the reason is for; empty is all */
@@ -2309,7 +2309,7 @@ export interface components {
         DeskView: {
             date: string;
             dueBack: components["schemas"]["DueBack"][];
-            /** @description Students to be fetched */
+            /** @description Students to be collected */
             fetches: components["schemas"]["FetchView"][];
             /** @description Who comes together, with those who are not in yet */
             groups: components["schemas"]["GroupView"][];
@@ -3913,7 +3913,7 @@ export interface components {
             days: components["schemas"]["DayBar"][];
             /** @description Lines reached and steps due this year by every policy, newest first */
             due: components["schemas"]["DueView"][];
-            /** @description Where the student is to be fetched */
+            /** @description Where the student is to be collected */
             fetch?: components["schemas"]["FetchView"];
             figures: components["schemas"]["AbsenceFigures"];
             /** @description Newest first */
@@ -3927,7 +3927,7 @@ export interface components {
              * @description In this grading period
              */
             latesNow: number;
-            /** @description The student is here, and nobody is to fetch them yet */
+            /** @description The student is here, and nobody is to collect them yet */
             mayFetch: boolean;
             period: string;
             /** @description There is a photo */
@@ -4004,7 +4004,7 @@ export interface components {
              */
             due: number;
             dueBack: components["schemas"]["DueBack"][];
-            /** @description Students to be fetched */
+            /** @description Students to be collected */
             fetches: components["schemas"]["FetchView"][];
             /**
              * Format: int64

@@ -34,7 +34,7 @@ const fetching: Schemas["FetchView"] = {
   overdue: false,
 };
 
-describe("a student to be fetched", () => {
+describe("a student to be collected", () => {
   afterEach(() => vi.unstubAllGlobals());
 
   it("shows whom to ring next, who may collect, and who must not be called", () => {
@@ -73,7 +73,7 @@ describe("a student to be fetched", () => {
   it("begins with a reason and where the student waits", async () => {
     const server = testServer({ "/api/settings": settings });
     const { user } = renderPage(<MustBeFetched student={student(4, "Tavi Lund")} />);
-    await user.click(screen.getByRole("button", { name: "Tavi must be fetched" }));
+    await user.click(screen.getByRole("button", { name: "Tavi must be collected" }));
     await user.keyboard("sick room{Enter}");
     await waitFor(() =>
       expect(server.sent[0]).toMatchObject({

@@ -11,7 +11,7 @@ import { useSeen } from "../seen";
 type FetchView = Schemas["FetchView"];
 type Outcome = Schemas["Call"]["outcome"];
 
-/** A student to be fetched: whom to ring, in order, what came of it, and who comes. */
+/** A student to be collected: whom to ring, in order, what came of it, and who comes. */
 export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean; named?: boolean }) {
   const { message } = App.useApp();
   const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
@@ -202,7 +202,7 @@ function Comes({
   );
 }
 
-/** Begins: why the student is to be fetched, and where they wait. */
+/** Begins: why the student is to be collected, and where they wait. */
 export function MustBeFetched({ student, done }: { student: Schemas["StudentRef"]; done?: () => void }) {
   const { message } = App.useApp();
   const settings = useSettings();
@@ -221,7 +221,7 @@ export function MustBeFetched({ student, done }: { student: Schemas["StudentRef"
   if (!open) {
     return (
       <Button size="small" onClick={() => setOpen(true)}>
-        {student.given} must be fetched
+        {student.given} must be collected
       </Button>
     );
   }

@@ -46,9 +46,9 @@ export default function StudentSheet({
         <div className="sheet">
           <Head s={s} />
           {s.fetch && (
-            <section aria-label="To be fetched" className="to-fetch">
+            <section aria-label="To be collected" className="to-fetch">
               <h3 className="overdue">
-                To be fetched: {[s.fetch.reason, s.fetch.place].filter(Boolean).join(", ")} · since {s.fetch.since}
+                To be collected: {[s.fetch.reason, s.fetch.place].filter(Boolean).join(", ")} · since {s.fetch.since}
               </h3>
               <Fetching f={s.fetch} may={mayWrite && !at} named={false} />
             </section>

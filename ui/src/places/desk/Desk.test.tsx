@@ -194,7 +194,7 @@ describe("the desk", () => {
     await waitFor(() => expect(server.sent[0]?.body).toMatchObject({ kind: "departed", collector: 1, collects: "" }));
   });
 
-  it("prepares the departure of who is to be fetched, and prints a pass", async () => {
+  it("prepares the departure of who is to be collected, and prints a pass", async () => {
     const opened = vi.fn();
     vi.stubGlobal("open", opened);
     const fetching: Schemas["FetchView"] = {

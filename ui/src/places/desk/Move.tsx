@@ -23,7 +23,7 @@ export function Move({
 }: {
   found: Schemas["FoundStudent"];
   reasons: Schemas["Reason"][];
-  /** Where the student is to be fetched: the departure is prepared. */
+  /** Where the student is to be collected: the departure is prepared. */
   fetching?: Schemas["FetchView"];
   leave: () => void;
 }) {
