@@ -66,14 +66,13 @@ func ShowPart(ctx context.Context, o *work.Office, state, asAt string, of ...ids
 	return out, err
 }
 
-// waitsFor says which register a student of whom nothing is known is waiting for: the last that is
-// due and not in.
+// waitsFor says which register a student of whom nothing is known is waiting for: the first that
+// has begun and is not in.
 func waitsFor(v work.Snapshot, x *work.Day, student ids.Student, m work.Moment) string {
-	out := whereabouts.NotYetKnown.String()
 	for _, r := range x.Registers {
 		if !r.SentBy(m) && !r.Slot.Start.After(m.Minute) && onRoll(r, student) {
-			out = r.Class.Title + ", " + r.Slot.Label() + " is not in · " + v.TakerNames(x, r.Class.ID, r.Slot.Name)
+			return r.Class.Title + ", " + r.Slot.Label() + " is not in · " + v.TakerNames(x, r.Class.ID, r.Slot.Name)
 		}
 	}
-	return out
+	return whereabouts.NotYetKnown.String()
 }

@@ -1,0 +1,87 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+)
+
+// The morning in which a home believes its child at school, and the one after: nothing is lost,
+// and what was done by mistake goes back by one key.
+func TestNoChildIsLost(t *testing.T) {
+	s := startDemo(t, "09:12")
+	w := s.open("tolvan")
+	w.see("Call home")
+	before := w.count()
+
+	// Two of a home are believed at school. Nobody has found them by that.
+	w.typed("5")
+	w.see("to be worried for")
+	w.typed("left at eight")
+	w.keys(input.Enter)
+	w.see("Worried for")
+	w.see("Ida Merrow believes Ansa is at school: left at eight")
+	assert.Equal(t, before, w.count())
+	w.typed("z")
+	w.gone("Worried for")
+	w.see("taken back")
+	w.typed("5")
+	w.see("to be worried for")
+	w.keys(input.Enter)
+	w.see("2 worried for")
+
+	// One is seen in the boat shed; of the other somebody knows where she is.
+	w.typed("f")
+	w.typed("boat shed")
+	w.keys(input.Enter)
+	w.until(func() (bool, string) { return w.count()["unaccounted"] == before["unaccounted"]-1, "one to be found" })
+	w.MustElementR(".worry button", "Settle").MustFocus()
+	w.keys(input.Enter)
+	w.see("unexcused")
+	w.typed("with her aunt, who rang back")
+	w.keys(input.Enter)
+	w.gone("Worried for")
+	w.until(func() (bool, string) { return w.count()["unaccounted"] == before["unaccounted"]-2, "both to be accounted for" })
+
+	// A text to the list is looked at, sent, and taken back before it leaves.
+	w.typed("x")
+	w.see("No number for texts: Della Fairhurst")
+	w.see("and we do not know why")
+	w.keys(input.Enter)
+	w.see("They leave in ten seconds")
+	w.typed("z")
+	w.gone("They leave in ten seconds")
+	w.goTo("/outbox")
+	w.see("taken back")
+
+	// A part of the count says who is in it, and why.
+	w.goTo("/today?part=not-yet-known")
+	w.see("8 Halyard, AM registration is not in")
+	w.keys(input.Escape)
+	w.gone("Not yet known at")
+
+	// The next morning begins with what this one left open.
+	w.MustEval(`() => fetch("/api/demo/clock", {method: "POST", headers: {"Content-Type": "application/json"}, body: '{"to":"next"}'}).then((r) => r.status)`)
+	w.goTo("/today")
+	w.see("From yesterday")
+	w.see("No register is due yet")
+	w.MustElementR(".left-open button", "Settle").MustFocus()
+	w.keys(input.Enter)
+	w.typed("at home, the tutor rang")
+	w.keys(input.Enter)
+	w.see("at home, the tutor rang")
+	left := w.MustEval(`() => fetch("/api/today").then((r) => r.json()).then((t) => t.unsettled[0].students.length)`).Int()
+	assert.Positive(t, left)
+
+	// Yesterday's list is rung today.
+	w.MustElement(`button[aria-label="School day before"]`).MustClick()
+	w.see("as it stands now")
+	w.see("Call home")
+	w.saysIll("M")
+	w.keys(input.Enter)
+	w.until(func() (bool, string) {
+		now := w.MustEval(`() => fetch("/api/today").then((r) => r.json()).then((t) => t.unsettled[0].students.length)`).Int()
+		return now < left, "the day to have less left open"
+	})
+}
