@@ -274,6 +274,7 @@ func (w *scriptWriter) today() {
 
 	w.move(day.MustMinute("08:58"), "corin out", desk.Movement{Students: []ids.Student{w.id("Corin Vale")}, Kind: "departed", Reason: "family", Returns: "10:30"})
 	w.move(day.MustMinute("09:05"), "pip out", desk.Movement{Students: []ids.Student{w.id("Pip Garrow")}, Kind: "departed", Reason: "appointment", Note: "physiotherapy", Returns: "11:15"})
+	w.move(day.MustMinute("11:12"), "pip back", desk.Movement{Students: []ids.Student{w.id("Pip Garrow")}, Kind: "arrived", Reason: "appointment"})
 	w.notice(day.MustMinute("08:22"), "jory ill", home.Notice{Students: []ids.Student{w.id("Jory Marr")}, Reason: "ill", ToldBy: "a neighbour"})
 	eskil := w.allIn("Eskil Dray")
 	for k := range 5 {

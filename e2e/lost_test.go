@@ -42,7 +42,9 @@ func TestNoChildIsLost(t *testing.T) {
 	w.typed("with her aunt, who rang back")
 	w.keys(input.Enter)
 	w.gone("Worried for")
-	w.until(func() (bool, string) { return w.count()["unaccounted"] == before["unaccounted"]-2, "both to be accounted for" })
+	w.until(func() (bool, string) {
+		return w.count()["unaccounted"] == before["unaccounted"]-2, "both to be accounted for"
+	})
 
 	// A text to the list is looked at, sent, and taken back before it leaves.
 	w.typed("x")

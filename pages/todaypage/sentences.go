@@ -13,8 +13,8 @@ func calm(t TodayView, count whereabouts.Count) string {
 	at := t.AsAt[len(t.AsAt)-len("15:04"):]
 	missing, unknown := count[whereabouts.Unaccounted], count[whereabouts.NotYetKnown]
 	switch {
-	case unknown > 0 && t.Due == 0:
-		return fmt.Sprintf("No register is due yet; %d not yet known at %s.", unknown, at)
+	case t.Due == 0 && missing == 0 && !t.Past:
+		return fmt.Sprintf("No register is due yet; nothing is known of %s at %s.", work.Count(unknown+count[whereabouts.NotDue], "student"), at)
 	case unknown > 0 && missing > 0:
 		return fmt.Sprintf("Nobody to ring yet: %d unaccounted for, and %d not yet known while %s out.", missing, unknown, registersAre(t))
 	case unknown > 0:

@@ -81,7 +81,7 @@ func unsettledDays(v work.Snapshot, x *work.Day, days []dated.Unsettled, m work.
 		for _, n := range u.Differing {
 			one.Differing += n
 		}
-		one.Text = unsettledText(one, len(v.Sections()) == 1)
+		one.Text = unsettledText(one)
 		out = append(out, one)
 	}
 	return out
@@ -102,8 +102,8 @@ func openText(o dated.Open) string {
 	return w
 }
 
-// unsettledText counts what a day has left open.
-func unsettledText(u UnsettledDay, one bool) string {
+// unsettledText counts what a day has left open; what endangers nobody is told below.
+func unsettledText(u UnsettledDay) string {
 	parts := []string{}
 	if n := len(u.Students); n > 0 {
 		parts = append(parts, fmt.Sprintf("%d unsettled", n))
@@ -111,14 +111,8 @@ func unsettledText(u UnsettledDay, one bool) string {
 	if n := len(u.Registers); n > 0 {
 		parts = append(parts, work.Count(n, "register")+" never sent")
 	}
-	switch {
-	case len(u.Unclosed) > 0 && one:
+	if len(u.Unclosed) > 0 {
 		parts = append(parts, "safe arrival was not closed")
-	case len(u.Unclosed) > 0:
-		parts = append(parts, "safe arrival was not closed: "+work.Join(", ", u.Unclosed...))
-	}
-	if u.Differing > 0 {
-		parts = append(parts, work.Count(u.Differing, "student")+" with what does not add up")
 	}
 	return work.Join(" · ", parts...)
 }

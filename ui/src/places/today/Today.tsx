@@ -115,7 +115,7 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
         <p className="empty">
           {t.due > 0
             ? `Every register that is due is in. ${t.asAt.slice(11)}`
-            : `No register is due yet; ${notYetKnown(t)} not yet known.`}
+            : "No register is due yet."}
         </p>
       )}
       {shown.map((r) => (
@@ -155,8 +155,6 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
     </Panel>
   );
 }
-
-const notYetKnown = (t: Schemas["TodayView"]) => t.count.find((c) => c.state === "not-yet-known")?.n ?? 0;
 
 /** Who is expected; those overdue stand first and loud, with what can be done about it. */
 function DueBack({
