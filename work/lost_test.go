@@ -11,9 +11,11 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/whereabouts"
 	"meldung/demo"
 	"meldung/demo/demotest"
 	"meldung/held"
+	"meldung/held/dated"
 	"meldung/pages/registerpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
@@ -404,4 +406,45 @@ func TestTwoSettleAtOnce(t *testing.T) {
 	both.Wait()
 	assert.EqualValues(t, 1, done.Load())
 	assert.EqualValues(t, 3, told.Load())
+}
+
+// What is read of a past day for those in doubt is what reading all of it says, also on a day on
+// which one section has school and the other has none.
+func TestWhoIsInDoubtIsEverybodyWhoIsUnsettled(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	open := 0
+	for d := day.MustDate("2026-01-06"); d < demo.Today; d += 3 { // on the first of them the Upper School has none
+		require.NoError(t, o.ReadDay(ctx, work.Moment{Date: d}, func(v work.Snapshot, x *work.Day) error {
+			left, err := dated.ReadUnsettled(ctx, v.Store(), v.School, d, v.Now)
+			require.NoError(t, err)
+			var want []string
+			differ := map[ids.Section]int{}
+			for _, s := range x.Roll {
+				p := whereabouts.At(*x.Evidence[s.ID], x.Rules(s.ID), dated.LastMinute, v.Now)
+				if p.State == whereabouts.Unaccounted || !p.Worried.IsZero() {
+					want = append(want, s.Name())
+				}
+				if len(x.Contradictions(s.ID, dated.LastMinute, v.Now)) > 0 {
+					differ[s.Section]++
+				}
+			}
+			var got []string
+			for _, s := range left.Students {
+				if s.Position.State == whereabouts.Unaccounted || !s.Position.Worried.IsZero() {
+					got = append(got, s.Student.Name())
+				}
+			}
+			if x.Open() {
+				open++
+				assert.Equal(t, want, got, d)
+				assert.Equal(t, differ, left.Differing, d)
+			} else {
+				assert.True(t, left.Nothing(), d)
+			}
+			return nil
+		}))
+	}
+	assert.Greater(t, open, 10)
 }

@@ -99,7 +99,10 @@ func (x *Day) unsettled(doubtful []ids.Student, known day.Instant) Unsettled {
 		}
 	}
 	for _, on := range x.sections {
-		if _, meets := on.School.Pattern.First(); on.Open && meets && !x.closed(on.ID, known) {
+		if !on.Open {
+			continue
+		}
+		if _, meets := on.School.Pattern.First(); meets && !x.closed(on.ID, known) {
 			out.Unclosed = append(out.Unclosed, on.ID)
 		}
 	}

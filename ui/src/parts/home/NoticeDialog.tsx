@@ -103,7 +103,14 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
   const toggle = (id: number) => setStudents((old) => (old.includes(id) ? old.filter((o) => o !== id) : [...old, id]));
   const p = ready ? preview.data : undefined;
   return (
-    <Modal open width={690} footer={null} onCancel={onClose} title={asked.message > 0 ? "Message from home" : "Call from home"} destroyOnHidden>
+    <Modal
+      open
+      width={690}
+      footer={null}
+      onCancel={onClose}
+      title={asked.message > 0 ? "Message from home" : "Call from home"}
+      destroyOnHidden
+    >
       <form
         className="says"
         aria-label="What home says"

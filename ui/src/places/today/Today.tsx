@@ -113,9 +113,7 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
     >
       {t.registers.length === 0 && (
         <p className="empty">
-          {t.due > 0
-            ? `Every register that is due is in. ${t.asAt.slice(11)}`
-            : "No register is due yet."}
+          {t.due > 0 ? `Every register that is due is in. ${t.asAt.slice(11)}` : "No register is due yet."}
         </p>
       )}
       {shown.map((r) => (

@@ -4,14 +4,36 @@ import { Link } from "react-router";
 import type { Schemas, Writing } from "../../api/client";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { plural } from "../../parts/words";
 import { Settle } from "./Settle";
 
 type Day = Schemas["UnsettledDay"];
 
+const mostDays = 4; // that are shown at once
+
 /** What earlier days have left open stands here until each is settled, with a word of how. */
 export function Unsettled({ t, may, write }: { t: Schemas["TodayView"]; may: boolean; write: Writing }) {
+  const [all, setAll] = useState(false);
   const days = t.unsettled.filter((d) => d.students.length > 0 || d.registers.length > 0);
-  return days.map((d) => <Left key={d.date} d={d} may={may} write={write} />);
+  const shown = all ? days : days.slice(0, mostDays);
+  const more = days.slice(shown.length);
+  return (
+    <>
+      {shown.map((d) => (
+        <Left key={d.date} d={d} may={may} write={write} />
+      ))}
+      {more.length > 0 && (
+        <section className="panel left-open" aria-label="Earlier days that are unsettled">
+          <div className="line">
+            <button type="button" className="link" onClick={() => setAll(true)}>
+              {plural(more.length, "earlier day")} with{" "}
+              {more.reduce((n, d) => n + d.students.length + d.registers.length, 0)} unsettled
+            </button>
+          </div>
+        </section>
+      )}
+    </>
+  );
 }
 
 const most = 4; // students who are shown at once

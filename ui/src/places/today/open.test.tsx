@@ -136,6 +136,14 @@ describe("what earlier days have left open", () => {
     );
   });
 
+  it("shows the last days, and says how much there is before them", async () => {
+    const days = ["09", "06", "05", "04", "03", "02"].map((d) => ({ ...yesterday, date: `2026-03-${d}`, label: d }));
+    const { user } = renderPage(<Of>{(write) => <Unsettled t={view({ unsettled: days })} may write={write} />}</Of>);
+    expect(screen.queryByRole("region", { name: "From 02" })).toBeNull();
+    await user.click(screen.getByRole("button", { name: "2 earlier days with 8 unsettled" }));
+    expect(screen.getByRole("region", { name: "From 02" })).toBeInTheDocument();
+  });
+
   it("keeps what endangers nobody below", () => {
     renderPage(<Earlier t={view({ unsettled: [yesterday] })} />);
     expect(
