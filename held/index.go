@@ -27,30 +27,36 @@ type index struct {
 
 func newIndex(rows store.School) *index {
 	x := &index{
-		spans:             map[ids.Student][]day.Dates{},
-		details:           grouped(rows.Details, func(r store.StudentDetail) ids.Student { return r.StudentID }),
-		slots:             grouped(rows.Slots, func(r store.StudentSlot) ids.Student { return r.StudentID }),
-		enrollments:       grouped(rows.Enrollments, func(r store.Enrollment) ids.Student { return r.StudentID }),
-		rolls:             grouped(rows.Enrollments, func(r store.Enrollment) ids.Class { return r.ClassID }),
-		named:             grouped(rows.ClassDetails, func(r store.ClassDetail) ids.Class { return r.ClassID }),
-		staff:             byID(rows.Staff, func(r store.Staff) ids.Staff { return r.ID }),
-		contacts:          byID(rows.Contacts, func(r store.Contact) ids.Contact { return r.ID }),
-		ties:              grouped(rows.StudentContacts, func(r store.StudentContact) ids.Student { return r.StudentID }),
-		studentsOfContact: map[ids.Contact][]ids.Student{},
-		warnings:          grouped(rows.Warnings, func(r store.Warning) ids.Student { return r.StudentID }),
-		courses:           byID(rows.Courses, func(r store.Course) ids.Course { return r.ID }),
+		spans:       map[ids.Student][]day.Dates{},
+		details:     grouped(rows.Details, func(r store.StudentDetail) ids.Student { return r.StudentID }),
+		slots:       grouped(rows.Slots, func(r store.StudentSlot) ids.Student { return r.StudentID }),
+		enrollments: grouped(rows.Enrollments, func(r store.Enrollment) ids.Student { return r.StudentID }),
+		rolls:       grouped(rows.Enrollments, func(r store.Enrollment) ids.Class { return r.ClassID }),
+		named:       grouped(rows.ClassDetails, func(r store.ClassDetail) ids.Class { return r.ClassID }),
+		staff:       byID(rows.Staff, func(r store.Staff) ids.Staff { return r.ID }),
+		warnings:    grouped(rows.Warnings, func(r store.Warning) ids.Student { return r.StudentID }),
+		courses:     byID(rows.Courses, func(r store.Course) ids.Course { return r.ID }),
 	}
 	for _, r := range rows.Spans {
 		x.spans[r.StudentID] = append(x.spans[r.StudentID], r.Dates())
 	}
-	for _, r := range rows.StudentContacts {
-		x.studentsOfContact[r.ContactID] = append(x.studentsOfContact[r.ContactID], r.StudentID)
+	return x.contacted(rows.Contacts, rows.StudentContacts)
+}
+
+// contacted returns the index with other contacts.
+func (x *index) contacted(contacts []store.Contact, ties []store.StudentContact) *index {
+	out := *x
+	out.contacts = byID(contacts, func(r store.Contact) ids.Contact { return r.ID })
+	out.ties = grouped(ties, func(r store.StudentContact) ids.Student { return r.StudentID })
+	out.studentsOfContact = map[ids.Contact][]ids.Student{}
+	for _, r := range ties {
+		out.studentsOfContact[r.ContactID] = append(out.studentsOfContact[r.ContactID], r.StudentID)
 	}
-	x.callable = make(map[ids.Student][]followup.Contact, len(x.ties))
-	for student, ties := range x.ties {
-		x.callable[student] = x.contactsOf(ties)
+	out.callable = make(map[ids.Student][]followup.Contact, len(out.ties))
+	for student, own := range out.ties {
+		out.callable[student] = out.contactsOf(own)
 	}
-	return x
+	return &out
 }
 
 func (x *index) contactsOf(ties []store.StudentContact) []followup.Contact {

@@ -54,6 +54,15 @@ func (r *Records) With(rows store.School) (*Records, error) {
 	})
 }
 
+// Contacted returns the records of a school with other contacts: everything else stays as it is, and
+// so does what was made of it but for that.
+func (r *Records) Contacted(contacts []store.Contact, ties []store.StudentContact) *Records {
+	out := &Records{Rows: r.Rows, sections: r.sections, changes: r.changes, made: map[int]*School{}}
+	out.Rows.Contacts, out.Rows.StudentContacts = contacts, ties
+	out.index = r.index.contacted(contacts, ties)
+	return out
+}
+
 func newRecords(rows store.School, of func(ids.Section) (decisions, []PolicyFrom)) (*Records, error) {
 	r := &Records{Rows: rows, index: newIndex(rows), made: map[int]*School{}}
 	members := membersOf(rows)

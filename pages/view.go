@@ -46,6 +46,36 @@ type ContactRef struct {
 	DoNotCall  bool        `json:"doNotCall"`
 }
 
+// ContactNow is a contact's name and numbers apart, for changing them.
+type ContactNow struct {
+	ID     ids.Contact `json:"id"`
+	Given  string      `json:"given"`
+	Family string      `json:"family"`
+	SMS    string      `json:"sms" doc:"Number for texts, where it is another"`
+	EMail  string      `json:"email"`
+	Shared string      `json:"shared" doc:"The other students whose contact they are; empty for none"`
+}
+
+// ContactsNow returns a student's contacts as they can be changed.
+func ContactsNow(v work.Snapshot, student ids.Student) []ContactNow {
+	out := []ContactNow{}
+	for _, c := range v.School.ContactsOf(student) {
+		x := v.School.ContactOf(c.ID)
+		one := ContactNow{ID: c.ID, Given: x.Given, Family: x.Family, SMS: x.SMS, EMail: x.Email}
+		var others []ids.Student
+		for _, s := range v.School.StudentsOfContact(c.ID) {
+			if s != student {
+				others = append(others, s)
+			}
+		}
+		if len(others) > 0 {
+			one.Shared = v.School.Names(others)
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
 // Contacts returns contacts as pages show them.
 func Contacts(list []followup.Contact) []ContactRef {
 	out := make([]ContactRef, len(list))

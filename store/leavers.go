@@ -74,6 +74,7 @@ var aboutStudent = []struct{ name, query string }{
 	{"warnings", `SELECT words, care_first FROM warning WHERE student_id = ?`},
 	{"contacts", `SELECT c.given, c.family, c.phone, c.sms, c.email, t.relation, t.call_order, t.may_collect, t.lives_with, t.do_not_call
 		FROM student_contact t JOIN contact c ON c.id = t.contact_id WHERE t.student_id = ? ORDER BY t.call_order`},
+	{"changes of contacts", `SELECT c.given, c.family, x.words, ` + recorded + ` FROM contact_change x` + originJoin + ` JOIN contact c ON c.id = x.contact_id WHERE x.student_id = ? ORDER BY x.id`},
 	{"marks", `SELECT ` + date("x.date") + ` AS date, x.slot, x.version, x.code, ` + minute("x.away_from") + ` AS away_from, ` + minute("x.away_to") + ` AS away_to, x.source, x.reason, x.note, ` + recorded + `
 		FROM mark x` + originJoin + `WHERE x.student_id = ? ORDER BY x.date, x.slot, x.version`},
 	{"movements", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.kind, x.reason, x.note, ` + minute("x.returns") + ` AS back_by, x.collector, x.undone_by IS NOT NULL AS undone, ` + recorded + `
@@ -134,6 +135,7 @@ var erasing = []string{
 	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', ended = 1
 		WHERE id IN (SELECT contact_id FROM student_contact WHERE student_id = ?1) AND NOT EXISTS (SELECT 1 FROM student_contact o WHERE o.contact_id = contact.id AND o.student_id <> ?1)`,
 	`DELETE FROM student_contact WHERE student_id = ?`,
+	`UPDATE contact_change SET words = 'erased' WHERE student_id = ?`,
 }
 
 // Erase forgets who a student was. What is free in the file afterwards is overwritten.

@@ -96,6 +96,7 @@ const concerning = `SELECT journal_id AS entry, student_id FROM movement
 	UNION ALL SELECT journal_id, student_id FROM fetch
 	UNION ALL SELECT journal_id, student_id FROM search
 	UNION ALL SELECT journal_id, student_id FROM settled
+	UNION ALL SELECT journal_id, student_id FROM contact_change
 	UNION ALL SELECT journal_id, student_id FROM settling WHERE student_id IS NOT NULL
 	UNION ALL SELECT journal_id, student_id FROM followup
 	UNION ALL SELECT m.journal_id, s.student_id FROM message m JOIN message_student s ON s.message_id = m.id

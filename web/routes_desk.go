@@ -8,6 +8,7 @@ import (
 	"meldung/held"
 	"meldung/pages/deskpage"
 	"meldung/work"
+	"meldung/work/contacts"
 	"meldung/work/desk"
 	"meldung/work/school"
 )
@@ -25,6 +26,12 @@ func (s *server) deskRoutes() {
 	})
 	post(s, work.MayMove, "/movements", "Students arriving or leaving", func(ctx context.Context, in *Keyed[desk.Movement]) (*body[work.Receipt], error) {
 		return answer(desk.Move(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MaySetContacts, "/contacts", "Add a contact of a student, or change one", func(ctx context.Context, in *Keyed[contacts.Contact]) (*body[work.Receipt], error) {
+		return answer(contacts.Set(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndContact, "/contacts/end", "Somebody is no contact of a student any more", func(ctx context.Context, in *Keyed[contacts.Ending]) (*body[work.Receipt], error) {
+		return answer(contacts.End(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MayAmendMovement, "/movements/{id}/amend", "Add what was forgotten to a movement", func(ctx context.Context, in *struct {
 		ID ids.Movement `path:"id"`

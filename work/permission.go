@@ -70,6 +70,8 @@ const (
 	MayCall           Permission = "call"
 	MayCallAnyone     Permission = "call about anyone" // not only about a student to be collected
 	MaySeeContacts    Permission = "see contacts"
+	MaySetContacts    Permission = "set-contact"
+	MayEndContact     Permission = "end-contact"
 	MayReadAnswer     Permission = "read-answer"
 	MayHold           Permission = "hold"
 	MayEndHold        Permission = "end-hold"
@@ -175,7 +177,7 @@ var permitted = map[Permission][]Role{
 	MaySeePass: everyone,
 
 	MayNotify: frontOfHouse, MayWithdrawNotice: frontOfHouse, MayReadNotice: frontOfHouse, MayReadQuick: frontOfHouse, MayDoQuick: frontOfHouse,
-	MaySeeNotices: allButTeachers, MaySeeContacts: allButTeachers,
+	MaySeeNotices: allButTeachers, MaySeeContacts: allButTeachers, MaySetContacts: frontOfHouse, MayEndContact: office,
 	MayCall: frontOfHouse, MayReadAnswer: frontOfHouse, MayStartFetch: frontOfHouse, MayEndFetch: frontOfHouse,
 	MayCallAnyone: office, MayHold: office, MayEndHold: office, MayTextHomes: office, MayReadTexts: office,
 	MaySeeTasks: office, MayResolveNumber: office, MaySeeUnexplained: office,

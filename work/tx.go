@@ -28,6 +28,7 @@ type Tx struct {
 	marks    []store.Mark                  // stored so far
 	settings map[ids.Section]held.Settings // changed from the present day on
 	changed  bool                          // the school itself is another
+	contacts bool                          // those of students are others
 	looked   []day.Date                    // days that it has looked at, which are all that it says anything about
 }
 
@@ -255,6 +256,9 @@ func (j Job) repeat(done *store.Journal) error {
 // stored, before any page hears of it.
 func (tx *Tx) Changed() { tx.changed = true }
 
+// Contacts says that the write changes contacts of students, and nothing else of the school.
+func (tx *Tx) Contacts() { tx.contacts = true }
+
 // follow brings what is kept in memory into line with a stored write, whether or not who
 // asked for it still waits. Unless the write changes the school itself, nobody looks meanwhile.
 func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
@@ -264,6 +268,13 @@ func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
 			return fmt.Errorf("everything is stored, but could not be read again: %w", err)
 		}
 		return nil
+	}
+	if tx.contacts {
+		contacts, ties, err := store.LoadContacts(ctx, o.store.Read())
+		if err != nil {
+			return fmt.Errorf("everything is stored, but could not be read again: %w", err)
+		}
+		o.records, o.remembered = o.records.Contacted(contacts, ties), nil
 	}
 	for section, next := range tx.settings {
 		o.records = o.records.Decided(section, next, tx.Now.Date())

@@ -109,6 +109,13 @@ func talkHistory(ctx context.Context, v work.Snapshot, s store.Student, add func
 		}
 		add(HappenedView{Kind: "call", Text: work.Join(" · ", "Rang "+who+": "+c.Outcome, c.Said, c.Note), By: c.By}, day.At(c.Date, c.Minute), c.Known, c.Journal)
 	}
+	changed, err := store.ContactChangesOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range changed {
+		add(HappenedView{Kind: "contact", Text: v.School.ContactOf(c.ContactID).Name() + ": " + c.Text, By: c.By}, c.Known, c.Known, c.Journal)
+	}
 	followups, err := store.FollowupsOf(ctx, q, s.ID)
 	if err != nil {
 		return err

@@ -72,6 +72,7 @@ type StudentSheet struct {
 	Period    string               `json:"period"`
 	Days      []DayBar             `json:"days"`
 	Contacts  []pages.ContactRef   `json:"contacts"`
+	Changes   []pages.ContactNow   `json:"contactsNow" doc:"The same contacts as they can be changed; none for those who may not"`
 	Courses   []CourseLine         `json:"courses"`
 	Incidents int                  `json:"incidents"`
 	Happened  []HappenedView       `json:"happened" doc:"Newest first"`
@@ -120,7 +121,7 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 		if err != nil {
 			return err
 		}
-		out = StudentSheet{Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
+		out = StudentSheet{Changes: []pages.ContactNow{}, Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
 			Siblings: []pages.StudentRef{}, Stays: []StayView{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
 		for _, sib := range v.School.Siblings(id, m.Date) {
 			if v.MaySee(p, sib.ID) == nil {
@@ -129,6 +130,9 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 		}
 		if p.May(work.MaySeeContacts) {
 			out.Contacts = pages.Contacts(v.School.ContactsOf(id))
+			if p.May(work.MaySetContacts) {
+				out.Changes = pages.ContactsNow(v, id)
+			}
 			if open := x.OpenFetch(id, m); open != nil {
 				f := pages.Fetch(v, x, *open, m)
 				out.Fetch = &f

@@ -17,6 +17,8 @@ type Options struct {
 	Apply       bool      // else they are only looked at
 	From        *day.Date // from when they hold; nil for as early as changes nothing that is over
 	CorrectPast bool      // From may lie among the days whose registers are in
+
+	TakeContacts bool // the files' contacts take the place of what the school itself has changed
 }
 
 // Plan is what an import would do, or has done.
@@ -30,6 +32,7 @@ type Plan struct {
 	Details  []string   `json:"details" doc:"The first changes, a line each, from what to what"`
 	Problems []string   `json:"problems" doc:"Every line that is wrong, by file and line"`
 	Notes    []string   `json:"notes" doc:"Not wrong, and worth knowing"`
+	Kept     []string   `json:"kept" doc:"Contacts that the school itself has changed and the files have otherwise: they stay, unless the files' are asked for"`
 }
 
 // PlanPart counts what would change of one kind.
@@ -54,7 +57,7 @@ func (p Plan) Changes() int {
 }
 
 func newPlan(problems []table.Problem, notes []string) Plan {
-	out := Plan{Parts: []PlanPart{}, Figures: []string{}, Details: []string{}, Problems: make([]string, len(problems)), Notes: append([]string{}, notes...)}
+	out := Plan{Parts: []PlanPart{}, Figures: []string{}, Details: []string{}, Kept: []string{}, Problems: make([]string, len(problems)), Notes: append([]string{}, notes...)}
 	for i, p := range problems {
 		out.Problems[i] = p.String()
 	}

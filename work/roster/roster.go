@@ -48,6 +48,9 @@ type rosterChange struct {
 	staff       map[string]ids.Staff
 	students    map[string]ids.Student
 	contacts    map[string]ids.Contact
+
+	keptPerson map[ids.Contact]store.ContactChange // whom the school itself has changed last
+	keptTies   map[ids.Student]store.ContactChange // the students about whose contacts it has
 }
 
 func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
@@ -71,6 +74,17 @@ func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.D
 		return p, c.next, err
 	}
 	p.hold(c.over, lastSent, sent && c.opt.CorrectPast)
+	own, err := store.ContactChanges(ctx, v.Store())
+	if err != nil {
+		return p, c.next, err
+	}
+	c.keptPerson, c.keptTies = map[ids.Contact]store.ContactChange{}, map[ids.Student]store.ContactChange{}
+	for _, x := range own {
+		if x.Person {
+			c.keptPerson[x.ContactID] = x
+		}
+		c.keptTies[x.StudentID] = x
+	}
 	c.frame()
 	c.people()
 	c.enrol()
@@ -251,11 +265,34 @@ func (c *rosterChange) people() {
 	c.details()
 	var contacts []store.Contact
 	for _, x := range b.Contacts {
-		contacts = append(contacts, store.Contact{SourcedID: x.ID, Family: x.Family, Given: x.Given, Phone: x.Phone, SMS: x.SMS, Email: x.Email})
+		contacts = append(contacts, c.contactOf(store.Contact{SourcedID: x.ID, Family: x.Family, Given: x.Given, Phone: x.Phone, SMS: x.SMS, Email: x.Email}))
+	}
+	for _, x := range c.old.Contacts {
+		if strings.HasPrefix(x.SourcedID, store.OwnContact) && !c.opt.TakeContacts {
+			contacts = append(contacts, x) // no roster knows of them
+		}
 	}
 	c.changed.Contacts, c.next.Contacts, c.contacts = differ(c, "contact", c.old.Contacts, contacts, func(x *store.Contact) *string { return &x.SourcedID },
 		func(x *store.Contact) *ids.Contact { return &x.ID }, func(x store.Contact) string { return x.Name() }, func(x *store.Contact) bool { return once(&x.Ended) })
 	c.ties()
+}
+
+// contactOf returns a contact of the files, or as the school itself has changed them, and says where
+// the two differ.
+func (c *rosterChange) contactOf(file store.Contact) store.Contact {
+	i := slices.IndexFunc(c.old.Contacts, func(x store.Contact) bool { return x.SourcedID == file.SourcedID })
+	if i < 0 || c.opt.TakeContacts {
+		return file
+	}
+	was := c.old.Contacts[i]
+	own, kept := c.keptPerson[was.ID]
+	file.ID, file.Ended = was.ID, was.Ended
+	if kept && was != file {
+		c.p.Kept = append(c.p.Kept, fmt.Sprintf("%s: here %s (%s, %s); in the files %s", was.Name(), work.Join(", ", was.Phone, was.SMS, was.Email), own.By, own.Known.Date().Spoken(), work.Join(", ", file.Name(), file.Phone, file.SMS, file.Email)))
+		return was
+	}
+	file.ID, file.Ended = 0, false
+	return file
 }
 
 // details takes a student's year, shares of full time and own slots.
@@ -342,6 +379,12 @@ func (c *rosterChange) ties() {
 			now.warnings = append(now.warnings, store.Warning{StudentID: id, Text: w.Text, CareFirst: w.CareFirst})
 		}
 		was := at(id)
+		if own, kept := c.keptTies[id]; kept && !c.opt.TakeContacts {
+			if !slices.EqualFunc(was.ties, now.ties, func(a, b store.StudentContact) bool { a.CallOrder, b.CallOrder = 0, 0; return a == b }) {
+				c.p.Kept = append(c.p.Kept, fmt.Sprintf("contacts of %s %s: here %d, changed by %s on %s; in the files %d", s.Given, s.Family, len(was.ties), own.By, own.Known.Date().Spoken(), len(now.ties)))
+			}
+			now.ties = was.ties
+		}
 		same := slices.EqualFunc(was.ties, now.ties, func(a, b store.StudentContact) bool { return a.ContactID == b.ContactID })
 		for i := range was.ties {
 			if same { // the order counts, not its numbers
@@ -385,6 +428,11 @@ func count(was, now int, thing string) string {
 func (c *rosterChange) write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error {
 	if err := store.SaveRoster(ctx, tx.Tx, c.changed, next); err != nil {
 		return err
+	}
+	if c.opt.TakeContacts {
+		if err := store.TakeContactChanges(ctx, tx.Tx, tx.Entry); err != nil {
+			return err
+		}
 	}
 	for _, s := range v.Sections() {
 		if c.name == "" || s.Settings.Name != held.UsualSettings().Name {

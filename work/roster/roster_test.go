@@ -22,6 +22,7 @@ import (
 	"meldung/pages/todaypage"
 	"meldung/work"
 	"meldung/work/check"
+	"meldung/work/contacts"
 	"meldung/work/registers"
 	"meldung/work/roster"
 )
@@ -271,4 +272,56 @@ func TestTheBrowserHangsUp(t *testing.T) {
 		applied += stored
 	}
 	assert.Positive(t, applied, "some were in time")
+}
+
+// What the school itself has changed about contacts stays when a roster comes that has it otherwise,
+// and is said; the roster's own takes its place only where that is asked for.
+func TestContactsKeptUpHereOutlastAnImport(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	ctx := t.Context()
+	asta := demotest.IDs(t, o, "Asta Øye")[0]
+	phone := func() (out []string) {
+		require.NoError(t, o.Read(ctx, func(v work.Snapshot) error {
+			for _, c := range v.School.ContactsOf(asta) {
+				out = append(out, c.Name+" "+c.Phone)
+			}
+			return nil
+		}))
+		return out
+	}
+	var dot contacts.Contact
+	require.NoError(t, o.Read(ctx, func(v work.Snapshot) error {
+		dot = contacts.Contact{Student: asta, Contact: v.School.ContactsOf(asta)[0].ID, Given: "Dot", Family: "Øye", Phone: "07700 900 111"}
+		return nil
+	}))
+	office := work.Person{Name: "R. Tolvan", Role: work.Officer}
+	_, err := contacts.Set(ctx, o, office, "new number", dot)
+	require.NoError(t, err)
+	_, err = contacts.Set(ctx, o, office, "one more", contacts.Contact{Student: asta, Given: "Rolf", Family: "Øye", Phone: "07700 900 222"})
+	require.NoError(t, err)
+	own := []string{"Dot Øye 07700 900 111", "Rolf Øye 07700 900 222"}
+	require.Equal(t, own, phone())
+
+	// The same roster again, and one with a number of its own.
+	for _, files := range []table.Files{smallRoster(), with(smallRoster(), "users.csv", "01632 960 001", "01632 960 099")} {
+		plan, err := roster.ImportRoster(ctx, o, importer, "", files, roster.Options{Apply: true})
+		require.NoError(t, err)
+		require.Len(t, plan.Kept, 2)
+		assert.Contains(t, plan.Kept[0], "Dot Øye: here 07700 900 111")
+		assert.Contains(t, plan.Kept[0], "in the files Dot Øye, 01632 960 0")
+		assert.Contains(t, plan.Kept[1], "contacts of Asta Øye: here 2")
+		assert.Equal(t, own, phone())
+	}
+	plan, err := roster.ImportRoster(ctx, o, importer, "", smallRoster(), roster.Options{Apply: true, TakeContacts: true})
+	require.NoError(t, err)
+	assert.Empty(t, plan.Kept)
+	assert.True(t, plan.Applied)
+	assert.Equal(t, []string{"Dot Øye 01632 960 001"}, phone())
+	plan, err = roster.ImportRoster(ctx, o, importer, "", smallRoster(), roster.Options{Apply: true})
+	require.NoError(t, err)
+	assert.Zero(t, plan.Changes(), "from then on the roster's own is what there is")
+	wrong, err := check.Check(ctx, o, false)
+	require.NoError(t, err)
+	assert.Empty(t, wrong)
 }

@@ -208,6 +208,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contacts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a contact of a student, or change one */
+        post: operations["set-contact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody is no contact of a student any more */
+        post: operations["end-contact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/corrections": {
         parameters: {
             query?: never;
@@ -2253,6 +2287,47 @@ export interface components {
             /** Format: int64 */
             student: number;
         };
+        Contact: {
+            /**
+             * Format: int64
+             * @description 0 for one who is added
+             */
+            contact?: number;
+            doNotCall?: boolean;
+            email?: string;
+            family: string;
+            given: string;
+            livesWith?: boolean;
+            mayCollect?: boolean;
+            /** @description Exactly as given */
+            phone?: string;
+            /**
+             * Format: int64
+             * @description In the call order, from 1 on; 0 for where they are, or last
+             */
+            place?: number;
+            relation?: string;
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
+            /** @description Number for texts, where it is another */
+            sms?: string;
+            /** Format: int64 */
+            student: number;
+        };
+        ContactNow: {
+            email: string;
+            family: string;
+            given: string;
+            /** Format: int64 */
+            id: number;
+            /** @description The other students whose contact they are; empty for none */
+            shared: string;
+            /** @description Number for texts, where it is another */
+            sms: string;
+        };
         ContactRef: {
             doNotCall: boolean;
             /** Format: int64 */
@@ -2422,6 +2497,13 @@ export interface components {
             title: string;
             /** @description The date in words */
             when: string;
+        };
+        Ending: {
+            /** Format: int64 */
+            contact: number;
+            /** Format: int64 */
+            student: number;
+            why: string;
         };
         Erasure: {
             students: number[];
@@ -2621,6 +2703,8 @@ export interface components {
             kind: "oneroster" | "timetable";
             /** @description The past is to be corrected: what holds may begin among the days whose registers are in */
             past?: boolean;
+            /** @description The files' contacts take the place of what the school itself has changed */
+            takeContacts?: boolean;
         };
         ImportFile: {
             /** @description base64 */
@@ -3141,6 +3225,8 @@ export interface components {
             figures: string[];
             /** @description The date from which it holds; empty for at all times */
             from: string;
+            /** @description Contacts that the school itself has changed and the files have otherwise: they stay, unless the files' are asked for */
+            kept: string[];
             /** @description Not wrong, and worth knowing */
             notes: string[];
             parts: components["schemas"]["PlanPart"][];
@@ -3909,6 +3995,8 @@ export interface components {
             before?: components["schemas"]["YearBefore"];
             born: string;
             contacts: components["schemas"]["ContactRef"][];
+            /** @description The same contacts as they can be changed; none for those who may not */
+            contactsNow: components["schemas"]["ContactNow"][];
             courses: components["schemas"]["CourseLine"][];
             days: components["schemas"]["DayBar"][];
             /** @description Lines reached and steps due this year by every policy, newest first */
@@ -4770,6 +4858,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConcernsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-contact": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Contact"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-contact": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ending"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

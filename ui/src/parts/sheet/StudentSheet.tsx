@@ -1,8 +1,9 @@
 import "./sheet.css";
 import { Button, Drawer } from "antd";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { ContactForm } from "../home/ContactForm";
 import { Fetching, MustBeFetched } from "../home/Fetch";
 import { useAddress } from "../look-at";
 import { Portrait } from "../Portrait";
@@ -76,7 +77,7 @@ export default function StudentSheet({
               <Shape state="late" silent /> late · a bar is a day, morning at the top
             </p>
           </section>
-          {mayCall && <Contacts s={s} />}
+          {mayCall && <Contacts s={s} mayChange={mayWrite && !at} mayEnd={mayKeepPhoto} />}
           <section aria-label="Conduct and courses" className="small">
             <p>
               <b>Conduct</b>{" "}
@@ -156,7 +157,12 @@ function Head({ s }: { s: Sheet }) {
   );
 }
 
-function Contacts({ s }: { s: Sheet }) {
+/** Whom to ring, in order. Each can be changed here, and another added, by those who may. */
+function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayEnd: boolean }) {
+  const [changing, setChanging] = useState<number>(); // 0 for one who is added
+  const now = s.contactsNow.find((c) => c.id === changing);
+  const contact = s.contacts.find((c) => c.id === changing);
+  const done = () => setChanging(undefined);
   return (
     <section aria-label="Call order">
       <h3>Call order</h3>
@@ -168,6 +174,7 @@ function Contacts({ s }: { s: Sheet }) {
             <th>Name</th>
             <th>Phone</th>
             <th>More</th>
+            <th>Change</th>
           </tr>
         </thead>
         <tbody>
@@ -186,10 +193,37 @@ function Contacts({ s }: { s: Sheet }) {
                   .filter(Boolean)
                   .join(" · ")}
               </td>
+              <td>
+                {mayChange && (
+                  <button
+                    type="button"
+                    className="link muted"
+                    aria-label={`Change ${c.name}`}
+                    aria-expanded={changing === c.id}
+                    onClick={() => setChanging(c.id)}
+                  >
+                    change
+                  </button>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
+      {changing !== undefined && (contact || changing === 0) && (
+        <ContactForm
+          key={changing}
+          student={s.student}
+          contact={contact && { ...contact, ...now }}
+          mayEnd={mayEnd}
+          done={done}
+        />
+      )}
+      {mayChange && changing === undefined && (
+        <button type="button" className="link" onClick={() => setChanging(0)}>
+          Add a contact
+        </button>
+      )}
     </section>
   );
 }

@@ -15,11 +15,12 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
   const [busy, setBusy] = useState(false);
   const [from, setFrom] = useState("");
   const [past, setPast] = useState(false);
+  const [take, setTake] = useState(false); // the files' contacts instead of the school's own
   const input = useRef<HTMLInputElement>(null);
-  const run = async (list: Schemas["ImportFile"][], apply: boolean, when = { from, past }) => {
+  const run = async (list: Schemas["ImportFile"][], apply: boolean, when = { from, past, take }) => {
     setBusy(true);
     try {
-      const body = { kind, apply, files: list, from: when.from || undefined, past: when.past };
+      const body = { kind, apply, files: list, from: when.from || undefined, past: when.past, takeContacts: when.take };
       const p = await write({ path: "/api/school/import", body });
       setPlan(p);
       if (p.applied) {
@@ -75,7 +76,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
             value={from}
             onChange={(e) => {
               setFrom(e.target.value);
-              if (files.length) void run(files, false, { from: e.target.value, past });
+              if (files.length) void run(files, false, { from: e.target.value, past, take });
             }}
           />
         </label>
@@ -85,7 +86,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
           checked={past}
           onChange={(e) => {
             setPast(e.target.checked);
-            if (files.length) void run(files, false, { from, past: e.target.checked });
+            if (files.length) void run(files, false, { from, past: e.target.checked, take });
           }}
         >
           <span className="small">correct the past</span>
@@ -146,6 +147,31 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
                   <li key={f}>{f}</li>
                 ))}
               </ul>
+            </div>
+          )}
+          {(plan.kept.length > 0 || take) && (
+            <div className="wrong">
+              <b>
+                {take
+                  ? "The files' contacts take the place of those changed here."
+                  : `${plan.kept.length} changed here ${plan.applied ? "stayed" : "stay"} as they are; the files have them otherwise:`}
+              </b>
+              <ul className="small">
+                {plan.kept.slice(0, 100).map((k) => (
+                  <li key={k}>{k}</li>
+                ))}
+              </ul>
+              {!plan.applied && (
+                <Checkbox
+                  checked={take}
+                  onChange={(e) => {
+                    setTake(e.target.checked);
+                    void run(files, false, { from, past, take: e.target.checked });
+                  }}
+                >
+                  take the files’ contacts instead
+                </Checkbox>
+              )}
             </div>
           )}
           <div className="line">

@@ -40,6 +40,7 @@ const plan = (change: Partial<Schemas["Plan"]> = {}): Schemas["Plan"] => ({
   details: ["change slot AM of normal"],
   problems: [],
   notes: [],
+  kept: [],
   ...change,
 });
 

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schemas, Writing } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { ContactFormOf } from "../../parts/home/ContactForm";
 import { StudentName } from "../../parts/StudentName";
 import { attemptText, LogCall } from "./LogCall";
 
@@ -32,6 +33,7 @@ export function Home({
 }) {
   const last = h.attempts.at(-1);
   const [ringing, setRinging] = useState(h.next);
+  const [changing, setChanging] = useState(false);
   const one = h.students[0];
   const why =
     one &&
@@ -75,7 +77,17 @@ export function Home({
           )}
         </div>
       </div>
-      {chosen && <Beside h={h} ringing={ringing} />}
+      {chosen && <Beside h={h} ringing={ringing} change={may ? () => setChanging(true) : undefined} />}
+      {chosen && changing && one && (
+        <div className="act">
+          <ContactFormOf
+            student={one.student}
+            id={h.contacts[Math.max(ringing, 0)]?.id ?? 0}
+            mayEnd
+            done={() => setChanging(false)}
+          />
+        </div>
+      )}
       {off && (
         <p className="act overdue small" role="status">
           Somebody else has dealt with this home meanwhile: it is off the list. Nothing of yours is stored yet.{" "}
@@ -118,12 +130,16 @@ function Contact({ h, at, open }: { h: Household; at: number; open: boolean }) {
 }
 
 /** The others of a home in call order, who answered last, who must not be called. */
-function Beside({ h, ringing }: { h: Household; ringing: number }) {
+function Beside({ h, ringing, change }: { h: Household; ringing: number; change: (() => void) | undefined }) {
   const others = h.contacts.filter((_, i) => i !== Math.max(ringing, 0));
   const answered = h.contacts.find((c) => c.id === h.answered);
-  if (others.length === 0 && h.notCalled.length === 0 && !answered) return null;
   return (
     <p className="then small muted">
+      {change && (
+        <button type="button" className="link push" onClick={change}>
+          {h.contacts.length === 0 ? "Add a contact" : "change number"}
+        </button>
+      )}
       {others.map((c, i) => (
         <span key={c.id}>
           {i === 0 ? (ringing > 0 ? "also " : "then ") : ", "}

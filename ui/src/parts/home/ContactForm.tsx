@@ -1,0 +1,164 @@
+import "./home.css";
+import { App, Button, Checkbox, Input, InputNumber } from "antd";
+import { type FormEvent, useEffect, useState } from "react";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { useSeen } from "../seen";
+
+export type ContactOf = Schemas["ContactRef"] & Partial<Schemas["ContactNow"]>;
+
+/**
+ * A contact of a student, added or changed: a number is exactly as it is typed, and holds for every child
+ * whose contact they are.
+ */
+export function ContactForm({
+  student,
+  contact,
+  mayEnd,
+  done,
+}: {
+  student: Schemas["StudentRef"];
+  contact?: ContactOf | undefined; // nobody for one who is added
+  mayEnd: boolean;
+  done: () => void;
+}) {
+  const { message } = App.useApp();
+  const [c, setC] = useState({
+    given: contact?.given ?? "",
+    family: contact?.family ?? "",
+    relation: contact?.relation ?? "",
+    phone: contact?.phone ?? "",
+    sms: contact?.sms ?? "",
+    email: contact?.email ?? "",
+    mayCollect: contact?.mayCollect ?? false,
+    livesWith: contact?.livesWith ?? false,
+    doNotCall: contact?.doNotCall ?? false,
+  });
+  const [place, setPlace] = useState<number | null>(null);
+  const [ending, setEnding] = useState<string>();
+  const seen = useSeen();
+  useEffect(seen.begin, []);
+  const write = useWrite({
+    done: (r) => {
+      message.success(r.text);
+      done();
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const store = (e: FormEvent) => {
+    e.preventDefault();
+    if (ending !== undefined) {
+      if (ending.trim() && contact)
+        write.mutate({ path: "/api/contacts/end", body: { student: student.id, contact: contact.id, why: ending } });
+      return;
+    }
+    write.mutate(
+      {
+        path: "/api/contacts",
+        body: { student: student.id, contact: contact?.id ?? 0, ...c, place: place ?? 0, seen: seen.entry() },
+      },
+      { onError: seen.told },
+    );
+  };
+  const text = (name: "given" | "family" | "relation" | "phone" | "sms" | "email", words: string, first = false) => (
+    <Input
+      size="small"
+      aria-label={words}
+      placeholder={words}
+      autoFocus={first}
+      maxLength={name === "email" ? 120 : 60}
+      value={c[name]}
+      onChange={(e) => setC({ ...c, [name]: e.target.value })}
+    />
+  );
+  const tick = (name: "mayCollect" | "livesWith" | "doNotCall", words: string) => (
+    <Checkbox className="nowrap" checked={c[name]} onChange={(e) => setC({ ...c, [name]: e.target.checked })}>
+      {words}
+    </Checkbox>
+  );
+  return (
+    <form
+      className="contact-form"
+      aria-label={contact ? `Change ${contact.name}` : `A contact of ${student.name}`}
+      onSubmit={store}
+      onKeyDown={(e) => {
+        if (e.key !== "Escape") return;
+        e.stopPropagation();
+        done();
+      }}
+    >
+      {ending === undefined ? (
+        <>
+          {text("given", "given name", !contact)}
+          {text("family", "family name")}
+          {text("relation", "relation")}
+          {text("phone", "phone, as given", contact !== undefined)}
+          {text("sms", "texts, if another number")}
+          {text("email", "e-mail")}
+          <InputNumber
+            size="small"
+            min={1}
+            max={30}
+            aria-label="Place in the call order"
+            placeholder={contact ? `called ${contact.order}` : "called last"}
+            value={place}
+            onChange={setPlace}
+          />
+          {tick("mayCollect", "may collect")}
+          {tick("livesWith", "lives with")}
+          {tick("doNotCall", "must not be called")}
+          {contact?.shared && <p className="small muted">Name and numbers are those of {contact.shared} too.</p>}
+        </>
+      ) : (
+        <Input
+          size="small"
+          className="wide"
+          autoFocus
+          aria-label={`Why ${contact?.name} is no contact any more`}
+          placeholder={`why ${contact?.name} is no contact any more`}
+          maxLength={200}
+          value={ending}
+          onChange={(e) => setEnding(e.target.value)}
+        />
+      )}
+      <span className="actions">
+        <Button
+          size="small"
+          type="primary"
+          htmlType="submit"
+          disabled={ending !== undefined && !ending.trim()}
+          loading={write.isPending}
+        >
+          {ending === undefined ? "Save" : "Take off"} <kbd>Enter</kbd>
+        </Button>
+        <Button size="small" onClick={done}>
+          Cancel <kbd>Esc</kbd>
+        </Button>
+        {contact && mayEnd && ending === undefined && (
+          <Button size="small" onClick={() => setEnding("")}>
+            No contact any more …
+          </Button>
+        )}
+      </span>
+    </form>
+  );
+}
+
+/** The same where only the student is known: on a call, the number that was just found out to be wrong. */
+export function ContactFormOf({
+  student,
+  id,
+  mayEnd,
+  done,
+}: {
+  student: Schemas["StudentRef"];
+  id: number;
+  mayEnd: boolean;
+  done: () => void;
+}) {
+  const sheet = useRead("/api/students/{id}", { id: student.id });
+  if (id === 0) return <ContactForm student={student} mayEnd={false} done={done} />;
+  const contact = sheet.data?.contacts.find((c) => c.id === id);
+  const now = sheet.data?.contactsNow.find((c) => c.id === id);
+  if (!contact) return null;
+  return <ContactForm student={student} contact={{ ...contact, ...now }} mayEnd={mayEnd} done={done} />;
+}
