@@ -23,6 +23,7 @@ type Task struct {
 	Since    string             `json:"since" doc:"When it came up; empty for not known"`
 	Missing  bool               `json:"missing" doc:"One of these students is unaccounted for now"`
 	Call     ids.Call           `json:"call" doc:"The call that reached a wrong number; 0 for others"`
+	Contact  ids.Contact        `json:"contact" doc:"Whose number it was; 0 for others"`
 }
 
 // ShowTasks lists what the office has to put right as at now: students whom nobody may be rung
@@ -64,7 +65,7 @@ func tasks(v work.Snapshot, x *work.Day, wrongNumbers []store.WrongNumber, m wor
 		if !ok || c.Ended || c.Phone != n.Phone {
 			continue
 		}
-		task := Task{Key: fmt.Sprint("wrong number ", n.CallID), Kind: "wrong number", Text: c.Name() + " · " + n.Phone, Since: work.When(day.At(n.Date, n.Minute), m.Date) + work.By(n.By), Call: n.CallID, Students: []pages.StudentRef{}}
+		task := Task{Key: fmt.Sprint("wrong number ", n.CallID), Kind: "wrong number", Text: c.Name() + " · " + n.Phone, Since: work.When(day.At(n.Date, n.Minute), m.Date) + work.By(n.By), Call: n.CallID, Contact: c.ID, Students: []pages.StudentRef{}}
 		for _, id := range v.School.StudentsOfContact(c.ID) {
 			if s, err := v.Student(id); err == nil && s.EnrolledOn(m.Date) && m.Scope.Has(s.Section) {
 				task.Students = append(task.Students, pages.Student(v, s, m.Date))

@@ -4036,6 +4036,11 @@ export interface components {
              * @description The call that reached a wrong number; 0 for others
              */
             call: number;
+            /**
+             * Format: int64
+             * @description Whose number it was; 0 for others
+             */
+            contact: number;
             key: string;
             /** @enum {string} */
             kind: "no contact" | "wrong number";

@@ -1,6 +1,6 @@
 import "./home.css";
 import { App, Button, Checkbox, Input, InputNumber } from "antd";
-import { type FormEvent, useEffect, useState } from "react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { useSeen } from "../seen";
 
@@ -36,7 +36,9 @@ export function ContactForm({
   const [place, setPlace] = useState<number | null>(null);
   const [ending, setEnding] = useState<string>();
   const seen = useSeen();
+  const form = useRef<HTMLFormElement>(null);
   useEffect(seen.begin, []);
+  useEffect(() => form.current?.scrollIntoView?.({ block: "nearest" }), []);
   const write = useWrite({
     done: (r) => {
       message.success(r.text);
@@ -77,6 +79,7 @@ export function ContactForm({
   );
   return (
     <form
+      ref={form}
       className="contact-form"
       aria-label={contact ? `Change ${contact.name}` : `A contact of ${student.name}`}
       onSubmit={store}
@@ -103,9 +106,11 @@ export function ContactForm({
             value={place}
             onChange={setPlace}
           />
-          {tick("mayCollect", "may collect")}
-          {tick("livesWith", "lives with")}
-          {tick("doNotCall", "must not be called")}
+          <span className="ticks">
+            {tick("mayCollect", "may collect")}
+            {tick("livesWith", "lives with")}
+            {tick("doNotCall", "must not be called")}
+          </span>
           {contact?.shared && <p className="small muted">Name and numbers are those of {contact.shared} too.</p>}
         </>
       ) : (

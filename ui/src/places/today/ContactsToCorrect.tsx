@@ -1,6 +1,7 @@
 import { App, Button } from "antd";
 import { useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
+import { ContactFormOf } from "../../parts/home/ContactForm";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { throughout, useCovered, useScope } from "../../parts/scope";
@@ -25,8 +26,8 @@ export default function ContactsToCorrect() {
         ))}
       </Panel>
       <p className="small muted">
-        A student goes off this list when a contact comes in with the roster; a wrong number when the roster has
-        another, or when you say here that it is right.
+        A student goes off this list when a contact is added or comes in with the roster; a wrong number when it is
+        changed, or when you say here that it is right.
       </p>
     </main>
   );
@@ -35,9 +36,11 @@ export default function ContactsToCorrect() {
 function One({ t }: { t: Schemas["Task"] }) {
   const { message } = App.useApp();
   const [note, setNote] = useState("");
+  const [changing, setChanging] = useState(false);
+  const first = t.students[0];
   const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
   return (
-    <div className="line">
+    <div className="line wrap">
       <b className={t.missing ? "overdue nowrap" : "nowrap"}>{t.kind}</b>
       <span>
         {t.students.map((s, i) => (
@@ -50,6 +53,11 @@ function One({ t }: { t: Schemas["Task"] }) {
         {t.since && <span className="small muted"> · {t.since}</span>}
         {t.missing && <span className="overdue"> · missing now</span>}
       </span>
+      {first && !changing && (
+        <Button size="small" onClick={() => setChanging(true)}>
+          {t.contact > 0 ? "Change the number" : "Add a contact"}
+        </Button>
+      )}
       {t.call > 0 && (
         <span className="actions">
           <input
@@ -67,6 +75,7 @@ function One({ t }: { t: Schemas["Task"] }) {
           </Button>
         </span>
       )}
+      {first && changing && <ContactFormOf student={first} id={t.contact} mayEnd done={() => setChanging(false)} />}
     </div>
   );
 }

@@ -77,7 +77,7 @@ export function Home({
           )}
         </div>
       </div>
-      {chosen && <Beside h={h} ringing={ringing} change={may ? () => setChanging(true) : undefined} />}
+      {chosen && <Beside h={h} ringing={ringing} change={may && !changing ? () => setChanging(true) : undefined} />}
       {chosen && changing && one && (
         <div className="act">
           <ContactFormOf

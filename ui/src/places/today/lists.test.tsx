@@ -94,6 +94,7 @@ describe("contacts to correct", () => {
         since: "",
         missing: true,
         call: 0,
+        contact: 0,
       },
       {
         key: "b",
@@ -103,6 +104,7 @@ describe("contacts to correct", () => {
         since: "09:14 by R. Tolvan",
         missing: false,
         call: 31,
+        contact: 31,
       },
     ];
     const server = testServer({ "/api/tasks": tasks });
