@@ -1,4 +1,4 @@
-import { Button } from "antd";
+import { Button, Checkbox } from "antd";
 import { useState } from "react";
 import type { Schemas, Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
@@ -52,17 +52,15 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
         <span>
           “{a.text}”{" "}
           <span className="small muted">
-            {a.contact} · {a.phone} · {a.at}
+            {a.contact} · <span className="phone">{a.phone}</span> · {a.at}
           </span>
         </span>
         <span className="small">
           about{" "}
           {a.students.map((s, i) => (
-            <span key={s.id}>
-              {i > 0 && ", "}
+            <span key={s.id} className="nowrap">
               {a.students.length > 1 && may && (
-                <input
-                  type="checkbox"
+                <Checkbox
                   aria-label={`About ${s.name}`}
                   checked={about.includes(s.id)}
                   onChange={() =>
@@ -71,6 +69,7 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
                 />
               )}{" "}
               <StudentName student={s} />
+              {i < a.students.length - 1 && ", "}
             </span>
           ))}
         </span>
