@@ -34,22 +34,22 @@ func newIndex(rows store.School) *index {
 		rolls:       grouped(rows.Enrollments, func(r store.Enrollment) ids.Class { return r.ClassID }),
 		named:       grouped(rows.ClassDetails, func(r store.ClassDetail) ids.Class { return r.ClassID }),
 		staff:       byID(rows.Staff, func(r store.Staff) ids.Staff { return r.ID }),
-		warnings:    grouped(rows.Warnings, func(r store.Warning) ids.Student { return r.StudentID }),
 		courses:     byID(rows.Courses, func(r store.Course) ids.Course { return r.ID }),
 	}
 	for _, r := range rows.Spans {
 		x.spans[r.StudentID] = append(x.spans[r.StudentID], r.Dates())
 	}
-	return x.contacted(rows.Contacts, rows.StudentContacts)
+	return x.contacted(rows)
 }
 
-// contacted returns the index with other contacts.
-func (x *index) contacted(contacts []store.Contact, ties []store.StudentContact) *index {
+// contacted returns the index with other contacts and warnings.
+func (x *index) contacted(rows store.School) *index {
 	out := *x
-	out.contacts = byID(contacts, func(r store.Contact) ids.Contact { return r.ID })
-	out.ties = grouped(ties, func(r store.StudentContact) ids.Student { return r.StudentID })
+	out.contacts = byID(rows.Contacts, func(r store.Contact) ids.Contact { return r.ID })
+	out.ties = grouped(rows.StudentContacts, func(r store.StudentContact) ids.Student { return r.StudentID })
+	out.warnings = grouped(rows.Warnings, func(r store.Warning) ids.Student { return r.StudentID })
 	out.studentsOfContact = map[ids.Contact][]ids.Student{}
-	for _, r := range ties {
+	for _, r := range rows.StudentContacts {
 		out.studentsOfContact[r.ContactID] = append(out.studentsOfContact[r.ContactID], r.StudentID)
 	}
 	out.callable = make(map[ids.Student][]followup.Contact, len(out.ties))

@@ -4,6 +4,10 @@
 package pages
 
 import (
+	"context"
+	"slices"
+	"strings"
+
 	"meldung/core/day"
 	"meldung/core/followup"
 	"meldung/core/ids"
@@ -74,6 +78,32 @@ func ContactsNow(v work.Snapshot, student ids.Student) []ContactNow {
 		out = append(out, one)
 	}
 	return out
+}
+
+// WarningNow is a warning as it can be changed.
+type WarningNow struct {
+	ID        ids.Warning `json:"id"`
+	Text      string      `json:"text"`
+	CareFirst bool        `json:"careFirst" doc:"The student is rung about first"`
+	Document  string      `json:"document" doc:"The name of what it goes by; empty for none"`
+	Changed   string      `json:"changed" doc:"What was last changed here, by whom and when; empty where it is as the roster brought it"`
+}
+
+// WarningsNow returns a student's warnings as they can be changed.
+func WarningsNow(ctx context.Context, v work.Snapshot, student ids.Student) ([]WarningNow, error) {
+	changed, err := store.WarningChangesOf(ctx, v.Store(), student)
+	if err != nil {
+		return nil, err
+	}
+	out := []WarningNow{}
+	for _, w := range v.School.WarningsOf(student) {
+		one := WarningNow{ID: w.ID, Text: w.Text, CareFirst: w.CareFirst, Document: w.Document}
+		if i := slices.IndexFunc(changed, func(x store.WarningChange) bool { return x.WarningID == w.ID && x.TakenBy == nil }); i >= 0 {
+			one.Changed = work.Join(", ", strings.TrimPrefix(changed[i].Text, w.Text+": "), changed[i].By, changed[i].Known.Date().Spoken())
+		}
+		out = append(out, one)
+	}
+	return out, nil
 }
 
 // Contacts returns contacts as pages show them.

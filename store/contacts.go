@@ -67,11 +67,14 @@ func SetTies(ctx context.Context, tx *sqlx.Tx, student ids.Student, ties []Stude
 	return AddSchool(ctx, tx, School{StudentContacts: ties})
 }
 
-// LoadContacts returns the contacts and what ties them to students.
-func LoadContacts(ctx context.Context, q Queryer) (contacts []Contact, ties []StudentContact, err error) {
-	if contacts, err = list[Contact](ctx, q, `SELECT * FROM contact ORDER BY id`); err != nil {
-		return nil, nil, err
+// LoadContacts returns the contacts, what ties them to students, and the warnings that are kept.
+func LoadContacts(ctx context.Context, q Queryer) (s School, err error) {
+	if s.Contacts, err = list[Contact](ctx, q, `SELECT * FROM contact ORDER BY id`); err != nil {
+		return s, err
 	}
-	ties, err = list[StudentContact](ctx, q, `SELECT * FROM student_contact ORDER BY student_id, call_order`)
-	return contacts, ties, err
+	if s.StudentContacts, err = list[StudentContact](ctx, q, `SELECT * FROM student_contact ORDER BY student_id, call_order`); err != nil {
+		return s, err
+	}
+	s.Warnings, err = list[Warning](ctx, q, warningsKept)
+	return s, err
 }

@@ -71,7 +71,8 @@ var aboutStudent = []struct{ name, query string }{
 		LEFT JOIN class_detail d ON d.class_id = c.id AND d.from_date = (SELECT max(from_date) FROM class_detail WHERE class_id = c.id AND from_date <= e.from_date)
 		WHERE e.student_id = ? ORDER BY e.from_date, e.id`},
 	{"years and shares", `SELECT year, share_here, share_elsewhere, ` + date("from_date") + ` AS from_date, ` + date("to_date") + ` AS to_date FROM student_detail WHERE student_id = ? ORDER BY from_date`},
-	{"warnings", `SELECT words, care_first FROM warning WHERE student_id = ?`},
+	{"warnings", `SELECT w.words, w.care_first, coalesce(d.name, '') AS document, w.ended_by IS NOT NULL AS ended FROM warning w LEFT JOIN warning_document d ON d.warning_id = w.id WHERE w.student_id = ? ORDER BY w.id`},
+	{"changes of warnings", `SELECT x.words, ` + recorded + ` FROM warning_change x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"contacts", `SELECT c.given, c.family, c.phone, c.sms, c.email, t.relation, t.call_order, t.may_collect, t.lives_with, t.do_not_call
 		FROM student_contact t JOIN contact c ON c.id = t.contact_id WHERE t.student_id = ? ORDER BY t.call_order`},
 	{"changes of contacts", `SELECT c.given, c.family, x.words, ` + recorded + ` FROM contact_change x` + originJoin + ` JOIN contact c ON c.id = x.contact_id WHERE x.student_id = ? ORDER BY x.id`},
@@ -109,7 +110,9 @@ const ErasedPrefix = "erased-"
 // times and reasons, so that no figure of a group changes.
 var erasing = []string{
 	`UPDATE student SET sourced_id = 'erased-' || id, number = '', given = 'Erased', family = CAST(id AS TEXT), middle = '', born = '', card = '', travels = '', email = '' WHERE id = ?`,
+	`DELETE FROM warning_document WHERE warning_id IN (SELECT id FROM warning WHERE student_id = ?)`,
 	`DELETE FROM warning WHERE student_id = ?`,
+	`UPDATE warning_change SET words = 'erased' WHERE student_id = ?`,
 	`DELETE FROM photo WHERE student_id = ?`,
 	`DELETE FROM phone WHERE student_id = ?`,
 	`DELETE FROM seat WHERE student_id = ?`,

@@ -108,14 +108,6 @@ type StudentDetail struct {
 	Held
 }
 
-// Warning is something to know when dealing with a student.
-type Warning struct {
-	ID        int64       `db:"id"`
-	StudentID ids.Student `db:"student_id"`
-	Text      string      `db:"words"`
-	CareFirst bool        `db:"care_first"`
-}
-
 // Contact is a person at home.
 type Contact struct {
 	ID        ids.Contact `db:"id"`
@@ -349,7 +341,7 @@ func LoadSchool(ctx context.Context, q Queryer) (School, error) {
 		{&s.Spans, `SELECT * FROM student_span ORDER BY student_id, from_date`},
 		{&s.Details, `SELECT * FROM student_detail ORDER BY student_id, from_date`},
 		{&s.Slots, `SELECT * FROM student_slot ORDER BY student_id, from_date, weekday, slot`},
-		{&s.Warnings, `SELECT * FROM warning ORDER BY id`},
+		{&s.Warnings, warningsKept},
 		{&s.Contacts, `SELECT * FROM contact ORDER BY id`},
 		{&s.StudentContacts, `SELECT * FROM student_contact ORDER BY student_id, call_order`},
 		{&s.Staff, `SELECT * FROM staff ORDER BY id`},
@@ -385,7 +377,7 @@ func AddSchool(ctx context.Context, tx *sqlx.Tx, s School) error {
 		{s.Spans, len(s.Spans), `INSERT INTO student_span (student_id, from_date, to_date) VALUES (:student_id, :from_date, :to_date)`},
 		{s.Details, len(s.Details), `INSERT INTO student_detail (student_id, section_id, year, share_here, share_elsewhere, from_date, to_date) VALUES (:student_id, :section_id, :year, :share_here, :share_elsewhere, :from_date, :to_date)`},
 		{s.Slots, len(s.Slots), `INSERT INTO student_slot (student_id, slot, weekday, from_date, to_date) VALUES (:student_id, :slot, :weekday, :from_date, :to_date)`},
-		{s.Warnings, len(s.Warnings), `INSERT INTO warning (student_id, words, care_first) VALUES (:student_id, :words, :care_first)`},
+		{s.Warnings, len(s.Warnings), setWarning},
 		{s.Contacts, len(s.Contacts), `INSERT INTO contact (id, sourced_id, family, given, phone, sms, email, ended) VALUES (:id, :sourced_id, :family, :given, :phone, :sms, :email, :ended)`},
 		{s.StudentContacts, len(s.StudentContacts), `INSERT INTO student_contact (student_id, contact_id, call_order, relation, may_collect, lives_with, do_not_call) VALUES (:student_id, :contact_id, :call_order, :relation, :may_collect, :lives_with, :do_not_call)`},
 		{s.Staff, len(s.Staff), `INSERT INTO staff (id, sourced_id, number, family, given, role, email, phone, ended) VALUES (:id, :sourced_id, :number, :family, :given, :role, :email, :phone, :ended)`},

@@ -58,7 +58,7 @@ func CopyDecisions(ctx context.Context, tx *sqlx.Tx, from, to ids.Section) error
 
 // SaveRoster adds or changes the people, courses and classes of changed, which carry their
 // ids, and replaces whatever holds on dates, and what ties students to contacts, by all.
-func SaveRoster(ctx context.Context, tx *sqlx.Tx, changed, all School) error {
+func SaveRoster(ctx context.Context, tx *sqlx.Tx, changed, all School, journal ids.Entry) error {
 	for _, part := range []func() error{
 		func() error { return AddSchool(ctx, tx, School{Sections: changed.Sections}) },
 		func() error { return save(ctx, tx, organisations, changed.Organisations) },
@@ -68,14 +68,15 @@ func SaveRoster(ctx context.Context, tx *sqlx.Tx, changed, all School) error {
 		func() error { return save(ctx, tx, classTable, changed.Classes) },
 		func() error { return save(ctx, tx, studentTable, changed.Students) },
 		func() error { return save(ctx, tx, contactTable, changed.Contacts) },
+		func() error { return saveWarnings(ctx, tx, all.Warnings, journal) },
 	} {
 		if err := part(); err != nil {
 			return err
 		}
 	}
-	return replace(ctx, tx, School{Spans: all.Spans, Details: all.Details, Slots: all.Slots, Warnings: all.Warnings, StudentContacts: all.StudentContacts,
+	return replace(ctx, tx, School{Spans: all.Spans, Details: all.Details, Slots: all.Slots, StudentContacts: all.StudentContacts,
 		ClassDetails: all.ClassDetails, Enrollments: all.Enrollments, Teachers: all.Teachers, StaffSections: all.StaffSections},
-		"staff_section", "student_span", "student_detail", "student_slot", "warning", "student_contact", "class_detail", "enrollment", "class_teacher")
+		"staff_section", "student_span", "student_detail", "student_slot", "student_contact", "class_detail", "enrollment", "class_teacher")
 }
 
 // ReplaceTimetable replaces school years, calendar, slots and timetable, whenever they held.

@@ -29,6 +29,7 @@ import (
 	"meldung/work"
 	"meldung/work/access"
 	"meldung/work/accounts"
+	"meldung/work/contacts"
 	"meldung/work/desk"
 )
 
@@ -403,6 +404,22 @@ func TestNothingIsReachedByCounting(t *testing.T) {
 		}
 		return nil
 	}))
+	// A document is opened under its own student alone, and by the office alone.
+	juno, finn := demotest.IDs(t, o, "Juno Sandal")[0], demotest.IDs(t, o, "Finn Calloway")[0]
+	set, err := contacts.SetWarning(t.Context(), o, demotest.Officer, "a warning with a plan", contacts.Warning{Student: juno, Text: "epilepsy",
+		Document: &contacts.Document{Name: "plan.pdf", Content: []byte("%PDF-1.7\nplan\n%%EOF\n")}})
+	require.NoError(t, err)
+	office := signInWith(t, s, "tolvan", demo.Password)
+	document := func(student ids.Student, warning int64, who []*http.Cookie) *http.Response {
+		return request(t, s, "GET", fmt.Sprintf("/api/students/%d/warnings/%d/document", student, warning), "", who)
+	}
+	opened := document(juno, set.IDs[0], office)
+	require.Equal(t, http.StatusOK, opened.StatusCode)
+	assert.Equal(t, []string{"application/pdf", `inline; filename="plan.pdf"`}, []string{opened.Header.Get("Content-Type"), opened.Header.Get("Content-Disposition")})
+	assert.Equal(t, http.StatusNotFound, document(finn, set.IDs[0], office).StatusCode, "another's")
+	assert.Equal(t, http.StatusNotFound, document(juno, set.IDs[0]+1, office).StatusCode, "of no such warning")
+	assert.Equal(t, http.StatusForbidden, document(juno, set.IDs[0], rask).StatusCode, "a teacher's of theirs too")
+
 	// A student of theirs with a brother who is not: the sheet does not name him.
 	named := 0
 	require.NoError(t, o.Read(t.Context(), func(v work.Snapshot) error {

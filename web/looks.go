@@ -15,7 +15,7 @@ import (
 // lookedAt are the routes at which a look is on record, and what was looked at there: what
 // holds a student's own story, lists of figures, and every file.
 var lookedAt = map[work.Permission]string{
-	work.MaySeeStudent: "student's sheet", work.MaySeeWhy: "figure taken apart",
+	work.MaySeeStudent: "student's sheet", work.MaySeeDocument: "document of a warning", work.MaySeeWhy: "figure taken apart",
 	work.MaySeeAbsence: "absence", work.MaySeeConcerns: "concerns",
 	work.MaySeeLates: "late arrivals and early departures", work.MayKeepLates: "late arrivals as a file",
 	work.MaySeeCalls: "list of calls", work.MayKeepCalls: "list of calls as a file",

@@ -7,6 +7,7 @@ import (
 	"meldung/core/ids"
 	"meldung/held"
 	"meldung/pages/deskpage"
+	"meldung/pages/studentpage"
 	"meldung/work"
 	"meldung/work/contacts"
 	"meldung/work/desk"
@@ -29,6 +30,19 @@ func (s *server) deskRoutes() {
 	})
 	post(s, work.MaySetContacts, "/contacts", "Add a contact of a student, or change one", func(ctx context.Context, in *Keyed[contacts.Contact]) (*body[work.Receipt], error) {
 		return answer(contacts.Set(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MaySetWarning, "/warnings", "Add a warning of a student, or change one", func(ctx context.Context, in *Keyed[contacts.Warning]) (*body[work.Receipt], error) {
+		return answer(contacts.SetWarning(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndWarning, "/warnings/end", "A warning holds no longer", func(ctx context.Context, in *Keyed[contacts.WarningEnd]) (*body[work.Receipt], error) {
+		return answer(contacts.EndWarning(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeDocument, "/students/{id}/warnings/{warning}/document", "What a warning goes by", func(ctx context.Context, in *struct {
+		ID      ids.Student `path:"id"`
+		Warning ids.Warning `path:"warning"`
+	}) (*fileBody, error) {
+		f, err := studentpage.Document(ctx, s.office, person(ctx), in.ID, in.Warning)
+		return answerFile(f, err, "inline")
 	})
 	post(s, work.MayEndContact, "/contacts/end", "Somebody is no contact of a student any more", func(ctx context.Context, in *Keyed[contacts.Ending]) (*body[work.Receipt], error) {
 		return answer(contacts.End(ctx, s.office, person(ctx), in.Key, in.Body))

@@ -36,6 +36,7 @@ var topics = map[string][]Topic{
 	"draft_mark": {OfDay}, "check_in": {OfDay}, "check_in_entry": {OfDay}, "wrong_try": {OfDay}, "seat": {OfDay},
 	"message": {OfMessages}, "message_student": {OfMessages}, "message_event": {OfMessages}, "carrier_report": {OfMessages}, "message_try": {},
 	"contact": {OfDay, OfSchool}, "student_contact": {OfDay, OfSchool}, "contact_change": {OfDay},
+	"warning": {OfDay, OfSchool}, "warning_change": {OfDay}, "warning_document": {OfDay},
 	"followup": {OfConcerns}, "incident": {OfConcerns}, "incident_student": {OfConcerns}, "grade": {OfConcerns}, "account": {OfAccounts},
 	"journal": {}, "sessions": {}, "look": {}, "alive": {}, "phone": {}, "station": {OfSchool}, "photo": {OfSchool}, "goose_db_version": {},
 }

@@ -72,6 +72,9 @@ const (
 	MaySeeContacts    Permission = "see contacts"
 	MaySetContacts    Permission = "set-contact"
 	MayEndContact     Permission = "end-contact"
+	MaySetWarning     Permission = "set-warning"
+	MayEndWarning     Permission = "end-warning"
+	MaySeeDocument    Permission = "see-document"
 	MayReadAnswer     Permission = "read-answer"
 	MayHold           Permission = "hold"
 	MayEndHold        Permission = "end-hold"
@@ -177,7 +180,7 @@ var permitted = map[Permission][]Role{
 	MaySeePass: everyone,
 
 	MayNotify: frontOfHouse, MayWithdrawNotice: frontOfHouse, MayReadNotice: frontOfHouse, MayReadQuick: frontOfHouse, MayDoQuick: frontOfHouse,
-	MaySeeNotices: allButTeachers, MaySeeContacts: allButTeachers, MaySetContacts: frontOfHouse, MayEndContact: office,
+	MaySeeNotices: allButTeachers, MaySeeContacts: allButTeachers, MaySetContacts: frontOfHouse, MayEndContact: office, MaySetWarning: office, MayEndWarning: office, MaySeeDocument: office,
 	MayCall: frontOfHouse, MayReadAnswer: frontOfHouse, MayStartFetch: frontOfHouse, MayEndFetch: frontOfHouse,
 	MayCallAnyone: office, MayHold: office, MayEndHold: office, MayTextHomes: office, MayReadTexts: office,
 	MaySeeTasks: office, MayResolveNumber: office, MaySeeUnexplained: office,

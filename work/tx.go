@@ -256,7 +256,7 @@ func (j Job) repeat(done *store.Journal) error {
 // stored, before any page hears of it.
 func (tx *Tx) Changed() { tx.changed = true }
 
-// Contacts says that the write changes contacts of students, and nothing else of the school.
+// Contacts says that the write changes contacts or warnings of students, and nothing else of the school.
 func (tx *Tx) Contacts() { tx.contacts = true }
 
 // follow brings what is kept in memory into line with a stored write, whether or not who
@@ -270,11 +270,11 @@ func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
 		return nil
 	}
 	if tx.contacts {
-		contacts, ties, err := store.LoadContacts(ctx, o.store.Read())
+		with, err := store.LoadContacts(ctx, o.store.Read())
 		if err != nil {
 			return fmt.Errorf("everything is stored, but could not be read again: %w", err)
 		}
-		o.records, o.remembered = o.records.Contacted(contacts, ties), nil
+		o.records, o.remembered = o.records.Contacted(with), nil
 	}
 	for section, next := range tx.settings {
 		o.records = o.records.Decided(section, next, tx.Now.Date())

@@ -28,5 +28,6 @@ type (
 	Incident int64
 	Followup int64
 	Settled  int64 // a contradiction that stands
+	Warning  int64
 	Settling int64 // that somebody knows where a student is
 )

@@ -116,6 +116,13 @@ func talkHistory(ctx context.Context, v work.Snapshot, s store.Student, add func
 	for _, c := range changed {
 		add(HappenedView{Kind: "contact", Text: v.School.ContactOf(c.ContactID).Name() + ": " + c.Text, By: c.By}, c.Known, c.Known, c.Journal)
 	}
+	warned, err := store.WarningChangesOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, w := range warned {
+		add(HappenedView{Kind: "warning", Text: w.Text, By: w.By}, w.Known, w.Known, w.Journal)
+	}
 	followups, err := store.FollowupsOf(ctx, q, s.ID)
 	if err != nil {
 		return err

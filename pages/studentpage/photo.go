@@ -20,3 +20,18 @@ func Photo(ctx context.Context, o *work.Office, p work.Person, student ids.Stude
 	}
 	return pages.File{Name: "photo.png", Type: "image/png", Content: photo}, err
 }
+
+// Document returns what a warning of a student goes by, as it was kept.
+func Document(ctx context.Context, o *work.Office, p work.Person, student ids.Student, warning ids.Warning) (pages.File, error) {
+	if err := o.Read(ctx, func(v work.Snapshot) error { return v.MaySee(p, student) }); err != nil {
+		return pages.File{}, err
+	}
+	found, err := store.DocumentOf(ctx, o.Store().Read(), student, warning)
+	if err == nil && found == nil {
+		err = work.NotFoundf("there is no such document")
+	}
+	if err != nil {
+		return pages.File{}, err
+	}
+	return pages.File{Name: found.Name, Type: found.Type, Content: found.Content}, nil
+}

@@ -61,6 +61,8 @@ type StudentSheet struct {
 	Bases     *pages.WhyBases      `json:"bases,omitempty" doc:"For part-time and shared students"`
 	Due       []pages.DueView      `json:"due" doc:"Lines reached and steps due this year by every policy, newest first"`
 	Warnings  []string             `json:"warnings"`
+	Warned    []pages.WarningNow   `json:"warningsNow" doc:"The same warnings as they can be changed; none for those who may not"`
+	InOffice  bool                 `json:"inOffice" doc:"Whoever looks may change warnings and take contacts off"`
 	Siblings  []pages.StudentRef   `json:"siblings"`
 	Place     pages.Place          `json:"place"`
 	Figures   pages.AbsenceFigures `json:"figures"`
@@ -121,11 +123,17 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 		if err != nil {
 			return err
 		}
-		out = StudentSheet{Changes: []pages.ContactNow{}, Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
+		out = StudentSheet{Warned: []pages.WarningNow{}, Changes: []pages.ContactNow{}, Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
 			Siblings: []pages.StudentRef{}, Stays: []StayView{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
 		for _, sib := range v.School.Siblings(id, m.Date) {
 			if v.MaySee(p, sib.ID) == nil {
 				out.Siblings = append(out.Siblings, pages.Student(v, sib, m.Date))
+			}
+		}
+		if p.May(work.MaySetWarning) {
+			out.InOffice = true
+			if out.Warned, err = pages.WarningsNow(ctx, v, id); err != nil {
+				return err
 			}
 		}
 		if p.May(work.MaySeeContacts) {

@@ -83,8 +83,8 @@ func Of(ctx context.Context, v work.Snapshot) ([]Leaver, error) {
 	return out, nil
 }
 
-// Everything returns all that is stored about a student, as a zip archive of CSV files and the
-// photo: for whoever asks what is known of them.
+// Everything returns all that is stored about a student, as a zip archive of CSV files, the
+// photo and the documents of warnings: for whoever asks what is known of them.
 func Everything(ctx context.Context, o *work.Office, p work.Person, id ids.Student) (name string, archive []byte, err error) {
 	err = o.Look(ctx, work.Job{By: p, Needs: work.MayTakePersonalData}, func(v work.Snapshot) error {
 		s, err := v.Student(id)
@@ -105,6 +105,13 @@ func Everything(ctx context.Context, o *work.Office, p work.Person, id ids.Stude
 		}
 		if len(photo) > 0 {
 			files["photo.png"] = photo
+		}
+		documents, err := store.DocumentsOf(ctx, v.Store(), id)
+		if err != nil {
+			return err
+		}
+		for _, d := range documents {
+			files[fmt.Sprintf("documents/%d-%s", d.WarningID, d.Name)] = d.Content
 		}
 		var out bytes.Buffer
 		if err := files.Zip(&out); err != nil {

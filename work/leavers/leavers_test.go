@@ -19,6 +19,7 @@ import (
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/check"
+	"meldung/work/contacts"
 	"meldung/work/leavers"
 	"meldung/work/roster"
 )
@@ -97,7 +98,14 @@ func TestLeaversAreErasedOnceTheirTimeIsOver(t *testing.T) {
 	require.NoError(t, err)
 	refused([]ids.Student{one.Student.ID}, work.Refused, "are kept until 2028-03-09")
 
+	set, err := contacts.SetWarning(ctx, o, demotest.Officer, "", contacts.Warning{Student: one.Student.ID, Text: "epilepsy",
+		Document: &contacts.Document{Name: "plan.pdf", Content: []byte("%PDF-1.7\nher plan\n%%EOF\n")}})
+	require.NoError(t, err)
+	_, err = contacts.EndWarning(ctx, o, demotest.Officer, "", contacts.WarningEnd{Student: one.Student.ID, Warning: ids.Warning(set.IDs[0]), Why: "has left"})
+	require.NoError(t, err)
 	before := textOf(t, o, one.Student.ID)
+	assert.Contains(t, before[fmt.Sprintf("documents/%d-plan.pdf", set.IDs[0])], "her plan")
+	assert.Contains(t, before["changes-of-warnings.csv"], "holds no longer, has left")
 	assert.Contains(t, before["student.csv"], one.Student.Family)
 	assert.Contains(t, before["marks.csv"], "2025-09-")
 	assert.Contains(t, before["contacts.csv"], "07700 900", "whom to ring")

@@ -1,6 +1,7 @@
 package roster
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"reflect"
@@ -51,6 +52,7 @@ type rosterChange struct {
 
 	keptPerson map[ids.Contact]store.ContactChange // whom the school itself has changed last
 	keptTies   map[ids.Student]store.ContactChange // the students about whose contacts it has
+	keptWarns  map[ids.Student]store.WarningChange // and about whose warnings
 }
 
 func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
@@ -84,6 +86,14 @@ func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.D
 			c.keptPerson[x.ContactID] = x
 		}
 		c.keptTies[x.StudentID] = x
+	}
+	warned, err := store.WarningChanges(ctx, v.Store())
+	if err != nil {
+		return p, c.next, err
+	}
+	c.keptWarns = map[ids.Student]store.WarningChange{}
+	for _, x := range warned {
+		c.keptWarns[x.StudentID] = x
 	}
 	c.frame()
 	c.people()
@@ -361,7 +371,6 @@ func (c *rosterChange) ties() {
 		at(t.StudentID).ties = append(at(t.StudentID).ties, t)
 	}
 	for _, w := range c.old.Warnings {
-		w.ID = 0
 		at(w.StudentID).warnings = append(at(w.StudentID).warnings, w)
 	}
 	part := PlanPart{What: "student's contacts and warnings"}
@@ -375,10 +384,8 @@ func (c *rosterChange) ties() {
 			now.ties = append(now.ties, store.StudentContact{StudentID: id, ContactID: c.contacts[t.Contact], CallOrder: i + 1, Relation: t.Relation,
 				MayCollect: t.MayCollect, LivesWith: t.LivesWith, DoNotCall: t.DoNotCall})
 		}
-		for _, w := range s.Warnings {
-			now.warnings = append(now.warnings, store.Warning{StudentID: id, Text: w.Text, CareFirst: w.CareFirst})
-		}
 		was := at(id)
+		now.warnings = c.warningsOf(s, id, was.warnings)
 		if own, kept := c.keptTies[id]; kept && !c.opt.TakeContacts {
 			if !slices.EqualFunc(was.ties, now.ties, func(a, b store.StudentContact) bool { a.CallOrder, b.CallOrder = 0, 0; return a == b }) {
 				c.p.Kept = append(c.p.Kept, fmt.Sprintf("contacts of %s %s: here %d, changed by %s on %s; in the files %d", s.Given, s.Family, len(was.ties), own.By, own.Known.Date().Spoken(), len(now.ties)))
@@ -410,11 +417,41 @@ func (c *rosterChange) ties() {
 	}
 	for _, w := range c.old.Warnings {
 		if !inRoster[w.StudentID] {
-			w.ID = 0
 			c.next.Warnings = append(c.next.Warnings, w)
 		}
 	}
 	c.p.Parts = append(c.p.Parts, part)
+}
+
+// warningsOf returns a student's warnings of the files, or as the school itself has changed them, and
+// says where the two differ. What stays is the same warning, with its document.
+func (c *rosterChange) warningsOf(s oneroster.Student, id ids.Student, was []store.Warning) []store.Warning {
+	var now []store.Warning
+	left := slices.Clone(was)
+	for _, w := range s.Warnings {
+		one := store.Warning{StudentID: id, Text: w.Text, CareFirst: w.CareFirst}
+		if i := slices.IndexFunc(left, func(x store.Warning) bool { return x.Text == w.Text }); i >= 0 {
+			one.ID, one.Document = left[i].ID, left[i].Document
+			left = slices.Delete(left, i, i+1)
+		}
+		now = append(now, one)
+	}
+	own, kept := c.keptWarns[id]
+	if !kept || c.opt.TakeContacts {
+		return now
+	}
+	said := func(list []store.Warning) string {
+		var out []string
+		for _, w := range list {
+			out = append(out, map[bool]string{true: w.Text + " (rung about first)", false: w.Text}[w.CareFirst])
+		}
+		slices.Sort(out)
+		return cmp.Or(strings.Join(out, ", "), "none")
+	}
+	if here, files := said(was), said(now); here != files {
+		c.p.Kept = append(c.p.Kept, fmt.Sprintf("warnings of %s %s: here %s, changed by %s on %s; in the files %s", s.Given, s.Family, here, own.By, own.Known.Date().Spoken(), files))
+	}
+	return was
 }
 
 // count says how many there were and are; one number where they are as many.
@@ -426,11 +463,14 @@ func count(was, now int, thing string) string {
 }
 
 func (c *rosterChange) write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error {
-	if err := store.SaveRoster(ctx, tx.Tx, c.changed, next); err != nil {
+	if err := store.SaveRoster(ctx, tx.Tx, c.changed, next, tx.Entry); err != nil {
 		return err
 	}
 	if c.opt.TakeContacts {
 		if err := store.TakeContactChanges(ctx, tx.Tx, tx.Entry); err != nil {
+			return err
+		}
+		if err := store.TakeWarningChanges(ctx, tx.Tx, tx.Entry); err != nil {
 			return err
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/demo/demotest"
 	"meldung/files/table"
 	"meldung/pages"
@@ -321,6 +322,64 @@ func TestContactsKeptUpHereOutlastAnImport(t *testing.T) {
 	plan, err = roster.ImportRoster(ctx, o, importer, "", smallRoster(), roster.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Changes(), "from then on the roster's own is what there is")
+	wrong, err := check.Check(ctx, o, false)
+	require.NoError(t, err)
+	assert.Empty(t, wrong)
+}
+
+// What the school itself has changed about warnings stays as well, each with its document, through
+// imports and exports; where nothing was changed here, the files have it.
+func TestWarningsKeptUpHereOutlastAnImport(t *testing.T) {
+	t.Parallel()
+	o := imported(t)
+	ctx := t.Context()
+	files := func(asta, bo string) table.Files {
+		out := smallRoster()
+		out["users.csv"] = []byte("sourcedId,role,givenName,familyName,identifier,phone,agentSourcedIds,metadata.warnings\n" +
+			"t1,teacher,Bertil,Ek,,,,\ns1,student,Asta,Øye,70001,,g1," + asta + "\ns2,student,Bo,Lone,70002,,," + bo + "\ng1,guardian,Dot,Øye,,01632 960 001,,\n")
+		return out
+	}
+	_, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", "hearing aid"), roster.Options{Apply: true})
+	require.NoError(t, err)
+	asta, bo := demotest.IDs(t, o, "Asta Øye")[0], demotest.IDs(t, o, "Bo Lone")[0]
+	warned := func(id ids.Student) (out []string) {
+		require.NoError(t, o.Read(ctx, func(v work.Snapshot) error {
+			for _, w := range v.School.WarningsOf(id) {
+				out = append(out, strings.TrimRight(w.Text+" "+w.Document, " "))
+			}
+			return nil
+		}))
+		return out
+	}
+	first := func() (id ids.Warning) {
+		require.NoError(t, o.Read(ctx, func(v work.Snapshot) error { id = v.School.WarningsOf(asta)[0].ID; return nil }))
+		return id
+	}
+	office := work.Person{Name: "R. Tolvan", Role: work.Officer}
+	_, err = contacts.SetWarning(ctx, o, office, "with its plan", contacts.Warning{Student: asta, Warning: first(), Text: "nut allergy",
+		Document: &contacts.Document{Name: "plan.pdf", Content: []byte("%PDF-1.7\n%%EOF\n")}})
+	require.NoError(t, err)
+	_, err = contacts.EndWarning(ctx, o, office, "ended", contacts.WarningEnd{Student: asta, Warning: first() + 1, Why: "tested again"})
+	require.NoError(t, err)
+	own := []string{"nut allergy plan.pdf"}
+	require.Equal(t, own, warned(asta))
+
+	for _, bos := range []string{"hearing aid", "hearing aid: sits in front|new glasses", ""} {
+		plan, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", bos), roster.Options{Apply: true})
+		require.NoError(t, err)
+		require.Len(t, plan.Kept, 1)
+		assert.Contains(t, plan.Kept[0], "warnings of Asta Øye: here nut allergy, changed by")
+		assert.Contains(t, plan.Kept[0], "in the files asthma, nut allergy")
+		assert.Equal(t, own, warned(asta), "what has ended here comes back from no file")
+		assert.Equal(t, strings.FieldsFunc(bos, func(r rune) bool { return r == '|' }), append([]string{}, warned(bo)...), "the files' own")
+	}
+	plan, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", ""), roster.Options{Apply: true, TakeContacts: true})
+	require.NoError(t, err)
+	assert.Empty(t, plan.Kept)
+	assert.Equal(t, []string{"nut allergy plan.pdf", "asthma"}, warned(asta), "the same warning keeps its document")
+	plan, err = roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", ""), roster.Options{Apply: true})
+	require.NoError(t, err)
+	assert.Zero(t, plan.Changes())
 	wrong, err := check.Check(ctx, o, false)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)

@@ -17,7 +17,7 @@ var Kinds = map[string]work.Permission{
 	"movement": work.MayUndoMovement, "notice": work.MayWithdrawNotice, "call": work.MayCall, "quick": work.MayUndoMovement,
 	"student settled": work.MaySettleStudent, "register settled": work.MaySettleRegister, "settled": work.MaySettle,
 	"hold": work.MayEndHold, "search ended": work.MayEndSearch, "correction": work.MayCorrect, "fetch": work.MayEndFetch,
-	"homes texted": work.MayTextHomes,
+	"homes texted": work.MayTextHomes, "warning ended": work.MayEndWarning,
 }
 
 // Entry takes back what an entry of the journal of today has stored: movements, notices, calls,
@@ -45,6 +45,11 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 			return err
 		}
 		t := taking{tx: tx, v: v, id: id, second: o.Unix(), gone: map[any]bool{}}
+		if entry.Kind == "warning ended" {
+			tx.Contacts()
+			done, err := store.RestoreWarning(ctx, tx.Tx, id)
+			t.did(id, done, err)
+		}
 		for _, d := range about {
 			if t.err == nil {
 				t.of(ctx, d)

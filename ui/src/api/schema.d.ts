@@ -1710,6 +1710,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{id}/warnings/{warning}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a warning goes by */
+        get: operations["see-document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks": {
         parameters: {
             query?: never;
@@ -1806,6 +1823,40 @@ export interface paths {
         get: operations["unexplained"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/warnings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a warning of a student, or change one */
+        post: operations["set-warning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/warnings/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A warning holds no longer */
+        post: operations["end-warning"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2406,6 +2457,10 @@ export interface components {
             /** @description In the order of the day; there is one at least */
             says: components["schemas"]["MismatchView"][];
             student: components["schemas"]["StudentRef"];
+        };
+        Document: {
+            content: string;
+            name: string;
         };
         DoneLine: {
             /** @description Date and time */
@@ -4006,6 +4061,8 @@ export interface components {
             figures: components["schemas"]["AbsenceFigures"];
             /** @description Newest first */
             happened: components["schemas"]["HappenedView"][];
+            /** @description Whoever looks may change warnings and take contacts off */
+            inOffice: boolean;
             /** Format: int64 */
             incidents: number;
             /** Format: int64 */
@@ -4029,6 +4086,8 @@ export interface components {
             student: components["schemas"]["StudentRef"];
             travels: string;
             warnings: string[];
+            /** @description The same warnings as they can be changed; none for those who may not */
+            warningsNow: components["schemas"]["WarningNow"][];
         };
         Task: {
             /**
@@ -4249,6 +4308,45 @@ export interface components {
             reason: string;
             source: string;
             to: string;
+        };
+        Warning: {
+            /** @description The student is rung about first */
+            careFirst?: boolean;
+            /** @description What it goes by; none leaves what is there */
+            document?: components["schemas"]["Document"];
+            /** @description It goes by nothing any more */
+            noDocument?: boolean;
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
+            /** Format: int64 */
+            student: number;
+            text: string;
+            /**
+             * Format: int64
+             * @description 0 for one that is added
+             */
+            warning?: number;
+        };
+        WarningEnd: {
+            /** Format: int64 */
+            student: number;
+            /** Format: int64 */
+            warning: number;
+            why: string;
+        };
+        WarningNow: {
+            /** @description The student is rung about first */
+            careFirst: boolean;
+            /** @description What was last changed here, by whom and when; empty where it is as the roster brought it */
+            changed: string;
+            /** @description The name of what it goes by; empty for none */
+            document: string;
+            /** Format: int64 */
+            id: number;
+            text: string;
         };
         Where: {
             /** @description YYYY-MM-DD; empty is today */
@@ -8135,6 +8233,40 @@ export interface operations {
             };
         };
     };
+    "see-document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                warning: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     tasks: {
         parameters: {
             query?: {
@@ -8329,6 +8461,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnexplainedView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-warning": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Warning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-warning": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WarningEnd"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

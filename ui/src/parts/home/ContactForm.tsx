@@ -149,21 +149,18 @@ export function ContactForm({
 }
 
 /** The same where only the student is known: on a call, the number that was just found out to be wrong. */
-export function ContactFormOf({
-  student,
-  id,
-  mayEnd,
-  done,
-}: {
-  student: Schemas["StudentRef"];
-  id: number;
-  mayEnd: boolean;
-  done: () => void;
-}) {
+export function ContactFormOf({ student, id, done }: { student: Schemas["StudentRef"]; id: number; done: () => void }) {
   const sheet = useRead("/api/students/{id}", { id: student.id });
   if (id === 0) return <ContactForm student={student} mayEnd={false} done={done} />;
   const contact = sheet.data?.contacts.find((c) => c.id === id);
   const now = sheet.data?.contactsNow.find((c) => c.id === id);
   if (!contact) return null;
-  return <ContactForm student={student} contact={{ ...contact, ...now }} mayEnd={mayEnd} done={done} />;
+  return (
+    <ContactForm
+      student={student}
+      contact={{ ...contact, ...now }}
+      mayEnd={sheet.data?.inOffice ?? false}
+      done={done}
+    />
+  );
 }

@@ -5,6 +5,7 @@ import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { ContactForm } from "../home/ContactForm";
 import { Fetching, MustBeFetched } from "../home/Fetch";
+import { Warnings } from "../home/WarningForm";
 import { useAddress } from "../look-at";
 import { Portrait } from "../Portrait";
 import { StudentName } from "../StudentName";
@@ -45,7 +46,7 @@ export default function StudentSheet({
       {sheet.error && <p role="alert">{sheet.error.message}</p>}
       {s && (
         <div className="sheet">
-          <Head s={s} />
+          <Head s={s} mayChange={mayKeepPhoto && !at} />
           {s.fetch && (
             <section aria-label="To be collected" className="to-fetch">
               <h3 className="overdue">
@@ -124,7 +125,7 @@ export default function StudentSheet({
   );
 }
 
-function Head({ s }: { s: Sheet }) {
+function Head({ s, mayChange }: { s: Sheet; mayChange: boolean }) {
   const facts: ReactNode[] = [
     s.student.number,
     s.student.form,
@@ -137,18 +138,13 @@ function Head({ s }: { s: Sheet }) {
       <Portrait student={s.student} photo={s.photo} />
       <div>
         <div>{facts.join(" · ")}</div>
-        <div className="tags">
-          {s.warnings.map((w) => (
-            <span key={w} className="warn">
-              {w}
-            </span>
-          ))}
+        <Warnings student={s.student} words={s.warnings} now={s.warningsNow} mayChange={mayChange}>
           {s.siblings.map((sib) => (
             <span key={sib.id} className="warn">
               same home: <StudentName student={sib} />
             </span>
           ))}
-        </div>
+        </Warnings>
       </div>
       <div className="strong">
         <Shape state={s.place.state} /> {s.place.text}

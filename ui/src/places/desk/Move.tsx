@@ -3,8 +3,10 @@ import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from 
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { MustBeFetched } from "../../parts/home/Fetch";
+import { WarningTags } from "../../parts/home/WarningForm";
 import { Portrait } from "../../parts/Portrait";
 import { Reasons } from "../../parts/Reasons";
+import { StudentName } from "../../parts/StudentName";
 import { usePass } from "./passes";
 
 type Kind = "arrived" | "departed";
@@ -100,7 +102,9 @@ export function Move({
       <div className="person">
         <Portrait student={s} photo={about?.photo ?? false} />
         <div className="heading">
-          <h2 className="big">{s.name}</h2>
+          <h2 className="big">
+            <StudentName student={s} form={false} />
+          </h2>
           <span className="muted">
             {s.form} · {s.number}
           </span>
@@ -121,11 +125,7 @@ export function Move({
         </div>
         <div className="small">
           <Shape state={found.place.state} /> {found.place.text}{" "}
-          {found.warnings.map((w) => (
-            <span key={w} className="warn">
-              {w}
-            </span>
-          ))}
+          <WarningTags student={s} words={found.warnings} now={about?.warningsNow ?? []} />
         </div>
       </div>
       <dl>

@@ -153,7 +153,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
             <div className="wrong">
               <b>
                 {take
-                  ? "The files' contacts take the place of those changed here."
+                  ? "The files' contacts and warnings take the place of those changed here."
                   : `${plan.kept.length} changed here ${plan.applied ? "stayed" : "stay"} as they are; the files have them otherwise:`}
               </b>
               <ul className="small">
@@ -169,7 +169,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
                     void run(files, false, { from, past, take: e.target.checked });
                   }}
                 >
-                  take the files’ contacts instead
+                  take the files’ contacts and warnings instead
                 </Checkbox>
               )}
             </div>

@@ -75,7 +75,7 @@ function One({ t }: { t: Schemas["Task"] }) {
           </Button>
         </span>
       )}
-      {first && changing && <ContactFormOf student={first} id={t.contact} mayEnd done={() => setChanging(false)} />}
+      {first && changing && <ContactFormOf student={first} id={t.contact} done={() => setChanging(false)} />}
     </div>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Schemas, Writing } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { ContactFormOf } from "../../parts/home/ContactForm";
+import { WarningsOf } from "../../parts/home/WarningForm";
 import { StudentName } from "../../parts/StudentName";
 import { attemptText, LogCall } from "./LogCall";
 
@@ -33,7 +34,7 @@ export function Home({
 }) {
   const last = h.attempts.at(-1);
   const [ringing, setRinging] = useState(h.next);
-  const [changing, setChanging] = useState(false);
+  const [changing, setChanging] = useState<"contact" | "warnings">();
   const one = h.students[0];
   const why =
     one &&
@@ -77,14 +78,23 @@ export function Home({
           )}
         </div>
       </div>
-      {chosen && <Beside h={h} ringing={ringing} change={may && !changing ? () => setChanging(true) : undefined} />}
-      {chosen && changing && one && (
+      {chosen && <Beside h={h} ringing={ringing} change={may && !changing ? setChanging : undefined} />}
+      {chosen && changing === "warnings" && (
+        <div className="known">
+          {h.students.map((s) => (
+            <WarningsOf key={s.student.id} student={s.student} words={s.warnings} named={h.students.length > 1} />
+          ))}
+          <button type="button" className="link small" onClick={() => setChanging(undefined)}>
+            Back to the call
+          </button>
+        </div>
+      )}
+      {chosen && changing === "contact" && one && (
         <div className="act">
           <ContactFormOf
             student={one.student}
             id={h.contacts[Math.max(ringing, 0)]?.id ?? 0}
-            mayEnd
-            done={() => setChanging(false)}
+            done={() => setChanging(undefined)}
           />
         </div>
       )}
@@ -130,15 +140,29 @@ function Contact({ h, at, open }: { h: Household; at: number; open: boolean }) {
 }
 
 /** The others of a home in call order, who answered last, who must not be called. */
-function Beside({ h, ringing, change }: { h: Household; ringing: number; change: (() => void) | undefined }) {
+function Beside({
+  h,
+  ringing,
+  change,
+}: {
+  h: Household;
+  ringing: number;
+  change: ((what: "contact" | "warnings") => void) | undefined;
+}) {
   const others = h.contacts.filter((_, i) => i !== Math.max(ringing, 0));
   const answered = h.contacts.find((c) => c.id === h.answered);
   return (
     <p className="then small muted">
       {change && (
-        <button type="button" className="link push" onClick={change}>
-          {h.contacts.length === 0 ? "Add a contact" : "change number"}
-        </button>
+        <span className="push">
+          <button type="button" className="link" onClick={() => change("contact")}>
+            {h.contacts.length === 0 ? "Add a contact" : "change number"}
+          </button>
+          {" · "}
+          <button type="button" className="link" onClick={() => change("warnings")}>
+            warnings
+          </button>
+        </span>
       )}
       {others.map((c, i) => (
         <span key={c.id}>

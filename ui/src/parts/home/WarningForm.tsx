@@ -1,0 +1,276 @@
+import "./home.css";
+import { App, Button, Checkbox, Input } from "antd";
+import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { useSeen } from "../seen";
+import { contentOf } from "../upload";
+
+type Warning = Schemas["WarningNow"];
+
+/** The largest document that is kept, in bytes: what is larger is refused before it is sent. */
+const largest = 5 << 20;
+
+/** A warning of a student, added or changed, with the document that it goes by. */
+export function WarningForm({
+  student,
+  warning,
+  done,
+}: {
+  student: Schemas["StudentRef"];
+  warning?: Warning | undefined; // nothing for one that is added
+  done: () => void;
+}) {
+  const { message } = App.useApp();
+  const [text, setText] = useState(warning?.text ?? "");
+  const [careFirst, setCareFirst] = useState(warning?.careFirst ?? false);
+  const [document, setDocument] = useState<Schemas["Document"]>();
+  const [noDocument, setNoDocument] = useState(false);
+  const [wrong, setWrong] = useState("");
+  const [ending, setEnding] = useState<string>();
+  const seen = useSeen();
+  const form = useRef<HTMLFormElement>(null);
+  useEffect(seen.begin, []);
+  useEffect(() => form.current?.scrollIntoView?.({ block: "nearest" }), []);
+  const write = useWrite({
+    done: (r) => {
+      message.success(r.text);
+      done();
+    },
+    failed: (e) => message.error(e.message, 8),
+  });
+  const store = (e: FormEvent) => {
+    e.preventDefault();
+    if (ending !== undefined) {
+      if (ending.trim() && warning)
+        write.mutate({ path: "/api/warnings/end", body: { student: student.id, warning: warning.id, why: ending } });
+      return;
+    }
+    write.mutate(
+      {
+        path: "/api/warnings",
+        body: {
+          student: student.id,
+          warning: warning?.id ?? 0,
+          text,
+          careFirst,
+          noDocument,
+          seen: seen.entry(),
+          ...(document && { document }),
+        },
+      },
+      { onError: seen.told },
+    );
+  };
+  const choose = async (file: File | undefined) => {
+    if (!file) return;
+    setNoDocument(false);
+    if (file.size > largest) {
+      setDocument(undefined);
+      setWrong(`${file.name} has ${(file.size / (1 << 20)).toFixed(1)} MB; at most 5 MB are kept.`);
+      return;
+    }
+    setWrong("");
+    setDocument(await contentOf(file));
+  };
+  const there = document?.name ?? (noDocument ? "" : warning?.document);
+  return (
+    <form
+      ref={form}
+      className="contact-form"
+      aria-label={warning ? `Change the warning ${warning.text}` : `A warning of ${student.name}`}
+      onSubmit={store}
+      onKeyDown={(e) => {
+        if (e.key !== "Escape") return;
+        e.stopPropagation();
+        done();
+      }}
+    >
+      {ending === undefined ? (
+        <>
+          <Input
+            size="small"
+            className="wide"
+            autoFocus
+            aria-label="What there is to know"
+            placeholder="what there is to know, in a few words"
+            maxLength={120}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+          <span className="ticks wide">
+            <Checkbox className="nowrap" checked={careFirst} onChange={(e) => setCareFirst(e.target.checked)}>
+              ring about first
+            </Checkbox>
+            <label className="file small">
+              {there ? `Document: ${there} · another` : "Add a document (PDF, PNG or JPEG)"}
+              <input
+                className="visually-hidden"
+                type="file"
+                accept="application/pdf,image/png,image/jpeg"
+                onChange={(e) => void choose(e.target.files?.[0])}
+              />
+            </label>
+            {there && (
+              <button
+                type="button"
+                className="link small"
+                onClick={() => {
+                  setDocument(undefined);
+                  setNoDocument(warning !== undefined && warning.document !== "");
+                }}
+              >
+                no document
+              </button>
+            )}
+          </span>
+          {wrong && (
+            <p className="small overdue" role="alert">
+              {wrong}
+            </p>
+          )}
+        </>
+      ) : (
+        <Input
+          size="small"
+          className="wide"
+          autoFocus
+          aria-label={`Why “${warning?.text}” holds no longer`}
+          placeholder={`why “${warning?.text}” holds no longer`}
+          maxLength={200}
+          value={ending}
+          onChange={(e) => setEnding(e.target.value)}
+        />
+      )}
+      <span className="actions">
+        <Button
+          size="small"
+          type="primary"
+          htmlType="submit"
+          disabled={!(ending ?? text).trim()}
+          loading={write.isPending}
+        >
+          {ending === undefined ? "Save" : "End it"} <kbd>Enter</kbd>
+        </Button>
+        <Button size="small" onClick={done}>
+          Cancel <kbd>Esc</kbd>
+        </Button>
+        {warning && ending === undefined && (
+          <Button size="small" onClick={() => setEnding("")}>
+            Holds no longer …
+          </Button>
+        )}
+      </span>
+    </form>
+  );
+}
+
+/** What to know when dealing with a student, each with its document for those who may see it. */
+export function WarningTags({
+  student,
+  words,
+  now,
+  change,
+}: {
+  student: Schemas["StudentRef"];
+  words: string[];
+  now: Warning[]; // empty for those who may not change them
+  change?: ((id: number) => void) | undefined;
+}) {
+  return words.map((words) => {
+    const w = now.find((x) => x.text === words);
+    return (
+      <span key={words} className="warn" title={w?.changed || undefined}>
+        {words}
+        {w?.document && (
+          <>
+            {" · "}
+            <a
+              href={`/api/students/${student.id}/warnings/${w.id}/document`}
+              target="_blank"
+              rel="noreferrer"
+              title={w.document}
+            >
+              document
+            </a>
+          </>
+        )}
+        {w && change && (
+          <>
+            {" · "}
+            <button
+              type="button"
+              className="link"
+              aria-label={`Change the warning ${words}`}
+              onClick={() => change(w.id)}
+            >
+              change
+            </button>
+          </>
+        )}
+      </span>
+    );
+  });
+}
+
+/** Warnings where those who may can change them and add others. */
+export function Warnings({
+  student,
+  words,
+  now,
+  mayChange,
+  before,
+  children,
+}: {
+  student: Schemas["StudentRef"];
+  words: string[];
+  now: Warning[];
+  mayChange: boolean;
+  before?: ReactNode;
+  children?: ReactNode;
+}) {
+  const [changing, setChanging] = useState<number>(); // 0 for one that is added
+  const warning = now.find((w) => w.id === changing);
+  return (
+    <>
+      <div className="tags">
+        {before}
+        <WarningTags student={student} words={words} now={now} change={mayChange ? setChanging : undefined} />
+        {children}
+        {mayChange && changing === undefined && (
+          <button type="button" className="link small" onClick={() => setChanging(0)}>
+            Add a warning
+          </button>
+        )}
+      </div>
+      {changing !== undefined && (warning || changing === 0) && (
+        <WarningForm key={changing} student={student} warning={warning} done={() => setChanging(undefined)} />
+      )}
+    </>
+  );
+}
+
+/** The same where only the student is known: on a call. */
+export function WarningsOf({
+  student,
+  words,
+  named,
+}: {
+  student: Schemas["StudentRef"];
+  words: string[];
+  named: boolean;
+}) {
+  const sheet = useRead("/api/students/{id}", { id: student.id });
+  return (
+    <div className="warnings">
+      <Warnings
+        student={student}
+        words={words}
+        now={sheet.data?.warningsNow ?? []}
+        mayChange={sheet.data?.inOffice ?? false}
+        before={named && <span className="small muted">{student.name}</span>}
+      >
+        {sheet.data?.inOffice === false && <span className="small muted">The office changes warnings.</span>}
+      </Warnings>
+    </div>
+  );
+}
