@@ -61,7 +61,7 @@ func (s *server) phoneRoutes() {
 	post(s, work.MayStartOnPhone, "/phone/start", "Exchange the code on show", func(ctx context.Context, in *struct {
 		OnPhone
 		Body struct {
-			Code string `json:"code" maxLength:"20"`
+			Code string `json:"code" maxLength:"60" doc:"The code on show, or what the link of a remote lesson ends with"`
 		}
 	}) (*phoneAnswer[checkin.PhoneStart], error) {
 		return tryOnPhone(ctx, s, in.OnPhone, func(phone string) (checkin.PhoneStart, error) {

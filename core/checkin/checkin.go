@@ -60,21 +60,38 @@ func Shown(secret []byte, code string, now Step) bool {
 // TicketSeconds is how long a phone has after the code to enter a number.
 const TicketSeconds = 180
 
-// Ticket returns what a phone gets for a right code: leave to check in on one
-// window for three minutes. It is of use to no other phone.
-func Ticket(secret []byte, window ids.CheckIn, phone string, unix int64) string {
-	until := unix + TicketSeconds
-	return fmt.Sprintf("%d.%d.%s", window, until, seal(secret, window, phone, until))
+// Link returns what an address for a remote lesson ends with. Whoever has it may begin a
+// check-in at a distance for as long as the window is open; it never changes.
+func Link(secret []byte, window ids.CheckIn) string {
+	mac := hmac.New(sha256.New, secret)
+	fmt.Fprintf(mac, "link %d", window)
+	return fmt.Sprintf("%d.%s", window, base64.RawURLEncoding.EncodeToString(mac.Sum(nil)[:16]))
 }
 
-func seal(secret []byte, window ids.CheckIn, phone string, until int64) string {
+// IsLink reports whether a text is the link of a window.
+func IsLink(secret []byte, window ids.CheckIn, text string) bool {
+	return hmac.Equal([]byte(text), []byte(Link(secret, window)))
+}
+
+// Ticket returns what a phone gets for a right code or link: leave to check in on one
+// window for three minutes, after a link at a distance alone. It is of use to no other phone.
+func Ticket(secret []byte, window ids.CheckIn, phone string, unix int64, byLink bool) string {
+	until := unix + TicketSeconds
+	return fmt.Sprintf("%d.%d.%s", window, until, seal(secret, window, phone, until, byLink))
+}
+
+func seal(secret []byte, window ids.CheckIn, phone string, until int64, byLink bool) string {
 	mac := hmac.New(sha256.New, secret)
-	fmt.Fprintf(mac, "ticket %d %d %s", window, until, phone)
+	kind := "ticket"
+	if byLink {
+		kind = "ticket by link"
+	}
+	fmt.Fprintf(mac, "%s %d %d %s", kind, window, until, phone)
 	return base64.RawURLEncoding.EncodeToString(mac.Sum(nil))
 }
 
-// Window returns the window that a ticket names; ok is false for what is no ticket.
-// It does not say whether the ticket is good.
+// Window returns the window that a ticket or a link names; ok is false for what is neither.
+// It does not say whether it is good.
 func Window(ticket string) (window ids.CheckIn, ok bool) {
 	name, _, _ := strings.Cut(ticket, ".")
 	number, err := strconv.ParseInt(name, 10, 64)
@@ -82,12 +99,19 @@ func Window(ticket string) (window ids.CheckIn, ok bool) {
 }
 
 // Good reports whether a ticket was given to this phone for this window and has
-// not run out.
-func Good(secret []byte, ticket string, window ids.CheckIn, phone string, unix int64) bool {
+// not run out, and whether it was given for the link.
+func Good(secret []byte, ticket string, window ids.CheckIn, phone string, unix int64) (good, byLink bool) {
 	parts := strings.SplitN(ticket, ".", 3)
 	if len(parts) != 3 || parts[0] != strconv.FormatInt(int64(window), 10) {
-		return false
+		return false, false
 	}
 	until, err := strconv.ParseInt(parts[1], 10, 64)
-	return err == nil && unix <= until && hmac.Equal([]byte(parts[2]), []byte(seal(secret, window, phone, until)))
+	if err != nil || unix > until {
+		return false, false
+	}
+	sealed := func(byLink bool) bool {
+		return hmac.Equal([]byte(parts[2]), []byte(seal(secret, window, phone, until, byLink)))
+	}
+	byLink = sealed(true)
+	return byLink || sealed(false), byLink
 }

@@ -31,6 +31,8 @@ type CheckInView struct {
 	Opens    string             `json:"opens"`
 	Closes   string             `json:"closes"`
 	Open     bool               `json:"open"`
+	ToCome   bool               `json:"toCome" doc:"It opens by itself, later today"`
+	Link     string             `json:"link" doc:"Path of a link for a remote lesson, good while it is open; empty where nobody attends at a distance"`
 	Question string             `json:"question"`
 	Distance bool               `json:"distance"`
 	Entries  []CheckInEntryView `json:"entries" doc:"In the order in which they came"`
@@ -74,6 +76,7 @@ func addCheckIn(ctx context.Context, v work.Snapshot, out *RegisterView, x *work
 		out.NoCheckIn = r.Slot.Label() + " was over at " + r.Slot.End.String()
 	}
 	out.CheckInDays = checkInDays(v, x, r, planned)
+	out.MayPrepareCheckIn = m.Live && x.Date == v.Now.Date() && m.Minute.Before(r.Slot.Start) && r.Sent == nil && x.OfClass(r.Class.ID).DistanceCode() != ""
 	out.MayCheckInAtADistance = x.OfClass(r.Class.ID).DistanceCode() != ""
 	return nil
 }
@@ -112,6 +115,10 @@ func checkInView(ctx context.Context, v work.Snapshot, view *RegisterView, x *wo
 	}
 	out := &CheckInView{ID: c.ID, Opens: c.Opens.String(), Closes: c.Closes.String(), Open: m.Live && checkin.IsOpen(c, m.Known), Question: c.Question, Distance: c.Distance,
 		Entries: []CheckInEntryView{}, NotYet: []pages.StudentRef{}}
+	out.ToCome = m.Live && checkin.IsToCome(c, m.Known)
+	if r.Sent == nil && (out.Open || out.ToCome) && checkin.AtADistance(x, c) {
+		out.Link = "/check-in?l=" + totp.Link(c.Secret, c.ID)
+	}
 	in := map[ids.Student]bool{}
 	for _, e := range entries {
 		if e.Known > m.Known {

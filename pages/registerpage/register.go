@@ -68,6 +68,7 @@ type RegisterView struct {
 	NoCheckIn             string        `json:"noCheckIn" doc:"Why no window can be opened; empty where one can"`
 	CheckInDays           []CheckInDay  `json:"checkInDays" doc:"Next days on which the class meets in the slot"`
 	MayCheckInAtADistance bool          `json:"mayCheckInAtADistance"`
+	MayPrepareCheckIn     bool          `json:"mayPrepareCheckIn" doc:"Before the slot begins: a check-in for a remote lesson can be prepared, and its link be sent"`
 }
 
 // Arriving is how someone is marked who comes to a slot now.

@@ -1,6 +1,8 @@
 package checkin_test
 
 import (
+	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -227,4 +229,55 @@ func TestACheckInIsRepeatedOnLaterDays(t *testing.T) {
 	v := c.view()
 	assert.True(t, v.CheckIn.Open, "it opens with its slot")
 	assert.Equal(t, []string{"13:45", "13:49", "One word?"}, []string{v.CheckIn.Opens, v.CheckIn.Closes, v.CheckIn.Question})
+}
+
+// The link of a remote lesson is sent before the lesson, begins nothing until the window opens, stays
+// good while it is open, and can't be used from a seat in the room.
+func TestALinkForARemoteLesson(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	ctx := t.Context()
+	at := func(minute string) { clock.Set(day.At(day.MustDate(demotest.Date), day.MustMinute(minute))) }
+	at("13:20")
+	n := checkin.NewCheckIn{Class: demotest.Halyard, Slot: "PM", Minutes: 10}
+	_, err := checkin.Open(ctx, o, demotest.Osk, "in the room alone", n)
+	assert.ErrorContains(t, err, "is not due before 13:45")
+	n.Distance = true
+	got, err := checkin.Open(ctx, o, demotest.Osk, "prepared", n)
+	require.NoError(t, err)
+	assert.Equal(t, "Check-in opens by itself at 13:45, until 13:55", got.Text)
+	_, err = checkin.Open(ctx, o, demotest.Osk, "twice", n)
+	assert.ErrorContains(t, err, "a check-in opens by itself at 13:45")
+	c := class{t, o, clock, ids.CheckIn(got.IDs[0])}
+	view := c.view()
+	require.NotNil(t, view.CheckIn)
+	assert.True(t, view.CheckIn.ToCome && view.MayPrepareCheckIn)
+	link, found := strings.CutPrefix(view.CheckIn.Link, "/check-in?l=")
+	require.True(t, found)
+
+	_, err = checkin.StartOnPhone(ctx, o, "phone far", link)
+	assert.ErrorContains(t, err, "opens at 13:45: open this link again then")
+	assert.Equal(t, work.Refused, demotest.Kind(t, err), "that is no wrong try")
+	at("13:54") // twenty codes later
+	start, err := checkin.StartOnPhone(ctx, o, "phone far", link)
+	require.NoError(t, err)
+	assert.Equal(t, []bool{true, false}, []bool{start.ByLink, start.Distance})
+	s := c.view().Rows[0].Student
+	_, err = checkin.CheckInOnPhone(ctx, o, "phone near", checkin.PhoneEntry{Ticket: start.Ticket, Number: s.Number})
+	assert.ErrorContains(t, err, "enter the code again", "another phone's ticket")
+	_, err = checkin.CheckInOnPhone(ctx, o, "phone far", checkin.PhoneEntry{Ticket: start.Ticket, Number: s.Number, Distance: false})
+	require.NoError(t, err)
+	e := c.view().CheckIn.Entries[0]
+	assert.Equal(t, "R", e.Code, "by the link one is somewhere else, whatever the phone says")
+
+	_, err = checkin.StartOnPhone(ctx, o, "phone far", link+"x")
+	assert.Equal(t, work.Wrong, demotest.Kind(t, err))
+	other, err := checkin.StartOnPhone(ctx, o, "phone far", fmt.Sprint(c.id+1, ".", strings.SplitN(link, ".", 2)[1]))
+	assert.Equal(t, work.Wrong, demotest.Kind(t, err), "%v: another window by counting", other)
+	at("13:55")
+	_, err = checkin.StartOnPhone(ctx, o, "phone far", link)
+	assert.ErrorContains(t, err, "check-in is closed")
+	assert.Empty(t, c.view().CheckIn.Link)
+	_, err = checkin.End(ctx, o, demotest.Osk, "ended", c.id)
+	require.NoError(t, err)
 }

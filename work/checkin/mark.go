@@ -19,6 +19,16 @@ func IsOpen(c *store.CheckIn, now day.Instant) bool {
 	return c.EndedBy == nil && now >= day.At(c.Date, c.Opens) && now < day.At(c.Date, c.Closes)
 }
 
+// IsToCome reports whether a window of today opens by itself later.
+func IsToCome(c *store.CheckIn, now day.Instant) bool {
+	return c.EndedBy == nil && now.Date() == c.Date && now < day.At(c.Date, c.Opens)
+}
+
+// AtADistance reports whether one may attend at a distance in a window.
+func AtADistance(x *work.Day, c *store.CheckIn) bool {
+	return c.Distance && x.OfClass(c.ClassID).DistanceCode() != ""
+}
+
 // MarkOf is the mark that follows from checking in to a class of a section.
 func MarkOf(on *work.SectionDay, slot day.Slot, e store.CheckInEntry) (code, time string) {
 	if e.Distance {

@@ -18,17 +18,23 @@ type PhoneStart struct {
 	Slot     string `json:"slot"`
 	Closes   string `json:"closes"`
 	Question string `json:"question"`
-	Distance bool   `json:"distance" doc:"Whether one may attend at a distance"`
+	Distance bool   `json:"distance" doc:"Whether one may say that one attends at a distance"`
+	ByLink   bool   `json:"byLink" doc:"By the link of a remote lesson: one attends at a distance"`
 }
 
-// StartOnPhone exchanges the code on show for a ticket of this phone. A wrong code is
-// logged.
+// StartOnPhone exchanges the code on show, or the link of a remote lesson, for a ticket of this
+// phone. A wrong one is logged.
 func StartOnPhone(ctx context.Context, o *work.Office, phone, code string) (PhoneStart, error) {
 	var out PhoneStart
 	code = strings.ReplaceAll(code, " ", "")
 	now := o.Unix()
 	step, _ := totp.StepAt(now)
 	err := o.Read(ctx, func(v work.Snapshot) error {
+		if strings.Contains(code, ".") {
+			var err error
+			out, err = startByLink(ctx, v, phone, code, now)
+			return err
+		}
 		c, x, err := OpenWindow(ctx, v, func(c *store.CheckIn) bool { return totp.Shown(c.Secret, code, step) })
 		if err != nil {
 			return err
@@ -37,14 +43,41 @@ func StartOnPhone(ctx context.Context, o *work.Office, phone, code string) (Phon
 			return work.Wrongf("that code is not on show now: look at it again, it changes every %d seconds", totp.Seconds)
 		}
 		r := x.Register(c.ClassID, c.Slot)
-		out = PhoneStart{Ticket: totp.Ticket(c.Secret, c.ID, phone, now), Class: r.Class.Title, Slot: r.Slot.Label(), Closes: c.Closes.String(), Question: c.Question,
-			Distance: c.Distance && x.OfClass(c.ClassID).DistanceCode() != ""}
+		out = PhoneStart{Ticket: totp.Ticket(c.Secret, c.ID, phone, now, false), Class: r.Class.Title, Slot: r.Slot.Label(), Closes: c.Closes.String(), Question: c.Question,
+			Distance: AtADistance(x, c)}
 		return nil
 	})
 	if isWrong(err) {
 		return out, wrongTry(ctx, o, phone, "code", nil, err)
 	}
 	return out, err
+}
+
+// startByLink exchanges the link of a remote lesson for a ticket, while its window is open.
+func startByLink(ctx context.Context, v work.Snapshot, phone, link string, now int64) (PhoneStart, error) {
+	x, err := v.Day(ctx, v.Now.Date())
+	if err != nil {
+		return PhoneStart{}, err
+	}
+	windows, err := store.CheckInsOn(ctx, v.Store(), x.Date)
+	if err != nil {
+		return PhoneStart{}, err
+	}
+	for i := range windows {
+		c := &windows[i]
+		if !totp.IsLink(c.Secret, c.ID, link) || !AtADistance(x, c) {
+			continue
+		}
+		r := x.Register(c.ClassID, c.Slot)
+		switch {
+		case IsOpen(c, v.Now):
+			return PhoneStart{Ticket: totp.Ticket(c.Secret, c.ID, phone, now, true), Class: r.Class.Title, Slot: r.Slot.Label(), Closes: c.Closes.String(), Question: c.Question, ByLink: true}, nil
+		case c.EndedBy == nil && v.Now.Minute().Before(c.Opens):
+			return PhoneStart{}, work.Refusedf("check-in to %s opens at %s: open this link again then", r.Class.Title, c.Opens)
+		}
+		return PhoneStart{}, work.Refusedf("check-in is closed; speak to your teacher")
+	}
+	return PhoneStart{}, work.Wrongf("that link is of no check-in today")
 }
 
 func isWrong(err error) bool {
@@ -100,7 +133,9 @@ func CheckInOnPhone(ctx context.Context, o *work.Office, phone string, in PhoneE
 		if c == nil {
 			return work.Refusedf("check-in is closed; speak to your teacher")
 		}
-		if !totp.Good(c.Secret, in.Ticket, c.ID, phone, o.Unix()) {
+		good, byLink := totp.Good(c.Secret, in.Ticket, c.ID, phone, o.Unix())
+		in.Distance = in.Distance || byLink
+		if !good {
 			return work.Refusedf("that took longer than %d minutes: enter the code again", totp.TicketSeconds/60)
 		}
 		if c.Question != "" && strings.TrimSpace(in.Answer) == "" {
@@ -137,7 +172,7 @@ func enter(ctx context.Context, v work.Snapshot, tx *work.Tx, x *work.Day, c *st
 		return phoneReceipt(v, x, c, s, e), nil
 	}
 	e := store.CheckInEntry{CheckInID: c.ID, StudentID: s.ID, Minute: tx.Now.Minute(), Answer: strings.TrimSpace(in.Answer),
-		Distance: in.Distance && c.Distance && x.OfClass(c.ClassID).DistanceCode() != "", Phone: phone, Origin: tx.Origin()}
+		Distance: in.Distance && AtADistance(x, c), Phone: phone, Origin: tx.Origin()}
 	return phoneReceipt(v, x, c, s, e), store.AddEntry(ctx, tx.Tx, e)
 }
 

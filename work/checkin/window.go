@@ -23,7 +23,8 @@ type NewCheckIn struct {
 	Distance bool      `json:"distance,omitempty" doc:"Whether one may attend at a distance"`
 }
 
-// Open lets the students of a class check themselves in for some minutes from now.
+// Open lets the students of a class check themselves in for some minutes from now; where one may
+// attend at a distance, from when the slot begins, so that its link can be sent before.
 func Open(ctx context.Context, o *work.Office, p work.Person, key string, n NewCheckIn) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayOpenCheckIn, Kind: "check-in", In: n, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
@@ -36,7 +37,7 @@ func Open(ctx context.Context, o *work.Office, p work.Person, key string, n NewC
 		switch {
 		case r.Sent != nil:
 			return work.Conflictf("%s %s was sent at %s: nobody needs to check in any more", r.Class.Title, n.Slot, r.Sent.Known.Minute())
-		case now.Before(r.Slot.Start):
+		case now.Before(r.Slot.Start) && !n.Distance:
 			return work.Refusedf("%s is not due before %s", n.Slot, r.Slot.Start)
 		case !now.Before(r.Slot.End):
 			return work.Refusedf("%s ended at %s: nobody can check in to it any more", n.Slot, r.Slot.End)
@@ -49,10 +50,17 @@ func Open(ctx context.Context, o *work.Office, p work.Person, key string, n NewC
 			if open[i].Date == x.Date && IsOpen(&open[i], tx.Now) {
 				return work.Conflictf("a check-in is open until %s", open[i].Closes)
 			}
+			if IsToCome(&open[i], tx.Now) {
+				return work.Conflictf("a check-in opens by itself at %s", open[i].Opens)
+			}
 		}
-		c := store.CheckIn{Date: x.Date, Slot: n.Slot, ClassID: n.Class, Opens: now, Closes: day.Earliest(now.Add(day.Minutes(n.Minutes)), r.Slot.End), Question: strings.TrimSpace(n.Question), Distance: n.Distance}
+		opens := day.Latest(now, r.Slot.Start)
+		c := store.CheckIn{Date: x.Date, Slot: n.Slot, ClassID: n.Class, Opens: opens, Closes: day.Earliest(opens.Add(day.Minutes(n.Minutes)), r.Slot.End), Question: strings.TrimSpace(n.Question), Distance: n.Distance}
 		id, err := addCheckIn(ctx, tx, c)
 		out = work.ReceiptOf(tx, fmt.Sprintf("Check-in is open until %s", c.Closes), id)
+		if opens != now {
+			out.Text = fmt.Sprintf("Check-in opens by itself at %s, until %s", c.Opens, c.Closes)
+		}
 		return err
 	})
 	return out, err

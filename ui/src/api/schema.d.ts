@@ -2179,11 +2179,15 @@ export interface components {
             entries: components["schemas"]["CheckInEntryView"][];
             /** Format: int64 */
             id: number;
+            /** @description Path of a link for a remote lesson, good while it is open; empty where nobody attends at a distance */
+            link: string;
             /** @description Due, and neither checked in nor known to be away */
             notYet: components["schemas"]["StudentRef"][];
             open: boolean;
             opens: string;
             question: string;
+            /** @description It opens by itself, later today */
+            toCome: boolean;
             /**
              * Format: int64
              * @description Wrong codes and numbers while it was open
@@ -3247,9 +3251,11 @@ export interface components {
             text: string;
         };
         PhoneStart: {
+            /** @description By the link of a remote lesson: one attends at a distance */
+            byLink: boolean;
             class: string;
             closes: string;
-            /** @description Whether one may attend at a distance */
+            /** @description Whether one may say that one attends at a distance */
             distance: boolean;
             question: string;
             slot: string;
@@ -3634,6 +3640,8 @@ export interface components {
             date: string;
             label: string;
             mayCheckInAtADistance: boolean;
+            /** @description Before the slot begins: a check-in for a remote lesson can be prepared, and its link be sent */
+            mayPrepareCheckIn: boolean;
             /** @description Why no window can be opened; empty where one can */
             noCheckIn: string;
             reasons: components["schemas"]["Reason"][];
@@ -3944,6 +3952,7 @@ export interface components {
             standIns: components["schemas"]["StandInView"][];
         };
         "Start-on-phoneRequest": {
+            /** @description The code on show, or what the link of a remote lesson ends with */
             code: string;
         };
         StationCode: {

@@ -9,7 +9,9 @@ type Receipt = Schemas["PhoneReceipt"];
 
 /** Checking in on a student's own phone: the code on show, the number, and the own record. */
 export default function Phone() {
-  const scanned = new URLSearchParams(window.location.search).get("c") ?? "";
+  const address = new URLSearchParams(window.location.search);
+  const scanned = address.get("c") ?? "";
+  const link = address.get("l") ?? "";
   const [start, setStart] = useState<Start>();
   const [receipt, setReceipt] = useState<Receipt>();
   const record = useQuery({ queryKey: ["record", receipt?.at], queryFn: () => read("/api/phone/record") });
@@ -23,7 +25,7 @@ export default function Phone() {
       ) : start ? (
         <OwnNumber start={start} done={setReceipt} again={() => setStart(undefined)} />
       ) : (
-        <Code scanned={scanned} done={setStart} />
+        <Code scanned={scanned} link={link} done={setStart} />
       )}
       {record.data?.known && <Record record={record.data} />}
     </main>
@@ -48,13 +50,18 @@ function useTry<P extends WritePath>(done: (answer: Written<P>) => void) {
   return { error, busy, attempt };
 }
 
-function Code({ scanned, done }: { scanned: string; done: (start: Start) => void }) {
+/** The code on show, or the link of a remote lesson, which stays in the address: it is good for a while. */
+function Code({ scanned, link, done }: { scanned: string; link: string; done: (start: Start) => void }) {
   const [code, setCode] = useState(scanned);
   const { error, busy, attempt } = useTry<"/api/phone/start">(done);
   const tried = useRef(false);
   useEffect(() => {
-    if (!scanned || tried.current) return;
+    if (!(scanned || link) || tried.current) return;
     tried.current = true;
+    if (link) {
+      void attempt({ path: "/api/phone/start", body: { code: link } });
+      return;
+    }
     window.history.replaceState(null, "", "/check-in"); // a reload does not try an old code again
     void attempt({ path: "/api/phone/start", body: { code: scanned } });
   });
@@ -62,6 +69,20 @@ function Code({ scanned, done }: { scanned: string; done: (start: Start) => void
     e.preventDefault();
     void attempt({ path: "/api/phone/start", body: { code } });
   };
+  if (link)
+    return (
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void attempt({ path: "/api/phone/start", body: { code: link } });
+        }}
+      >
+        <Problem words={error} />
+        <button type="submit" disabled={busy}>
+          Try again
+        </button>
+      </form>
+    );
   return (
     <form onSubmit={submit}>
       <label htmlFor="code">The code your teacher shows</label>
@@ -113,6 +134,7 @@ function OwnNumber({ start, done, again }: { start: Start; done: (receipt: Recei
           <textarea id="answer" rows={3} maxLength={500} value={answer} onChange={(e) => setAnswer(e.target.value)} />
         </>
       )}
+      {start.byLink && <p>You take part from somewhere else today.</p>}
       {start.distance && (
         <label className="tick">
           <input type="checkbox" checked={distance} onChange={(e) => setDistance(e.target.checked)} />I take part from

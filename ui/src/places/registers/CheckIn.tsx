@@ -1,5 +1,5 @@
-import { App, Button, Checkbox, Input, InputNumber } from "antd";
-import { useState } from "react";
+import { App, Button, Checkbox, Input, InputNumber, type InputRef } from "antd";
+import { useRef, useState } from "react";
 import { type Schemas, useWrite, type Writing, write } from "../../api/client";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
@@ -22,9 +22,10 @@ export function CheckIn({ taking }: { taking: Taking }) {
     failed: (e) => message.error(e.message, 6),
   });
   const open = view.checkIn?.open ? view.checkIn : undefined;
+  const coming = view.checkIn?.toCome ? view.checkIn : undefined;
   const byKey = !marksWith(view, "c");
   useKeys({ c: () => open && setShowing(true) }, view.canSend && byKey);
-  if (!view.canSend && !view.checkIn) return null;
+  if (!view.canSend && !view.checkIn && !view.mayPrepareCheckIn) return null;
   return (
     <Panel title="Check-in by phone" extra={view.checkIn && <span className="small">{stateWords(view.checkIn)}</span>}>
       <div className="checkin">
@@ -41,9 +42,19 @@ export function CheckIn({ taking }: { taking: Taking }) {
             </Button>
             <RepeatCheckIn view={view} window={open} store={store.mutate} />
           </div>
+        ) : coming ? (
+          <Button
+            size="small"
+            onClick={() => store.mutate({ path: "/api/check-ins/{id}/end", params: { id: coming.id } })}
+          >
+            Do not open it
+          </Button>
         ) : (
-          view.canSend && <OpenWindow view={view} opened={() => setShowing(true)} store={store} />
+          (view.canSend || view.mayPrepareCheckIn) && (
+            <OpenWindow view={view} opened={() => setShowing(view.canSend)} store={store} />
+          )
         )}
+        {view.checkIn?.link && <RemoteLink path={view.checkIn.link} />}
         {view.checkInsBefore.map((w) => (
           <div key={w.id}>
             <p className="small muted">
@@ -61,13 +72,42 @@ export function CheckIn({ taking }: { taking: Taking }) {
 }
 
 function stateWords(w: Window): string {
+  if (w.toCome) return `opens at ${w.opens}`;
   return `${w.entries.length} in · ${w.open ? `open until ${w.closes}` : "closed"}`;
+}
+
+/** The link to post for who takes part from somewhere else; it can be sent before the lesson. */
+function RemoteLink({ path }: { path: string }) {
+  const [copied, setCopied] = useState(false);
+  const field = useRef<InputRef>(null);
+  const address = window.location.origin + path;
+  const copy = async () => {
+    field.current?.select();
+    try {
+      await navigator.clipboard.writeText(address);
+      setCopied(true);
+    } catch {
+      setCopied(false); // a browser that does not let pages write there: it is selected, to be copied by key
+    }
+  };
+  return (
+    <div>
+      <div className="row">
+        <Input ref={field} size="small" readOnly aria-label="Link for a remote lesson" value={address} />
+        <Button size="small" onClick={() => void copy()}>
+          {copied ? "Copied" : "Copy"}
+        </Button>
+      </div>
+      <p className="small muted">Link for those at a distance, good until the check-in closes.</p>
+    </div>
+  );
 }
 
 function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () => void; store: Writing }) {
   const [minutes, setMinutes] = useState(5);
   const [question, setQuestion] = useState("");
-  const [distance, setDistance] = useState(false);
+  const early = view.mayPrepareCheckIn; // for a remote lesson, whose link is sent before
+  const [distance, setDistance] = useState(early);
   const { class: group, slot } = view.register;
   const open = () =>
     store.mutate(
@@ -88,7 +128,7 @@ function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () 
           className="minutes"
         />
         <Button size="small" onClick={open} disabled={view.noCheckIn !== ""} loading={store.isPending}>
-          Let the class check in
+          {early ? "Prepare a remote check-in" : "Let the class check in"}
         </Button>
       </div>
       {view.noCheckIn && <p className="small muted">{view.noCheckIn}.</p>}
@@ -100,7 +140,7 @@ function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () 
         onChange={(e) => setQuestion(e.target.value)}
         onPressEnter={open}
       />
-      {view.mayCheckInAtADistance && (
+      {view.mayCheckInAtADistance && !early && (
         <Checkbox checked={distance} onChange={(e) => setDistance(e.target.checked)}>
           also at a distance
         </Checkbox>

@@ -68,6 +68,7 @@ function register(students: number, change: Partial<Schemas["RegisterView"]> = {
     arriving: { in: "P", late: "L", inUntil: "08:50" },
     seating: { columns: 8, rows: 5 },
     checkInsBefore: [],
+    mayPrepareCheckIn: false,
     noCheckIn: "",
     checkInDays: [],
     mayCheckInAtADistance: true,
@@ -380,5 +381,59 @@ describe("a register that is in", () => {
     testServer({});
     renderPage(<Register />, "/registers/48/5", "/registers/:class/:slot");
     expect(await screen.findByRole("alert")).toHaveTextContent("the test answers nothing");
+  });
+});
+
+describe("a check-in for a remote lesson", () => {
+  beforeEach(() => localStorage.clear());
+  afterEach(() => vi.unstubAllGlobals());
+  const window = {
+    id: 9,
+    opens: "09:15",
+    closes: "09:25",
+    open: false,
+    toCome: false,
+    link: "",
+    question: "",
+    distance: true,
+  };
+  const windowOf = (change: Partial<Schemas["CheckInView"]>) => ({
+    ...window,
+    entries: [],
+    notYet: [],
+    wrong: 0,
+    ...change,
+  });
+
+  it("is prepared before the lesson, and shows no code yet", async () => {
+    const { user, server } = open(
+      register(3, { canSend: false, whyNot: "not due before 09:15", mayPrepareCheckIn: true }),
+    );
+    await user.click(await screen.findByRole("button", { name: "Prepare a remote check-in" }));
+    await waitFor(() =>
+      expect(server.sent[0]).toMatchObject({ path: "/api/check-ins", body: { class: 48, slot: "AM", distance: true } }),
+    );
+    expect(screen.queryByRole("dialog")).toBeNull();
+  });
+
+  it("has a link to post, before it opens", async () => {
+    open(
+      register(3, {
+        canSend: false,
+        whyNot: "not due",
+        checkIn: windowOf({ toCome: true, link: "/check-in?l=9.abc" }),
+      }),
+    );
+    expect(await screen.findByLabelText("Link for a remote lesson")).toHaveValue(
+      "http://localhost:3000/check-in?l=9.abc",
+    );
+    expect(screen.getByText("opens at 09:15")).toBeInTheDocument();
+    expect(screen.getByRole("button", { name: "Do not open it" })).toBeInTheDocument();
+  });
+
+  it("has no link where nobody attends at a distance", async () => {
+    open(register(3, { checkIn: windowOf({ open: true, distance: false }) }));
+    await screen.findByRole("button", { name: "Close it" });
+    expect(screen.queryByLabelText("Link for a remote lesson")).toBeNull();
   });
 });
