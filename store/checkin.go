@@ -134,3 +134,14 @@ func WrongTriesOn(ctx context.Context, q Queryer, d day.Date) ([]WrongTry, error
 func AddWrongTry(ctx context.Context, tx *sqlx.Tx, t WrongTry) (int64, error) {
 	return insert[int64](ctx, tx, `INSERT INTO wrong_try (date, minute, check_in_id, kind, phone, journal_id) VALUES (:date, :minute, :check_in_id, :kind, :phone, :journal_id)`, t)
 }
+
+// CheckInsOfClass returns a class's check-in windows of some dates, oldest first.
+func CheckInsOfClass(ctx context.Context, q Queryer, class ids.Class, from, to day.Date) ([]CheckIn, error) {
+	return list[CheckIn](ctx, q, checkIns+`WHERE x.class_id = ? AND x.date BETWEEN ? AND ? ORDER BY x.date, x.opens, x.id`, class, from, to)
+}
+
+// EntriesOfClass returns who has checked in to a class on some dates, in the order in which they came.
+func EntriesOfClass(ctx context.Context, q Queryer, class ids.Class, from, to day.Date) ([]CheckInEntry, error) {
+	return list[CheckInEntry](ctx, q, `SELECT x.*, `+origin+` FROM check_in_entry x`+originJoin+`JOIN check_in c ON c.id = x.check_in_id
+		WHERE c.class_id = ? AND c.date BETWEEN ? AND ? ORDER BY x.journal_id`, class, from, to)
+}

@@ -18,6 +18,7 @@ var lookedAt = map[work.Permission]string{
 	work.MaySeeStudent: "student's sheet", work.MaySeeDocument: "document of a warning", work.MaySeeWhy: "figure taken apart",
 	work.MaySeeAbsence: "absence", work.MaySeeConcerns: "concerns",
 	work.MaySeeLates: "late arrivals and early departures", work.MayKeepLates: "late arrivals as a file",
+	work.MaySeeCheckIns: "check-ins of a class", work.MayKeepCheckIns: "check-ins of a class as a file",
 	work.MaySeeCalls: "list of calls", work.MayKeepCalls: "list of calls as a file",
 	work.MaySeeProtocol: "record of a morning", work.MaySeeOutbox: "messages", work.MaySeeNotices: "notices",
 	work.MayPrintPass: "pass to print", work.MaySeePass: "pass checked", work.MayPrintCards: "cards to print", work.MayKeepLooks: "this record as a file",

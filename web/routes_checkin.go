@@ -42,6 +42,18 @@ func (s *server) checkInRoutes() {
 	}) (*body[work.DraftReceipt], error) {
 		return answer(checkin.Confirm(ctx, s.office, person(ctx), in.Key, in.ID, in.Body))
 	})
+	get(s, work.MaySeeCheckIns, "/classes/{class}/check-ins", "All check-ins of a class", func(ctx context.Context, in *struct {
+		Class ids.Class `path:"class"`
+	}) (*body[registerpage.CheckInSessions], error) {
+		return answer(registerpage.ShowSessions(ctx, s.office, person(ctx), in.Class))
+	})
+	get(s, work.MayKeepCheckIns, "/classes/{class}/check-ins/file", "All check-ins of a class as a file", func(ctx context.Context, in *struct {
+		Class  ids.Class `path:"class"`
+		Format string    `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := registerpage.SessionsFile(ctx, s.office, person(ctx), in.Class, in.Format)
+		return answerFile(f, err, "attachment")
+	})
 	s.phoneRoutes()
 }
 

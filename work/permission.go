@@ -46,6 +46,8 @@ const (
 	MayEndCheckIn      Permission = "end-check-in"
 	MayRepeatCheckIn   Permission = "repeat-check-in"
 	MayConfirmCheckIns Permission = "confirm-check-ins"
+	MaySeeCheckIns     Permission = "check-ins"
+	MayKeepCheckIns    Permission = "check-ins-file"
 	MayStartOnPhone    Permission = "start-on-phone"
 	MayCheckInOnPhone  Permission = "check-in-on-phone"
 	MaySeeOwnRecord    Permission = "own-record"
@@ -171,7 +173,7 @@ var permitted = map[Permission][]Role{
 	MayTakeAnyRegister: office,
 	MaySeeStandIns:     office, MayNameStandIn: office, MayEndStandIn: office,
 
-	MayOpenCheckIn: registerTakers, MaySeeCheckInCode: registerTakers, MayEndCheckIn: registerTakers, MayRepeatCheckIn: registerTakers,
+	MaySeeCheckIns: registerTakers, MayKeepCheckIns: registerTakers, MayOpenCheckIn: registerTakers, MaySeeCheckInCode: registerTakers, MayEndCheckIn: registerTakers, MayRepeatCheckIn: registerTakers,
 	MayConfirmCheckIns: registerTakers,
 	MayStartOnPhone:    withoutAccount, MayCheckInOnPhone: withoutAccount, MaySeeOwnRecord: withoutAccount,
 

@@ -2,6 +2,7 @@ package checkin_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -279,5 +280,62 @@ func TestALinkForARemoteLesson(t *testing.T) {
 	assert.ErrorContains(t, err, "check-in is closed")
 	assert.Empty(t, c.view().CheckIn.Link)
 	_, err = checkin.End(ctx, o, demotest.Osk, "ended", c.id)
+	require.NoError(t, err)
+}
+
+// All check-ins of a class are found again, with what was answered: by those whose class it is.
+func TestCheckInsOfAClassAreFoundAgain(t *testing.T) {
+	t.Parallel()
+	c := opened(t, checkin.NewCheckIn{Minutes: 5, Question: "One word for today?", Distance: true})
+	ctx := t.Context()
+	rows := c.view().Rows
+	answer := func(text string, far bool) func(*checkin.PhoneEntry) {
+		return func(e *checkin.PhoneEntry) { e.Answer, e.Distance = text, far }
+	}
+	_, err := c.enter("phone a", rows[0].Student.Number, answer("windy", false))
+	require.NoError(t, err)
+	_, err = c.enter("phone b", rows[2].Student.Number, answer("=far()", true))
+	require.NoError(t, err)
+	show := func() registerpage.CheckInSessions {
+		s, err := registerpage.ShowSessions(ctx, c.o, demotest.Osk, demotest.Halyard)
+		require.NoError(t, err)
+		return s
+	}
+	s := show()
+	require.NotEmpty(t, s.Sessions)
+	require.NotEmpty(t, s.Terms)
+	open := s.Sessions[slices.IndexFunc(s.Sessions, func(x registerpage.CheckInSession) bool { return x.ID == c.id })]
+	assert.Equal(t, registerpage.CheckInSession{ID: c.id, Date: "2026-03-10", Label: "Tue 10 March", Term: s.Term, Slot: "PM", From: "13:46", To: "13:51", State: "open", Question: "One word for today?", In: 2, Far: 1, Of: len(rows)}, open)
+	var given []string
+	for _, a := range s.Answers {
+		if a.CheckIn == c.id {
+			given = append(given, fmt.Sprint(a.Student, " ", a.At, " ", a.Answer, " ", a.Far))
+		}
+	}
+	assert.Equal(t, []string{fmt.Sprint(rows[0].Student.ID, " 13:46 windy false"), fmt.Sprint(rows[2].Student.ID, " 13:46 =far() true")}, given)
+	assert.GreaterOrEqual(t, len(s.Students), len(rows))
+
+	_, err = checkin.Repeat(ctx, c.o, demotest.Osk, "again", c.id, checkin.CheckInDays{Dates: []string{"2026-03-11", "2026-03-12"}})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"to come", "to come", "open"}, []string{show().Sessions[0].State, show().Sessions[1].State, show().Sessions[2].State})
+	c.clock.Set(c.o.Now() + 2)
+	_, err = checkin.End(ctx, c.o, demotest.Osk, "ended", c.id)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"held", "13:48"}, []string{show().Sessions[2].State, show().Sessions[2].To})
+
+	f, err := registerpage.SessionsFile(ctx, c.o, demotest.Osk, demotest.Halyard, "csv")
+	require.NoError(t, err)
+	assert.Contains(t, string(f.Content), "One word for today?,"+rows[0].Student.Number)
+	assert.NotContains(t, string(f.Content), ",=far()", "no cell of a file is a formula")
+	assert.Contains(t, string(f.Content), "far()")
+
+	// A class by counting: another teacher's is refused, a number that is none is not found.
+	_, err = registerpage.ShowSessions(ctx, c.o, demotest.Rask, demotest.Halyard)
+	assert.Equal(t, work.Refused, demotest.Kind(t, err))
+	_, err = registerpage.SessionsFile(ctx, c.o, demotest.Rask, demotest.Halyard, "csv")
+	assert.Equal(t, work.Refused, demotest.Kind(t, err))
+	_, err = registerpage.ShowSessions(ctx, c.o, demotest.Officer, 99999)
+	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
+	_, err = registerpage.ShowSessions(ctx, c.o, demotest.Officer, demotest.Halyard)
 	require.NoError(t, err)
 }

@@ -191,6 +191,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/check-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All check-ins of a class */
+        get: operations["check-ins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/check-ins/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All check-ins of a class as a file */
+        get: operations["check-ins-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/concerns": {
         parameters: {
             query?: never;
@@ -2136,6 +2170,16 @@ export interface components {
             suggest: string;
             text: string;
         };
+        CheckInAnswer: {
+            answer: string;
+            at: string;
+            /** Format: int64 */
+            checkIn: number;
+            /** @description At a distance */
+            far: boolean;
+            /** Format: int64 */
+            student: number;
+        };
         CheckInCode: {
             /** @description The page, without the code */
             address: string;
@@ -2171,6 +2215,52 @@ export interface components {
             student: components["schemas"]["StudentRef"];
             /** @description When they came, where that is late */
             time: string;
+        };
+        CheckInSession: {
+            date: string;
+            /**
+             * Format: int64
+             * @description Those of them who did at a distance
+             */
+            far: number;
+            from: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description Students who checked in
+             */
+            in: number;
+            label: string;
+            /**
+             * Format: int64
+             * @description Students who belonged to the class in that slot
+             */
+            of: number;
+            question: string;
+            slot: string;
+            /** @enum {string} */
+            state: "held" | "open" | "to come" | "not held";
+            /** @description Empty on a day that is no school day any more */
+            term: string;
+            /** @description When it closed */
+            to: string;
+        };
+        CheckInSessions: {
+            /** @description In the order in which they came */
+            answers: components["schemas"]["CheckInAnswer"][];
+            /** Format: int64 */
+            class: number;
+            /** @description Newest first */
+            sessions: components["schemas"]["CheckInSession"][];
+            /** @description Who is in the class or has checked in, by name */
+            students: components["schemas"]["StudentRef"][];
+            teachers: string;
+            /** @description The one of them that runs, or was last */
+            term: string;
+            /** @description Those with a check-in, in their order */
+            terms: string[];
+            title: string;
         };
         CheckInView: {
             closes: string;
@@ -4936,6 +5026,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckInSessions"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-ins-file": {
+        parameters: {
+            query: {
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

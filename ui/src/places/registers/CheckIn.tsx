@@ -1,5 +1,6 @@
 import { App, Button, Checkbox, Input, InputNumber, type InputRef } from "antd";
 import { useRef, useState } from "react";
+import { Link } from "react-router";
 import { type Schemas, useWrite, type Writing, write } from "../../api/client";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
@@ -64,6 +65,9 @@ export function CheckIn({ taking }: { taking: Taking }) {
           </div>
         ))}
         {view.checkIn && <Entries taking={taking} window={view.checkIn} />}
+        <Link className="small" to={`/registers/check-ins/${view.register.class}`}>
+          All check-ins of this class
+        </Link>
         {open && <NotYet view={view} window={open} store={store.mutate} />}
       </div>
       {open && showing && <ShowCode window={open} close={() => setShowing(false)} title={view.register.title} />}

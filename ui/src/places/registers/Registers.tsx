@@ -7,12 +7,14 @@ import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { covering, useScope } from "../../parts/scope";
 import { Register } from "./Register";
+import { Sessions } from "./Sessions";
 import { StandIns } from "./StandIns";
 
 export default function Registers() {
   return (
     <Routes>
       <Route index element={<SlotList />} />
+      <Route path="check-ins/:class" element={<Sessions />} />
       <Route path=":class/:slot" element={<Register />} />
     </Routes>
   );
