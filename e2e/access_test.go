@@ -60,7 +60,9 @@ func earlier(t *testing.T, s *school) {
 		w.keys(input.ArrowRight)
 	}
 	w.see("as at 08:50")
-	assert.Positive(t, w.count()["not-yet-known"])
+	w.until(func() (bool, string) {
+		return w.count()["not-yet-known"] > 0, "the count of that minute"
+	})
 	w.keys(input.Escape)
 	w.until(func() (bool, string) {
 		return w.MustEval(`() => !location.search.includes("at=")`).Bool(), "the page to be live again"
