@@ -18,9 +18,11 @@ type Warning struct {
 	Document  string      `db:"document"`   // the name of what it goes by; empty for none
 }
 
-// warningsKept returns the warnings that are kept now.
-const warningsKept = `SELECT w.id, w.student_id, w.words, w.care_first, coalesce(d.name, '') AS document
-	FROM warning w LEFT JOIN warning_document d ON d.warning_id = w.id WHERE w.ended_by IS NULL ORDER BY w.id`
+const (
+	warnings = `SELECT w.id, w.student_id, w.words, w.care_first, coalesce(d.name, '') AS document
+		FROM warning w LEFT JOIN warning_document d ON d.warning_id = w.id `
+	warningsKept = warnings + `WHERE w.ended_by IS NULL ORDER BY w.id` // those that have not ended
+)
 
 // WarningDocument is what a warning goes by.
 type WarningDocument struct {
@@ -83,10 +85,19 @@ func EndWarning(ctx context.Context, tx *sqlx.Tx, id ids.Warning, journal ids.En
 	return err
 }
 
-// RestoreWarning takes back that an entry of the journal has ended a warning, and reports whether
-// it had.
-func RestoreWarning(ctx context.Context, tx *sqlx.Tx, ended ids.Entry) (bool, error) {
-	return took(tx.ExecContext(ctx, `UPDATE warning SET ended_by = NULL WHERE ended_by = ?`, ended))
+// WarningEndedBy returns the warning that an entry of the journal has ended; nil for none.
+func WarningEndedBy(ctx context.Context, q Queryer, entry ids.Entry) (*Warning, error) {
+	found, err := list[Warning](ctx, q, warnings+`WHERE w.ended_by = ?`, entry)
+	if err != nil || len(found) == 0 {
+		return nil, err
+	}
+	return &found[0], nil
+}
+
+// RestoreWarning takes back that a warning has ended.
+func RestoreWarning(ctx context.Context, tx *sqlx.Tx, id ids.Warning) error {
+	_, err := tx.ExecContext(ctx, `UPDATE warning SET ended_by = NULL WHERE id = ?`, id)
+	return err
 }
 
 // saveWarnings makes the warnings that are kept those of a list, and ends the others.

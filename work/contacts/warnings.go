@@ -7,6 +7,7 @@ import (
 	_ "image/jpeg" // documents may be photographed
 	_ "image/png"
 	"path"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -57,17 +58,14 @@ func SetWarning(ctx context.Context, o *work.Office, p work.Person, key string, 
 		if strings.ContainsRune(next.Text, '|') {
 			return work.Wrongf("a warning can't hold the sign | which parts warnings in files; nothing was stored")
 		}
-		var was store.Warning
-		for _, x := range v.School.WarningsOf(s.ID) {
-			switch {
-			case x.ID == w.Warning:
-				was = x
-			case strings.EqualFold(x.Text, next.Text):
-				return work.Conflictf("%s has that warning already; nothing was stored", s.Name())
-			}
+		if sameWords(v, next) {
+			return work.Conflictf("%s has that warning already; nothing was stored", s.Name())
 		}
-		if w.Warning != 0 && was.ID == 0 {
-			return work.NotFoundf("that is no warning of %s; nothing was stored", s.Name())
+		var was store.Warning
+		if w.Warning != 0 {
+			if was, err = warningOf(v, s, w.Warning); err != nil {
+				return err
+			}
 		}
 		if err := changedSince(ctx, tx, s.ID, w); err != nil {
 			return err
@@ -118,19 +116,49 @@ func EndWarning(ctx context.Context, o *work.Office, p work.Person, key string, 
 		if why == "" {
 			return work.Wrongf("say why; nothing was changed")
 		}
-		for _, w := range v.School.WarningsOf(s.ID) {
-			if w.ID != e.Warning {
-				continue
-			}
-			out = work.ReceiptOf(tx, "“"+w.Text+"” is no warning of "+s.Name()+" any more: "+why, w.ID)
-			if err := store.EndWarning(ctx, tx.Tx, w.ID, tx.Entry); err != nil {
-				return err
-			}
-			return warn(ctx, tx, s.ID, w.ID, w.Text+": holds no longer, "+why)
+		w, err := warningOf(v, s, e.Warning)
+		if err != nil {
+			return err
 		}
-		return work.NotFoundf("that is no warning of %s; nothing was changed", s.Name())
+		out = work.ReceiptOf(tx, "“"+w.Text+"” is no warning of "+s.Name()+" any more: "+why, w.ID)
+		if err := store.EndWarning(ctx, tx.Tx, w.ID, tx.Entry); err != nil {
+			return err
+		}
+		return warn(ctx, tx, s.ID, w.ID, w.Text+": holds no longer, "+why)
 	})
 	return out, err
+}
+
+// HaveBack takes back that an entry of the journal has ended a warning, and reports whether there was
+// one to have back.
+func HaveBack(ctx context.Context, tx *work.Tx, v work.Snapshot, ended ids.Entry) (bool, error) {
+	w, err := store.WarningEndedBy(ctx, tx.Tx, ended)
+	if err != nil || w == nil {
+		return false, err
+	}
+	if sameWords(v, *w) {
+		return false, work.Conflictf("“%s” is a warning again already; nothing was changed", w.Text)
+	}
+	if err := store.RestoreWarning(ctx, tx.Tx, w.ID); err != nil {
+		return false, err
+	}
+	return true, warn(ctx, tx, w.StudentID, w.ID, w.Text+": holds after all")
+}
+
+func warningOf(v work.Snapshot, s store.Student, id ids.Warning) (store.Warning, error) {
+	for _, w := range v.School.WarningsOf(s.ID) {
+		if w.ID == id {
+			return w, nil
+		}
+	}
+	return store.Warning{}, work.NotFoundf("that is no warning of %s; nothing was changed", s.Name())
+}
+
+// sameWords reports whether the student has another warning of the same words.
+func sameWords(v work.Snapshot, w store.Warning) bool {
+	return slices.ContainsFunc(v.School.WarningsOf(w.StudentID), func(x store.Warning) bool {
+		return x.ID != w.ID && strings.EqualFold(x.Text, w.Text)
+	})
 }
 
 // warn writes what was changed about a student's warnings.

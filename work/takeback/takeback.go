@@ -10,6 +10,7 @@ import (
 	"meldung/core/ids"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/contacts"
 )
 
 // Kinds are the kinds of entry that can be taken back, with what it needs.
@@ -46,8 +47,7 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 		}
 		t := taking{tx: tx, v: v, id: id, second: o.Unix(), gone: map[any]bool{}}
 		if entry.Kind == "warning ended" {
-			tx.Contacts()
-			done, err := store.RestoreWarning(ctx, tx.Tx, id)
+			done, err := contacts.HaveBack(ctx, tx, v, id)
 			t.did(id, done, err)
 		}
 		for _, d := range about {
