@@ -37,6 +37,15 @@ func CheckInsOf(ctx context.Context, q Queryer, class ids.Class, slot string, fr
 	return list[CheckIn](ctx, q, checkIns+`WHERE x.class_id = ? AND x.slot = ? AND x.date >= ? ORDER BY x.date, x.id`, class, slot, from)
 }
 
+// CheckInByID returns a check-in window; nil for none.
+func CheckInByID(ctx context.Context, q Queryer, id ids.CheckIn) (*CheckIn, error) {
+	found, err := list[CheckIn](ctx, q, checkIns+`WHERE x.id = ?`, id)
+	if err != nil || len(found) == 0 {
+		return nil, err
+	}
+	return &found[0], nil
+}
+
 // AddCheckIn writes a check-in window and returns its id.
 func AddCheckIn(ctx context.Context, tx *sqlx.Tx, c CheckIn) (ids.CheckIn, error) {
 	return insert[ids.CheckIn](ctx, tx, `INSERT INTO check_in (date, slot, class_id, opens, closes, question, distance, secret, journal_id)

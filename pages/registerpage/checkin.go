@@ -117,7 +117,7 @@ func checkInView(ctx context.Context, v work.Snapshot, view *RegisterView, x *wo
 		Entries: []CheckInEntryView{}, NotYet: []pages.StudentRef{}}
 	out.ToCome = m.Live && checkin.IsToCome(c, m.Known)
 	if r.Sent == nil && (out.Open || out.ToCome) && checkin.AtADistance(x, c) {
-		out.Link = "/check-in?l=" + totp.Link(c.Secret, c.ID)
+		out.Link = linkOf(c)
 	}
 	in := map[ids.Student]bool{}
 	for _, e := range entries {
@@ -142,6 +142,9 @@ func checkInView(ctx context.Context, v work.Snapshot, view *RegisterView, x *wo
 	}
 	return out, nil
 }
+
+// linkOf returns the path of a link for a remote lesson.
+func linkOf(c *store.CheckIn) string { return "/check-in?l=" + totp.Link(c.Secret, c.ID) }
 
 // CheckInCode is what a teacher shows the class.
 type CheckInCode struct {

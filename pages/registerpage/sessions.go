@@ -23,6 +23,7 @@ type CheckInSession struct {
 	From     string      `json:"from"`
 	To       string      `json:"to" doc:"When it closed"`
 	State    string      `json:"state" enum:"held,open,to come,not held"`
+	Link     string      `json:"link" doc:"Path of the link for a remote lesson, of one that is open or to come; empty where nobody attends at a distance"`
 	Question string      `json:"question"`
 	In       int         `json:"in" doc:"Students who checked in"`
 	Far      int         `json:"far" doc:"Those of them who did at a distance"`
@@ -96,6 +97,9 @@ func ShowSessions(ctx context.Context, o *work.Office, p work.Person, class ids.
 			w := &windows[i]
 			s := CheckInSession{ID: w.ID, Date: w.Date.String(), Label: w.Date.Spoken(), Slot: w.Slot, From: w.Opens.String(), To: closedAt(w).String(), State: stateOf(w, v.Now, in[w.ID]),
 				Question: w.Question, In: in[w.ID], Far: far[w.ID], Of: len(v.School.Records().On(w.Date).Roll(class, w.Slot, w.Date))}
+			if w.Distance && (s.State == "open" || s.State == "to come") {
+				s.Link = linkOf(w)
+			}
 			if n, open := year.Index(w.Date); open {
 				s.Term = year.Day(n).Term
 			}

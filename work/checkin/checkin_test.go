@@ -257,7 +257,7 @@ func TestALinkForARemoteLesson(t *testing.T) {
 	require.True(t, found)
 
 	_, err = checkin.StartOnPhone(ctx, o, "phone far", link)
-	assert.ErrorContains(t, err, "opens at 13:45: open this link again then")
+	assert.ErrorContains(t, err, "opens on Tue 10 March at 13:45: open this link again then")
 	assert.Equal(t, work.Refused, demotest.Kind(t, err), "that is no wrong try")
 	at("13:54") // twenty codes later
 	start, err := checkin.StartOnPhone(ctx, o, "phone far", link)
@@ -305,7 +305,7 @@ func TestCheckInsOfAClassAreFoundAgain(t *testing.T) {
 	require.NotEmpty(t, s.Sessions)
 	require.NotEmpty(t, s.Terms)
 	open := s.Sessions[slices.IndexFunc(s.Sessions, func(x registerpage.CheckInSession) bool { return x.ID == c.id })]
-	assert.Equal(t, registerpage.CheckInSession{ID: c.id, Date: "2026-03-10", Label: "Tue 10 March", Term: s.Term, Slot: "PM", From: "13:46", To: "13:51", State: "open", Question: "One word for today?", In: 2, Far: 1, Of: len(rows)}, open)
+	assert.Equal(t, registerpage.CheckInSession{ID: c.id, Date: "2026-03-10", Label: "Tue 10 March", Term: s.Term, Slot: "PM", From: "13:46", To: "13:51", State: "open", Link: c.view().CheckIn.Link, Question: "One word for today?", In: 2, Far: 1, Of: len(rows)}, open)
 	var given []string
 	for _, a := range s.Answers {
 		if a.CheckIn == c.id {
@@ -318,9 +318,14 @@ func TestCheckInsOfAClassAreFoundAgain(t *testing.T) {
 	_, err = checkin.Repeat(ctx, c.o, demotest.Osk, "again", c.id, checkin.CheckInDays{Dates: []string{"2026-03-11", "2026-03-12"}})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"to come", "to come", "open"}, []string{show().Sessions[0].State, show().Sessions[1].State, show().Sessions[2].State})
+	tomorrow, found := strings.CutPrefix(show().Sessions[1].Link, "/check-in?l=")
+	require.True(t, found)
+	_, err = checkin.StartOnPhone(ctx, c.o, "phone b", tomorrow)
+	assert.ErrorContains(t, err, "opens on Wed 11 March at 13:45", "the link of a day to come is good on that day")
 	c.clock.Set(c.o.Now() + 2)
 	_, err = checkin.End(ctx, c.o, demotest.Osk, "ended", c.id)
 	require.NoError(t, err)
+	assert.Empty(t, show().Sessions[2].Link)
 	assert.Equal(t, []string{"held", "13:48"}, []string{show().Sessions[2].State, show().Sessions[2].To})
 
 	f, err := registerpage.SessionsFile(ctx, c.o, demotest.Osk, demotest.Halyard, "csv")

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	totp "meldung/core/checkin"
+	"meldung/core/day"
 	"meldung/store"
 	"meldung/work"
 )
@@ -55,29 +56,27 @@ func StartOnPhone(ctx context.Context, o *work.Office, phone, code string) (Phon
 
 // startByLink exchanges the link of a remote lesson for a ticket, while its window is open.
 func startByLink(ctx context.Context, v work.Snapshot, phone, link string, now int64) (PhoneStart, error) {
-	x, err := v.Day(ctx, v.Now.Date())
-	if err != nil {
+	named, _ := totp.Window(link)
+	c, err := store.CheckInByID(ctx, v.Store(), named)
+	switch {
+	case err != nil:
 		return PhoneStart{}, err
-	}
-	windows, err := store.CheckInsOn(ctx, v.Store(), x.Date)
-	if err != nil {
-		return PhoneStart{}, err
-	}
-	for i := range windows {
-		c := &windows[i]
-		if !totp.IsLink(c.Secret, c.ID, link) || !AtADistance(x, c) {
-			continue
-		}
-		r := x.Register(c.ClassID, c.Slot)
-		switch {
-		case IsOpen(c, v.Now):
-			return PhoneStart{Ticket: totp.Ticket(c.Secret, c.ID, phone, now, true), Class: r.Class.Title, Slot: r.Slot.Label(), Closes: c.Closes.String(), Question: c.Question, ByLink: true}, nil
-		case c.EndedBy == nil && v.Now.Minute().Before(c.Opens):
-			return PhoneStart{}, work.Refusedf("check-in to %s opens at %s: open this link again then", r.Class.Title, c.Opens)
-		}
+	case c == nil || !totp.IsLink(c.Secret, c.ID, link):
+		return PhoneStart{}, work.Wrongf("that link is of no check-in")
+	case c.EndedBy == nil && v.Now < day.At(c.Date, c.Opens):
+		return PhoneStart{}, work.Refusedf("check-in to %s opens on %s at %s: open this link again then", v.School.ClassOf(c.ClassID).Title, c.Date.Spoken(), c.Opens)
+	case !IsOpen(c, v.Now):
 		return PhoneStart{}, work.Refusedf("check-in is closed; speak to your teacher")
 	}
-	return PhoneStart{}, work.Wrongf("that link is of no check-in today")
+	x, err := v.Day(ctx, c.Date)
+	if err != nil {
+		return PhoneStart{}, err
+	}
+	r := x.Register(c.ClassID, c.Slot)
+	if r == nil || !AtADistance(x, c) {
+		return PhoneStart{}, work.Refusedf("nobody attends %s at a distance; speak to your teacher", v.School.ClassOf(c.ClassID).Title)
+	}
+	return PhoneStart{Ticket: totp.Ticket(c.Secret, c.ID, phone, now, true), Class: r.Class.Title, Slot: r.Slot.Label(), Closes: c.Closes.String(), Question: c.Question, ByLink: true}, nil
 }
 
 func isWrong(err error) bool {

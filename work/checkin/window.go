@@ -37,7 +37,7 @@ func Open(ctx context.Context, o *work.Office, p work.Person, key string, n NewC
 		switch {
 		case r.Sent != nil:
 			return work.Conflictf("%s %s was sent at %s: nobody needs to check in any more", r.Class.Title, n.Slot, r.Sent.Known.Minute())
-		case now.Before(r.Slot.Start) && !n.Distance:
+		case now.Before(r.Slot.Start) && !(n.Distance && x.OfClass(n.Class).DistanceCode() != ""):
 			return work.Refusedf("%s is not due before %s", n.Slot, r.Slot.Start)
 		case !now.Before(r.Slot.End):
 			return work.Refusedf("%s ended at %s: nobody can check in to it any more", n.Slot, r.Slot.End)

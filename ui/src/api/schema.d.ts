@@ -2232,6 +2232,8 @@ export interface components {
              */
             in: number;
             label: string;
+            /** @description Path of the link for a remote lesson, of one that is open or to come; empty where nobody attends at a distance */
+            link: string;
             /**
              * Format: int64
              * @description Students who belonged to the class in that slot

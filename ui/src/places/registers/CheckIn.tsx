@@ -1,11 +1,12 @@
-import { App, Button, Checkbox, Input, InputNumber, type InputRef } from "antd";
-import { useRef, useState } from "react";
+import { App, Button, Checkbox, Input, InputNumber } from "antd";
+import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useWrite, type Writing, write } from "../../api/client";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
 import { marksWith } from "./codes";
 import { rowOf } from "./draft";
+import { RemoteLink } from "./RemoteLink";
 import { RepeatCheckIn } from "./RepeatCheckIn";
 import { ShowCode } from "./ShowCode";
 import { codeWord, type Taking } from "./taking";
@@ -55,7 +56,12 @@ export function CheckIn({ taking }: { taking: Taking }) {
             <OpenWindow view={view} opened={() => setShowing(view.canSend)} store={store} />
           )
         )}
-        {view.checkIn?.link && <RemoteLink path={view.checkIn.link} />}
+        {view.checkIn?.link && (
+          <div>
+            <RemoteLink path={view.checkIn.link} />
+            <p className="small muted">Link for those at a distance, good until the check-in closes.</p>
+          </div>
+        )}
         {view.checkInsBefore.map((w) => (
           <div key={w.id}>
             <p className="small muted">
@@ -78,33 +84,6 @@ export function CheckIn({ taking }: { taking: Taking }) {
 function stateWords(w: Window): string {
   if (w.toCome) return `opens at ${w.opens}`;
   return `${w.entries.length} in · ${w.open ? `open until ${w.closes}` : "closed"}`;
-}
-
-/** The link to post for who takes part from somewhere else; it can be sent before the lesson. */
-function RemoteLink({ path }: { path: string }) {
-  const [copied, setCopied] = useState(false);
-  const field = useRef<InputRef>(null);
-  const address = window.location.origin + path;
-  const copy = async () => {
-    field.current?.select();
-    try {
-      await navigator.clipboard.writeText(address);
-      setCopied(true);
-    } catch {
-      setCopied(false); // a browser that does not let pages write there: it is selected, to be copied by key
-    }
-  };
-  return (
-    <div>
-      <div className="row">
-        <Input ref={field} size="small" readOnly aria-label="Link for a remote lesson" value={address} />
-        <Button size="small" onClick={() => void copy()}>
-          {copied ? "Copied" : "Copy"}
-        </Button>
-      </div>
-      <p className="small muted">Link for those at a distance, good until the check-in closes.</p>
-    </div>
-  );
 }
 
 function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () => void; store: Writing }) {

@@ -13,6 +13,7 @@ const session = (id: number, change: Partial<Schemas["CheckInSession"]>): Schema
   from: "13:46",
   to: "13:51",
   state: "held",
+  link: "",
   question: "",
   in: 2,
   far: 0,
@@ -27,7 +28,7 @@ const all: Schemas["CheckInSessions"] = {
   terms: ["Autumn 1", "Spring 2"],
   term: "Spring 2",
   sessions: [
-    session(3, { state: "to come", label: "Wed 11 March", question: "And today?" }),
+    session(3, { state: "to come", link: "/check-in?l=3.abc", label: "Wed 11 March", question: "And today?" }),
     session(2, { question: "One word for today?", far: 1 }),
     session(1, { term: "Autumn 1", label: "Mon 8 September", question: "What did you read?" }),
   ],
@@ -52,9 +53,10 @@ describe("all check-ins of a class", () => {
     const rows = within(await screen.findByRole("table")).getAllByRole("row");
     expect(rows.map((r) => r.textContent)).toEqual([
       "DaySlotOpenIn",
-      "Wed 11 MarchPMto come, 13:46–",
+      "Wed 11 MarchPMto come, 13:46Copy",
       "Tue 10 MarchPM13:46 to 13:512 of 26, 1 at a distance",
     ]);
+    expect(screen.getByLabelText("Link for a remote lesson")).toHaveValue("http://localhost:3000/check-in?l=3.abc");
     await user.click(screen.getByText("Autumn 1"));
     expect(screen.getByText("Mon 8 September", { selector: "td" })).toBeInTheDocument();
     expect(screen.getByText(/whales/)).toBeInTheDocument();

@@ -1,11 +1,14 @@
 import "./registers.css";
-import { Button, Input, Segmented } from "antd";
+import { Input, Segmented } from "antd";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { TakeAlong } from "../../parts/TakeAlong";
 import { plural } from "../../parts/words";
+
+import { RemoteLink } from "./RemoteLink";
 
 type All = Schemas["CheckInSessions"];
 type Session = Schemas["CheckInSession"];
@@ -21,7 +24,7 @@ export function Sessions() {
   const a = all.data;
   const term = chosen ?? a.term;
   const sessions = a.sessions.filter((s) => a.terms.length < 2 || s.term === term);
-  const file = (format: string) => `/api/classes/${group}/check-ins/file?format=${format}`;
+
   return (
     <main className="page registers-place">
       <div className="sessions">
@@ -29,9 +32,7 @@ export function Sessions() {
           <h1>Check-ins of {a.title}</h1>
           <span className="muted">{a.teachers}</span>
           <span className="actions no-print">
-            <Button onClick={() => window.print()}>Print</Button>
-            <Button href={file("csv")}>CSV</Button>
-            <Button href={file("xlsx")}>Spreadsheet</Button>
+            <TakeAlong file={(format) => `/api/classes/${group}/check-ins/file?format=${format}`} />
           </span>
         </header>
         {a.terms.length > 1 && (
@@ -103,6 +104,8 @@ function Held({ sessions }: { sessions: Session[] }) {
                     <b>{s.in}</b> of {s.of}
                     {s.far > 0 && <span className="muted">, {s.far} at a distance</span>}
                   </>
+                ) : s.link ? (
+                  <RemoteLink path={s.link} />
                 ) : (
                   "–"
                 )}
