@@ -1,8 +1,7 @@
-import "./home.css";
-import { App, Button, Checkbox, Input, InputNumber } from "antd";
-import { type FormEvent, useEffect, useRef, useState } from "react";
-import { type Schemas, useRead, useWrite } from "../../api/client";
-import { useSeen } from "../seen";
+import { Checkbox, Input, InputNumber } from "antd";
+import { useState } from "react";
+import { type Schemas, useRead } from "../../api/client";
+import { KeptForm } from "./KeptForm";
 
 export type ContactOf = Schemas["ContactRef"] & Partial<Schemas["ContactNow"]>;
 
@@ -21,7 +20,6 @@ export function ContactForm({
   mayEnd: boolean;
   done: () => void;
 }) {
-  const { message } = App.useApp();
   const [c, setC] = useState({
     given: contact?.given ?? "",
     family: contact?.family ?? "",
@@ -34,33 +32,6 @@ export function ContactForm({
     doNotCall: contact?.doNotCall ?? false,
   });
   const [place, setPlace] = useState<number | null>(null);
-  const [ending, setEnding] = useState<string>();
-  const seen = useSeen();
-  const form = useRef<HTMLFormElement>(null);
-  useEffect(seen.begin, []);
-  useEffect(() => form.current?.scrollIntoView?.({ block: "nearest" }), []);
-  const write = useWrite({
-    done: (r) => {
-      message.success(r.text);
-      done();
-    },
-    failed: (e) => message.error(e.message, 8),
-  });
-  const store = (e: FormEvent) => {
-    e.preventDefault();
-    if (ending !== undefined) {
-      if (ending.trim() && contact)
-        write.mutate({ path: "/api/contacts/end", body: { student: student.id, contact: contact.id, why: ending } });
-      return;
-    }
-    write.mutate(
-      {
-        path: "/api/contacts",
-        body: { student: student.id, contact: contact?.id ?? 0, ...c, place: place ?? 0, seen: seen.entry() },
-      },
-      { onError: seen.told },
-    );
-  };
   const text = (name: "given" | "family" | "relation" | "phone" | "sms" | "email", words: string, first = false) => (
     <Input
       size="small"
@@ -78,73 +49,46 @@ export function ContactForm({
     </Checkbox>
   );
   return (
-    <form
-      ref={form}
-      className="contact-form"
-      aria-label={contact ? `Change ${contact.name}` : `A contact of ${student.name}`}
-      onSubmit={store}
-      onKeyDown={(e) => {
-        if (e.key !== "Escape") return;
-        e.stopPropagation();
-        done();
-      }}
+    <KeptForm
+      label={contact ? `Change ${contact.name}` : `A contact of ${student.name}`}
+      ready
+      keep={(seen) => ({
+        path: "/api/contacts",
+        body: { student: student.id, contact: contact?.id ?? 0, ...c, place: place ?? 0, seen },
+      })}
+      end={
+        contact !== undefined &&
+        mayEnd && {
+          offer: "No contact any more …",
+          ask: `why ${contact.name} is no contact any more`,
+          verb: "Take off",
+          write: (why) => ({ path: "/api/contacts/end", body: { student: student.id, contact: contact.id, why } }),
+        }
+      }
+      done={done}
     >
-      {ending === undefined ? (
-        <>
-          {text("given", "given name", !contact)}
-          {text("family", "family name")}
-          {text("relation", "relation")}
-          {text("phone", "phone, as given", contact !== undefined)}
-          {text("sms", "texts, if another number")}
-          {text("email", "e-mail")}
-          <InputNumber
-            size="small"
-            min={1}
-            max={30}
-            aria-label="Place in the call order"
-            placeholder={contact ? `called ${contact.order}` : "called last"}
-            value={place}
-            onChange={setPlace}
-          />
-          <span className="ticks">
-            {tick("mayCollect", "may collect")}
-            {tick("livesWith", "lives with")}
-            {tick("doNotCall", "must not be called")}
-          </span>
-          {contact?.shared && <p className="small muted">Name and numbers are those of {contact.shared} too.</p>}
-        </>
-      ) : (
-        <Input
-          size="small"
-          className="wide"
-          autoFocus
-          aria-label={`Why ${contact?.name} is no contact any more`}
-          placeholder={`why ${contact?.name} is no contact any more`}
-          maxLength={200}
-          value={ending}
-          onChange={(e) => setEnding(e.target.value)}
-        />
-      )}
-      <span className="actions">
-        <Button
-          size="small"
-          type="primary"
-          htmlType="submit"
-          disabled={ending !== undefined && !ending.trim()}
-          loading={write.isPending}
-        >
-          {ending === undefined ? "Save" : "Take off"} <kbd>Enter</kbd>
-        </Button>
-        <Button size="small" onClick={done}>
-          Cancel <kbd>Esc</kbd>
-        </Button>
-        {contact && mayEnd && ending === undefined && (
-          <Button size="small" onClick={() => setEnding("")}>
-            No contact any more …
-          </Button>
-        )}
+      {text("given", "given name", !contact)}
+      {text("family", "family name")}
+      {text("relation", "relation")}
+      {text("phone", "phone, as given", contact !== undefined)}
+      {text("sms", "texts, if another number")}
+      {text("email", "e-mail")}
+      <InputNumber
+        size="small"
+        min={1}
+        max={30}
+        aria-label="Place in the call order"
+        placeholder={contact ? `called ${contact.order}` : "called last"}
+        value={place}
+        onChange={setPlace}
+      />
+      <span className="ticks">
+        {tick("mayCollect", "may collect")}
+        {tick("livesWith", "lives with")}
+        {tick("doNotCall", "must not be called")}
       </span>
-    </form>
+      {contact?.shared && <p className="small muted">Name and numbers are those of {contact.shared} too.</p>}
+    </KeptForm>
   );
 }
 

@@ -1,9 +1,9 @@
-import "./home.css";
-import { App, Button, Checkbox, Input } from "antd";
-import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
-import { type Schemas, useRead, useWrite } from "../../api/client";
-import { useSeen } from "../seen";
+import { Checkbox, Input } from "antd";
+import { type ReactNode, useState } from "react";
+import { type Schemas, useRead } from "../../api/client";
+import { FileButton } from "../FileButton";
 import { contentOf } from "../upload";
+import { KeptForm } from "./KeptForm";
 
 type Warning = Schemas["WarningNow"];
 
@@ -20,49 +20,12 @@ export function WarningForm({
   warning?: Warning | undefined; // nothing for one that is added
   done: () => void;
 }) {
-  const { message } = App.useApp();
   const [text, setText] = useState(warning?.text ?? "");
   const [careFirst, setCareFirst] = useState(warning?.careFirst ?? false);
   const [document, setDocument] = useState<Schemas["Document"]>();
   const [noDocument, setNoDocument] = useState(false);
   const [wrong, setWrong] = useState("");
-  const [ending, setEnding] = useState<string>();
-  const seen = useSeen();
-  const form = useRef<HTMLFormElement>(null);
-  useEffect(seen.begin, []);
-  useEffect(() => form.current?.scrollIntoView?.({ block: "nearest" }), []);
-  const write = useWrite({
-    done: (r) => {
-      message.success(r.text);
-      done();
-    },
-    failed: (e) => message.error(e.message, 8),
-  });
-  const store = (e: FormEvent) => {
-    e.preventDefault();
-    if (ending !== undefined) {
-      if (ending.trim() && warning)
-        write.mutate({ path: "/api/warnings/end", body: { student: student.id, warning: warning.id, why: ending } });
-      return;
-    }
-    write.mutate(
-      {
-        path: "/api/warnings",
-        body: {
-          student: student.id,
-          warning: warning?.id ?? 0,
-          text,
-          careFirst,
-          noDocument,
-          seen: seen.entry(),
-          ...(document && { document }),
-        },
-      },
-      { onError: seen.told },
-    );
-  };
-  const choose = async (file: File | undefined) => {
-    if (!file) return;
+  const choose = async (file: File) => {
     setNoDocument(false);
     if (file.size > largest) {
       setDocument(undefined);
@@ -74,93 +37,68 @@ export function WarningForm({
   };
   const there = document?.name ?? (noDocument ? "" : warning?.document);
   return (
-    <form
-      ref={form}
-      className="contact-form"
-      aria-label={warning ? `Change the warning ${warning.text}` : `A warning of ${student.name}`}
-      onSubmit={store}
-      onKeyDown={(e) => {
-        if (e.key !== "Escape") return;
-        e.stopPropagation();
-        done();
-      }}
+    <KeptForm
+      label={warning ? `Change the warning ${warning.text}` : `A warning of ${student.name}`}
+      ready={text.trim() !== ""}
+      keep={(seen) => ({
+        path: "/api/warnings",
+        body: {
+          student: student.id,
+          warning: warning?.id ?? 0,
+          text,
+          careFirst,
+          noDocument,
+          seen,
+          ...(document && { document }),
+        },
+      })}
+      end={
+        warning !== undefined && {
+          offer: "Holds no longer …",
+          ask: `why “${warning.text}” holds no longer`,
+          verb: "End it",
+          write: (why) => ({ path: "/api/warnings/end", body: { student: student.id, warning: warning.id, why } }),
+        }
+      }
+      done={done}
     >
-      {ending === undefined ? (
-        <>
-          <Input
-            size="small"
-            className="wide"
-            autoFocus
-            aria-label="What there is to know"
-            placeholder="what there is to know, in a few words"
-            maxLength={120}
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-          />
-          <span className="ticks wide">
-            <Checkbox className="nowrap" checked={careFirst} onChange={(e) => setCareFirst(e.target.checked)}>
-              ring about first
-            </Checkbox>
-            <label className="file small">
-              {there ? `Document: ${there} · another` : "Add a document (PDF, PNG or JPEG)"}
-              <input
-                className="visually-hidden"
-                type="file"
-                accept="application/pdf,image/png,image/jpeg"
-                onChange={(e) => void choose(e.target.files?.[0])}
-              />
-            </label>
-            {there && (
-              <button
-                type="button"
-                className="link small"
-                onClick={() => {
-                  setDocument(undefined);
-                  setNoDocument(warning !== undefined && warning.document !== "");
-                }}
-              >
-                no document
-              </button>
-            )}
-          </span>
-          {wrong && (
-            <p className="small overdue" role="alert">
-              {wrong}
-            </p>
-          )}
-        </>
-      ) : (
-        <Input
-          size="small"
-          className="wide"
-          autoFocus
-          aria-label={`Why “${warning?.text}” holds no longer`}
-          placeholder={`why “${warning?.text}” holds no longer`}
-          maxLength={200}
-          value={ending}
-          onChange={(e) => setEnding(e.target.value)}
-        />
-      )}
-      <span className="actions">
-        <Button
-          size="small"
-          type="primary"
-          htmlType="submit"
-          disabled={!(ending ?? text).trim()}
-          loading={write.isPending}
-        >
-          {ending === undefined ? "Save" : "End it"} <kbd>Enter</kbd>
-        </Button>
-        <Button size="small" onClick={done}>
-          Cancel <kbd>Esc</kbd>
-        </Button>
-        {warning && ending === undefined && (
-          <Button size="small" onClick={() => setEnding("")}>
-            Holds no longer …
-          </Button>
+      <Input
+        size="small"
+        className="wide"
+        autoFocus
+        aria-label="What there is to know"
+        placeholder="what there is to know, in a few words"
+        maxLength={120}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <span className="ticks wide">
+        <Checkbox className="nowrap" checked={careFirst} onChange={(e) => setCareFirst(e.target.checked)}>
+          ring about first
+        </Checkbox>
+        <FileButton accept="application/pdf,image/png,image/jpeg" chosen={(file) => void choose(file)}>
+          {there ? "Another document" : "Add a document (PDF, PNG or JPEG)"}
+        </FileButton>
+        {there && <span className="small">{there}</span>}
+        {there && (
+          <button
+            type="button"
+            className="link small"
+            onClick={() => {
+              setDocument(undefined);
+              setNoDocument(warning !== undefined && warning.document !== "");
+            }}
+          >
+            no document
+          </button>
         )}
       </span>
-    </form>
+      {wrong && (
+        <p className="small overdue" role="alert">
+          {wrong}
+        </p>
+      )}
+    </KeptForm>
   );
 }
 

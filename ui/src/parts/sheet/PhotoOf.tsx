@@ -1,5 +1,6 @@
 import { App } from "antd";
 import { type Schemas, useWrite } from "../../api/client";
+import { FileButton } from "../FileButton";
 import { contentOf } from "../upload";
 
 /** Keeps the student's photo, which stands on passes, or takes it away. */
@@ -10,18 +11,9 @@ export function PhotoOf({ student, photo }: { student: Schemas["StudentRef"]; ph
     store.mutate({ path: "/api/students/{id}/photo", params: { id: student.id }, body: { picture } });
   return (
     <span className="small muted push">
-      <label className="file">
+      <FileButton accept="image/png,image/jpeg" chosen={(file) => void contentOf(file).then((f) => keep(f.content))}>
         {photo ? "Another photo" : "Add a photo"}
-        <input
-          className="visually-hidden"
-          type="file"
-          accept="image/png,image/jpeg"
-          onChange={(e) => {
-            const file = e.target.files?.[0];
-            if (file) void contentOf(file).then((f) => keep(f.content));
-          }}
-        />
-      </label>
+      </FileButton>
       {photo && (
         <>
           {" · "}

@@ -4,6 +4,7 @@ import { Shape } from "../../look/Shape";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { TakeAlong } from "../../parts/TakeAlong";
 import { plural } from "../../parts/words";
 import { type Asked, queryOf } from "./asked";
 
@@ -82,15 +83,7 @@ export function Lates({
           </select>
           {mayKeep && (
             <span className="actions">
-              <Button size="small" href={`/api/lates/file?${queryOf({ ...asked, format: "csv" })}`}>
-                CSV
-              </Button>
-              <Button size="small" href={`/api/lates/file?${queryOf({ ...asked, format: "xlsx" })}`}>
-                Spreadsheet
-              </Button>
-              <Button size="small" onClick={() => window.print()}>
-                Print
-              </Button>
+              <TakeAlong small file={(format) => `/api/lates/file?${queryOf({ ...asked, format })}`} />
             </span>
           )}
         </div>

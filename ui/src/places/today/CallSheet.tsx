@@ -1,10 +1,11 @@
 import "./today.css";
-import { Button } from "antd";
+
 import { useState } from "react";
 import { useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Waiting } from "../../parts/Panel";
 import { useScope } from "../../parts/scope";
+import { TakeAlong } from "../../parts/TakeAlong";
 import { plural } from "../../parts/words";
 import { Filter, fits } from "./Filter";
 import { attemptText } from "./LogCall";
@@ -31,11 +32,7 @@ export default function CallSheet() {
         </span>
         <span className="actions no-print">
           <Filter t={{ households: s.homes }} value={filter} onChange={setFilter} />
-          <Button type="primary" onClick={() => window.print()}>
-            Print
-          </Button>
-          <Button href={file("csv")}>CSV</Button>
-          <Button href={file("xlsx")}>Spreadsheet</Button>
+          <TakeAlong file={file} />
         </span>
       </header>
       {s.homes.length === 0 && <p>{s.calm}</p>}
