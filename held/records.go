@@ -54,9 +54,9 @@ func (r *Records) With(rows store.School) (*Records, error) {
 	})
 }
 
-// Contacted returns the records of a school with other contacts: everything else stays as it is, and
-// so does what was made of it but for that.
-func (r *Records) Contacted(with store.School) *Records {
+// WithContactsAndWarnings returns the records of a school with other contacts and warnings: everything
+// else stays as it is, and so does what was made of it but for that.
+func (r *Records) WithContactsAndWarnings(with store.School) *Records {
 	out := &Records{Rows: r.Rows, sections: r.sections, changes: r.changes, made: map[int]*School{}}
 	out.Rows.Contacts, out.Rows.StudentContacts, out.Rows.Warnings = with.Contacts, with.StudentContacts, with.Warnings
 	out.index = r.index.contacted(with)

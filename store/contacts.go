@@ -67,8 +67,8 @@ func SetTies(ctx context.Context, tx *sqlx.Tx, student ids.Student, ties []Stude
 	return AddSchool(ctx, tx, School{StudentContacts: ties})
 }
 
-// LoadContacts returns the contacts, what ties them to students, and the warnings that are kept.
-func LoadContacts(ctx context.Context, q Queryer) (s School, err error) {
+// LoadContactsAndWarnings returns the contacts, what ties them to students, and the warnings that are kept.
+func LoadContactsAndWarnings(ctx context.Context, q Queryer) (s School, err error) {
 	if s.Contacts, err = list[Contact](ctx, q, `SELECT * FROM contact ORDER BY id`); err != nil {
 		return s, err
 	}

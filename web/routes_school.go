@@ -23,7 +23,7 @@ type Import struct {
 	Apply bool         `json:"apply"`
 	From  string       `json:"from,omitempty" doc:"The date from which it is to hold; empty for as early as changes nothing that is over"`
 	Past  bool         `json:"past,omitempty" doc:"The past is to be corrected: what holds may begin among the days whose registers are in"`
-	Take  bool         `json:"takeContacts,omitempty" doc:"The files' contacts take the place of what the school itself has changed"`
+	Take  bool         `json:"takeFiles,omitempty" doc:"The files' contacts and warnings take the place of what the school itself has changed"`
 	Files []ImportFile `json:"files" doc:"CSV files, or one zip archive"`
 }
 
@@ -48,7 +48,7 @@ func (s *server) schoolRoutes() {
 		if err != nil {
 			return nil, problem(&work.Error{Kind: work.Wrong, Message: err.Error() + "; nothing was changed"})
 		}
-		opt := roster.Options{Apply: in.Body.Apply, CorrectPast: in.Body.Past, TakeContacts: in.Body.Take}
+		opt := roster.Options{Apply: in.Body.Apply, CorrectPast: in.Body.Past, TakeFiles: in.Body.Take}
 		if in.Body.From != "" {
 			from, err := day.ParseDate(in.Body.From)
 			if err != nil {

@@ -256,8 +256,8 @@ func (j Job) repeat(done *store.Journal) error {
 // stored, before any page hears of it.
 func (tx *Tx) Changed() { tx.changed = true }
 
-// Contacts says that the write changes contacts or warnings of students, and nothing else of the school.
-func (tx *Tx) Contacts() { tx.contacts = true }
+// ContactsAndWarnings says that the write changes those of students, and nothing else of the school.
+func (tx *Tx) ContactsAndWarnings() { tx.contacts = true }
 
 // follow brings what is kept in memory into line with a stored write, whether or not who
 // asked for it still waits. Unless the write changes the school itself, nobody looks meanwhile.
@@ -270,11 +270,11 @@ func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
 		return nil
 	}
 	if tx.contacts {
-		with, err := store.LoadContacts(ctx, o.store.Read())
+		with, err := store.LoadContactsAndWarnings(ctx, o.store.Read())
 		if err != nil {
 			return fmt.Errorf("everything is stored, but could not be read again: %w", err)
 		}
-		o.records, o.remembered = o.records.Contacted(with), nil
+		o.records, o.remembered = o.records.WithContactsAndWarnings(with), nil
 	}
 	for section, next := range tx.settings {
 		o.records = o.records.Decided(section, next, tx.Now.Date())

@@ -101,7 +101,7 @@ func importKind(kind, short string, run importer) *cobra.Command {
 	c.Flags().BoolVar(&opt.Apply, "apply", false, "do it; without, only say what would change")
 	c.Flags().StringVar(&from, "from", "", "date from which it is to hold, YYYY-MM-DD; without, as early as changes nothing that is over")
 	c.Flags().BoolVar(&opt.CorrectPast, "correct-past", false, "the past is to be corrected: it may hold from days on whose registers are in")
-	c.Flags().BoolVar(&opt.TakeContacts, "take-contacts", false, "the files' contacts take the place of what the school itself has changed; without, those stay")
+	c.Flags().BoolVar(&opt.TakeFiles, "take-files", false, "the files' contacts and warnings take the place of what the school itself has changed; without, those stay")
 	cobra.CheckErr(c.MarkFlagRequired("data"))
 	return c
 }

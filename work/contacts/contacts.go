@@ -136,7 +136,7 @@ func keep(ctx context.Context, tx *work.Tx, student ids.Student, ties []store.St
 		return err
 	}
 	c.Origin = tx.Origin()
-	tx.Contacts()
+	tx.ContactsAndWarnings()
 	return store.AddContactChange(ctx, tx.Tx, c)
 }
 

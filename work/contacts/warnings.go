@@ -163,7 +163,7 @@ func sameWords(v work.Snapshot, w store.Warning) bool {
 
 // warn writes what was changed about a student's warnings.
 func warn(ctx context.Context, tx *work.Tx, student ids.Student, warning ids.Warning, words string) error {
-	tx.Contacts()
+	tx.ContactsAndWarnings()
 	return store.AddWarningChange(ctx, tx.Tx, store.WarningChange{StudentID: student, WarningID: warning, Text: words, Origin: tx.Origin()})
 }
 

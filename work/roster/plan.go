@@ -18,7 +18,7 @@ type Options struct {
 	From        *day.Date // from when they hold; nil for as early as changes nothing that is over
 	CorrectPast bool      // From may lie among the days whose registers are in
 
-	TakeContacts bool // the files' contacts take the place of what the school itself has changed
+	TakeFiles bool // the files' contacts and warnings take the place of what the school itself has changed
 }
 
 // Plan is what an import would do, or has done.

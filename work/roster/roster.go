@@ -1,7 +1,6 @@
 package roster
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"reflect"
@@ -50,9 +49,9 @@ type rosterChange struct {
 	students    map[string]ids.Student
 	contacts    map[string]ids.Contact
 
-	keptPerson map[ids.Contact]store.ContactChange // whom the school itself has changed last
-	keptTies   map[ids.Student]store.ContactChange // the students about whose contacts it has
-	keptWarns  map[ids.Student]store.WarningChange // and about whose warnings
+	keptPerson   map[ids.Contact]store.ContactChange // whom the school itself has changed last
+	keptTies     map[ids.Student]store.ContactChange // the students about whose contacts it has
+	keptWarnings map[ids.Student]store.WarningChange // and about whose warnings
 }
 
 func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
@@ -76,24 +75,8 @@ func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.D
 		return p, c.next, err
 	}
 	p.hold(c.over, lastSent, sent && c.opt.CorrectPast)
-	own, err := store.ContactChanges(ctx, v.Store())
-	if err != nil {
+	if err := c.readKept(ctx, v.Store()); err != nil {
 		return p, c.next, err
-	}
-	c.keptPerson, c.keptTies = map[ids.Contact]store.ContactChange{}, map[ids.Student]store.ContactChange{}
-	for _, x := range own {
-		if x.Person {
-			c.keptPerson[x.ContactID] = x
-		}
-		c.keptTies[x.StudentID] = x
-	}
-	warned, err := store.WarningChanges(ctx, v.Store())
-	if err != nil {
-		return p, c.next, err
-	}
-	c.keptWarns = map[ids.Student]store.WarningChange{}
-	for _, x := range warned {
-		c.keptWarns[x.StudentID] = x
 	}
 	c.frame()
 	c.people()
@@ -278,31 +261,13 @@ func (c *rosterChange) people() {
 		contacts = append(contacts, c.contactOf(store.Contact{SourcedID: x.ID, Family: x.Family, Given: x.Given, Phone: x.Phone, SMS: x.SMS, Email: x.Email}))
 	}
 	for _, x := range c.old.Contacts {
-		if strings.HasPrefix(x.SourcedID, store.OwnContact) && !c.opt.TakeContacts {
+		if strings.HasPrefix(x.SourcedID, store.OwnContact) && !c.opt.TakeFiles {
 			contacts = append(contacts, x) // no roster knows of them
 		}
 	}
 	c.changed.Contacts, c.next.Contacts, c.contacts = differ(c, "contact", c.old.Contacts, contacts, func(x *store.Contact) *string { return &x.SourcedID },
 		func(x *store.Contact) *ids.Contact { return &x.ID }, func(x store.Contact) string { return x.Name() }, func(x *store.Contact) bool { return once(&x.Ended) })
 	c.ties()
-}
-
-// contactOf returns a contact of the files, or as the school itself has changed them, and says where
-// the two differ.
-func (c *rosterChange) contactOf(file store.Contact) store.Contact {
-	i := slices.IndexFunc(c.old.Contacts, func(x store.Contact) bool { return x.SourcedID == file.SourcedID })
-	if i < 0 || c.opt.TakeContacts {
-		return file
-	}
-	was := c.old.Contacts[i]
-	own, kept := c.keptPerson[was.ID]
-	file.ID, file.Ended = was.ID, was.Ended
-	if kept && was != file {
-		c.p.Kept = append(c.p.Kept, fmt.Sprintf("%s: here %s (%s, %s); in the files %s", was.Name(), work.Join(", ", was.Phone, was.SMS, was.Email), own.By, own.Known.Date().Spoken(), work.Join(", ", file.Name(), file.Phone, file.SMS, file.Email)))
-		return was
-	}
-	file.ID, file.Ended = 0, false
-	return file
 }
 
 // details takes a student's year, shares of full time and own slots.
@@ -354,106 +319,6 @@ func (c *rosterChange) details() {
 		})
 }
 
-// ties compares each student's contacts and warnings as a whole.
-func (c *rosterChange) ties() {
-	type own struct {
-		ties     []store.StudentContact
-		warnings []store.Warning
-	}
-	before := map[ids.Student]*own{}
-	at := func(id ids.Student) *own {
-		if before[id] == nil {
-			before[id] = &own{}
-		}
-		return before[id]
-	}
-	for _, t := range c.old.StudentContacts {
-		at(t.StudentID).ties = append(at(t.StudentID).ties, t)
-	}
-	for _, w := range c.old.Warnings {
-		at(w.StudentID).warnings = append(at(w.StudentID).warnings, w)
-	}
-	part := PlanPart{What: "student's contacts and warnings"}
-	c.next.StudentContacts, c.next.Warnings = nil, nil
-	inRoster := map[ids.Student]bool{}
-	for _, s := range c.read.Bundle.Students {
-		id := c.students[s.ID]
-		inRoster[id] = true
-		now := &own{}
-		for i, t := range s.Ties {
-			now.ties = append(now.ties, store.StudentContact{StudentID: id, ContactID: c.contacts[t.Contact], CallOrder: i + 1, Relation: t.Relation,
-				MayCollect: t.MayCollect, LivesWith: t.LivesWith, DoNotCall: t.DoNotCall})
-		}
-		was := at(id)
-		now.warnings = c.warningsOf(s, id, was.warnings)
-		if own, kept := c.keptTies[id]; kept && !c.opt.TakeContacts {
-			if !slices.EqualFunc(was.ties, now.ties, func(a, b store.StudentContact) bool { a.CallOrder, b.CallOrder = 0, 0; return a == b }) {
-				c.p.Kept = append(c.p.Kept, fmt.Sprintf("contacts of %s %s: here %d, changed by %s on %s; in the files %d", s.Given, s.Family, len(was.ties), own.By, own.Known.Date().Spoken(), len(now.ties)))
-			}
-			now.ties = was.ties
-		}
-		same := slices.EqualFunc(was.ties, now.ties, func(a, b store.StudentContact) bool { return a.ContactID == b.ContactID })
-		for i := range was.ties {
-			if same { // the order counts, not its numbers
-				now.ties[i].CallOrder = was.ties[i].CallOrder
-			}
-		}
-		switch {
-		case reflect.DeepEqual(was, now):
-			part.Same++
-		case len(was.ties)+len(was.warnings) == 0:
-			part.Added++
-		default:
-			part.Changed++
-			c.p.detail("change contacts or warnings of %s %s: %s", s.Given, s.Family, work.Join(", ", count(len(was.ties), len(now.ties), "contact"), count(len(was.warnings), len(now.warnings), "warning")))
-		}
-		c.next.StudentContacts = append(c.next.StudentContacts, now.ties...)
-		c.next.Warnings = append(c.next.Warnings, now.warnings...)
-	}
-	for _, t := range c.old.StudentContacts {
-		if !inRoster[t.StudentID] {
-			c.next.StudentContacts = append(c.next.StudentContacts, t)
-		}
-	}
-	for _, w := range c.old.Warnings {
-		if !inRoster[w.StudentID] {
-			c.next.Warnings = append(c.next.Warnings, w)
-		}
-	}
-	c.p.Parts = append(c.p.Parts, part)
-}
-
-// warningsOf returns a student's warnings of the files, or as the school itself has changed them, and
-// says where the two differ. What stays is the same warning, with its document.
-func (c *rosterChange) warningsOf(s oneroster.Student, id ids.Student, was []store.Warning) []store.Warning {
-	var now []store.Warning
-	left := slices.Clone(was)
-	for _, w := range s.Warnings {
-		one := store.Warning{StudentID: id, Text: w.Text, CareFirst: w.CareFirst}
-		if i := slices.IndexFunc(left, func(x store.Warning) bool { return x.Text == w.Text }); i >= 0 {
-			one.ID, one.Document = left[i].ID, left[i].Document
-			left = slices.Delete(left, i, i+1)
-		}
-		now = append(now, one)
-	}
-	own, kept := c.keptWarns[id]
-	if !kept || c.opt.TakeContacts {
-		return now
-	}
-	said := func(list []store.Warning) string {
-		var out []string
-		for _, w := range list {
-			out = append(out, map[bool]string{true: w.Text + " (rung about first)", false: w.Text}[w.CareFirst])
-		}
-		slices.Sort(out)
-		return cmp.Or(strings.Join(out, ", "), "none")
-	}
-	if here, files := said(was), said(now); here != files {
-		c.p.Kept = append(c.p.Kept, fmt.Sprintf("warnings of %s %s: here %s, changed by %s on %s; in the files %s", s.Given, s.Family, here, own.By, own.Known.Date().Spoken(), files))
-	}
-	return was
-}
-
 // count says how many there were and are; one number where they are as many.
 func count(was, now int, thing string) string {
 	if was == now {
@@ -466,7 +331,7 @@ func (c *rosterChange) write(ctx context.Context, tx *work.Tx, v work.Snapshot, 
 	if err := store.SaveRoster(ctx, tx.Tx, c.changed, next, tx.Entry); err != nil {
 		return err
 	}
-	if c.opt.TakeContacts {
+	if c.opt.TakeFiles {
 		if err := store.TakeContactChanges(ctx, tx.Tx, tx.Entry); err != nil {
 			return err
 		}

@@ -314,7 +314,7 @@ func TestContactsKeptUpHereOutlastAnImport(t *testing.T) {
 		assert.Contains(t, plan.Kept[1], "contacts of Asta Øye: here 2")
 		assert.Equal(t, own, phone())
 	}
-	plan, err := roster.ImportRoster(ctx, o, importer, "", smallRoster(), roster.Options{Apply: true, TakeContacts: true})
+	plan, err := roster.ImportRoster(ctx, o, importer, "", smallRoster(), roster.Options{Apply: true, TakeFiles: true})
 	require.NoError(t, err)
 	assert.Empty(t, plan.Kept)
 	assert.True(t, plan.Applied)
@@ -373,7 +373,7 @@ func TestWarningsKeptUpHereOutlastAnImport(t *testing.T) {
 		assert.Equal(t, own, warned(asta), "what has ended here comes back from no file")
 		assert.Equal(t, strings.FieldsFunc(bos, func(r rune) bool { return r == '|' }), append([]string{}, warned(bo)...), "the files' own")
 	}
-	plan, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", ""), roster.Options{Apply: true, TakeContacts: true})
+	plan, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", ""), roster.Options{Apply: true, TakeFiles: true})
 	require.NoError(t, err)
 	assert.Empty(t, plan.Kept)
 	assert.Equal(t, []string{"nut allergy plan.pdf", "asthma"}, warned(asta), "the same warning keeps its document")

@@ -2854,8 +2854,8 @@ export interface components {
             kind: "oneroster" | "timetable";
             /** @description The past is to be corrected: what holds may begin among the days whose registers are in */
             past?: boolean;
-            /** @description The files' contacts take the place of what the school itself has changed */
-            takeContacts?: boolean;
+            /** @description The files' contacts and warnings take the place of what the school itself has changed */
+            takeFiles?: boolean;
         };
         ImportFile: {
             /** @description base64 */

@@ -20,7 +20,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
   const run = async (list: Schemas["ImportFile"][], apply: boolean, when = { from, past, take }) => {
     setBusy(true);
     try {
-      const body = { kind, apply, files: list, from: when.from || undefined, past: when.past, takeContacts: when.take };
+      const body = { kind, apply, files: list, from: when.from || undefined, past: when.past, takeFiles: when.take };
       const p = await write({ path: "/api/school/import", body });
       setPlan(p);
       if (p.applied) {
