@@ -113,7 +113,7 @@ func checkInView(ctx context.Context, v work.Snapshot, view *RegisterView, x *wo
 	if err != nil {
 		return nil, err
 	}
-	out := &CheckInView{ID: c.ID, Opens: c.Opens.String(), Closes: c.Closes.String(), Open: m.Live && checkin.IsOpen(c, m.Known), Question: c.Question, Distance: c.Distance,
+	out := &CheckInView{ID: c.ID, Opens: c.Opens.String(), Closes: closedAt(c, m.Known).String(), Open: m.Live && checkin.IsOpen(c, m.Known), Question: c.Question, Distance: c.Distance,
 		Entries: []CheckInEntryView{}, NotYet: []pages.StudentRef{}}
 	out.ToCome = m.Live && checkin.IsToCome(c, m.Known)
 	if r.Sent == nil && (out.Open || out.ToCome) && checkin.AtADistance(x, c) {

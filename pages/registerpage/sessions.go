@@ -95,7 +95,7 @@ func ShowSessions(ctx context.Context, o *work.Office, p work.Person, class ids.
 		}
 		for i := len(windows) - 1; i >= 0; i-- {
 			w := &windows[i]
-			s := CheckInSession{ID: w.ID, Date: w.Date.String(), Label: w.Date.Spoken(), Slot: w.Slot, From: w.Opens.String(), To: closedAt(w).String(), State: stateOf(w, v.Now, in[w.ID]),
+			s := CheckInSession{ID: w.ID, Date: w.Date.String(), Label: w.Date.Spoken(), Slot: w.Slot, From: w.Opens.String(), To: closedAt(w, v.Now).String(), State: stateOf(w, v.Now, in[w.ID]),
 				Question: w.Question, In: in[w.ID], Far: far[w.ID], Of: len(v.School.Records().On(w.Date).Roll(class, w.Slot, w.Date))}
 			if w.Distance && (s.State == "open" || s.State == "to come") {
 				s.Link = linkOf(w)
@@ -116,9 +116,9 @@ func ShowSessions(ctx context.Context, o *work.Office, p work.Person, class ids.
 	return out, err
 }
 
-// closedAt returns when a window closed: at its end, or when somebody ended it.
-func closedAt(w *store.CheckIn) day.Minute {
-	if w.EndedAt != nil && w.EndedAt.Date() == w.Date {
+// closedAt returns when a window closed, by what was known: at its end, or when somebody ended it.
+func closedAt(w *store.CheckIn, known day.Instant) day.Minute {
+	if w.EndedAt != nil && *w.EndedAt <= known && w.EndedAt.Date() == w.Date {
 		return day.Earliest(w.Closes, w.EndedAt.Minute())
 	}
 	return w.Closes

@@ -326,6 +326,7 @@ func TestCheckInsOfAClassAreFoundAgain(t *testing.T) {
 	_, err = checkin.End(ctx, c.o, demotest.Osk, "ended", c.id)
 	require.NoError(t, err)
 	assert.Empty(t, show().Sessions[2].Link)
+	assert.Equal(t, "13:48", c.view().CheckIn.Closes, "not when it would have closed")
 	assert.Equal(t, []string{"held", "13:48"}, []string{show().Sessions[2].State, show().Sessions[2].To})
 
 	f, err := registerpage.SessionsFile(ctx, c.o, demotest.Osk, demotest.Halyard, "csv")
