@@ -142,6 +142,16 @@ describe("what is done to a register", () => {
     await vi.waitFor(() => expect(b.snapshot().clashes.size).toBe(1), { timeout: 5000 });
     await settled(b);
     expect(server.sent.some((s) => s.path === "/api/registers")).toBe(false);
+    expect(b.stuck()).toBe(true); // and its teacher is told, on whatever page
+  });
+
+  it("shares no letter of a card that is gone from a note at once", async () => {
+    const { stored } = draftServer();
+    const b = box();
+    b.put([{ ...mark(1, "L"), note: "F" }]);
+    b.put([{ ...mark(1, "L"), note: "" }]);
+    await settled(b);
+    expect(stored).toEqual(["1 L"]);
   });
 
   it("is kept and explained when the server refuses it", async () => {
@@ -154,5 +164,18 @@ describe("what is done to a register", () => {
     expect(b.snapshot().waiting.size).toBe(1);
     b.discard();
     expect(b.snapshot()).toMatchObject({ line: "stored", words: "" });
+  });
+
+  it("says that a whole register was refused until its teacher has looked at it, in another tab too", async () => {
+    const { server } = draftServer();
+    server.refusals["/api/registers"] = { status: 409, detail: "M. Jahn marked Idris Quell otherwise in between" };
+    const b = box();
+    b.send([{ student: 1, code: "N" }]);
+    await vi.waitFor(() => expect(b.stuck()).toBe(true));
+    expect(b.snapshot().finished).toBe(false);
+    const again = box();
+    expect(again.snapshot().words).toContain("Idris Quell otherwise");
+    again.lookedAt();
+    expect(again.stuck()).toBe(false);
   });
 });

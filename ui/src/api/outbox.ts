@@ -28,6 +28,7 @@ export type Snapshot = {
 };
 
 const prefix = "meldung marks";
+const moment = 80; // ms in which a mark can change without others hearing of it
 const pauses = [500, 1000, 2000, 4000, 8000];
 
 let count = 0;
@@ -74,6 +75,11 @@ export class Outbox {
     return `${prefix}|${this.account}|${date} ${group} ${slot}|`;
   }
 
+  /** Under which it is kept why the register was not taken, until its teacher has looked at it. */
+  private get refusal(): string {
+    return `${this.base}refusal`;
+  }
+
   private names(kind: "step" | "clash"): string[] {
     const start = `${this.base}${kind}|`;
     return Object.keys(localStorage)
@@ -99,6 +105,24 @@ export class Outbox {
 
   snapshot = (): Snapshot => this.seen;
 
+  /** Whether something waits for the line to come back. */
+  waits(): boolean {
+    const { line, waiting, finished } = this.seen;
+    return line === "waiting" && (waiting.size > 0 || finished);
+  }
+
+  /** Whether the register will not go out by itself: a row is in dispute, or the server refused it. */
+  stuck(): boolean {
+    return this.seen.words !== "" || this.seen.clashes.size > 0;
+  }
+
+  /** Its teacher has looked at the register that the server did not take. */
+  lookedAt() {
+    if (localStorage.getItem(this.refusal) === null) return;
+    localStorage.removeItem(this.refusal);
+    this.changed();
+  }
+
   private look(): Snapshot {
     const waiting = new Map<number, Mark>();
     let finished = false;
@@ -111,7 +135,8 @@ export class Outbox {
       const clash = parse<Clash>(localStorage.getItem(name));
       if (clash) clashes.set(clash.mine.student, clash);
     }
-    return { line: this.line, words: this.words, waiting, shared: new Map(this.shared), clashes, finished };
+    const words = this.words || (localStorage.getItem(this.refusal) ?? "");
+    return { line: this.line, words, waiting, shared: new Map(this.shared), clashes, finished };
   }
 
   /** Tells the pages; also when another tab has changed what is kept. */
@@ -140,7 +165,7 @@ export class Outbox {
       this.save(`${this.base}step|${nextName()}`, { key: newKey(), tried: false, marks });
     }
     this.changed();
-    this.flush();
+    this.flushSoon();
   }
 
   /** Sends the whole register, after every mark. */
@@ -194,10 +219,20 @@ export class Outbox {
 
   /** Drops what the server will not take. */
   discard() {
-    for (const name of [...this.names("step"), ...this.names("clash")]) localStorage.removeItem(name);
+    for (const name of [...this.names("step"), ...this.names("clash"), this.refusal]) localStorage.removeItem(name);
     this.line = "stored";
     this.words = "";
     this.changed();
+  }
+
+  /**
+   * Sends marks in a moment: what is taken back within it, as the first letter of a card in an open note is, is never
+   * shared with others.
+   */
+  private flushSoon(): void {
+    if (this.line !== "waiting") this.set("storing", "");
+    clearTimeout(this.again);
+    this.again = setTimeout(() => this.flush(), moment);
   }
 
   /** Sends what waits, unless it is being sent already. */
@@ -283,6 +318,7 @@ export class Outbox {
     }
     if ("send" in step) {
       localStorage.removeItem(name);
+      localStorage.setItem(this.refusal, e.message);
       this.set("stored", "");
       this.sent(`${e.message}. Your marks are kept.`, false);
       return;
