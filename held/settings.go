@@ -29,6 +29,12 @@ type Reason struct {
 	Unknown bool   `json:"unknown,omitempty" doc:"Says not where the student is: no answer of a home, and nobody is explained by it"`
 }
 
+// MeetingPoint is where some go when everybody leaves the building.
+type MeetingPoint struct {
+	Name string   `json:"name" minLength:"1" maxLength:"60"`
+	Who  []string `json:"who" maxItems:"200" doc:"Forms by name, Staff, Visitors"`
+}
+
 // Settings are what the school has decided.
 type Settings struct {
 	Name           string      `json:"name"`
@@ -42,6 +48,8 @@ type Settings struct {
 	RemindAfter    day.Minutes `json:"remindAfter" doc:"Minutes overdue after which the teacher of a register is reminded; 0 for never"`
 	AloneFrom      int         `json:"aloneFrom" doc:"Age in years from which students may leave alone; 0 for any age"`
 	Reasons        []Reason    `json:"reasons" doc:"Stored as none where they are the usual ones, tied to codes by what these are used for"`
+
+	MeetingPoints []MeetingPoint `json:"meetingPoints,omitempty" doc:"None where each form is one of its own"`
 
 	other Reason // what any other word means
 }

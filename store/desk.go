@@ -169,6 +169,16 @@ func Photo(ctx context.Context, q Queryer, student ids.Student) ([]byte, error) 
 	return out, err
 }
 
+// WithPhoto returns the students who have a photo.
+func WithPhoto(ctx context.Context, q Queryer) (map[ids.Student]bool, error) {
+	of, err := list[ids.Student](ctx, q, `SELECT student_id FROM photo`)
+	out := map[ids.Student]bool{}
+	for _, s := range of {
+		out[s] = true
+	}
+	return out, err
+}
+
 // SetPhoto keeps or takes away a student's photo.
 func SetPhoto(ctx context.Context, tx *sqlx.Tx, p StudentPhoto) error {
 	if len(p.Picture) == 0 {

@@ -92,6 +92,9 @@ var aboutStudent = []struct{ name, query string }{
 	{"to be fetched", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.reason, x.place, ` + recorded + ` FROM fetch x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"contradictions", `SELECT ` + date("x.date") + ` AS date, x.slot, x.kind, x.note, ` + recorded + ` FROM settled x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"settled", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.how, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM settling x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"roll calls", `SELECT ` + date("c.date") + ` AS date, c.kind, x.why, x.place, x.seen, coalesce(strftime('%H:%M', t.at * 60, 'unixepoch'), '') AS ticked_at, coalesce(t.place, '') AS ticked_where
+		FROM roll_person x JOIN roll_call c ON c.id = x.roll_call_id LEFT JOIN roll_tick t ON t.roll_call_id = c.id AND t.kind = x.kind AND t.person = x.person AND t.undone_by IS NULL
+		WHERE x.kind = 'student' AND x.person = ? ORDER BY c.id`},
 	{"check-ins", `SELECT ` + date("c.date") + ` AS date, c.slot, ` + minute("x.minute") + ` AS at, c.question, x.answer, x.distance, ` + recorded + `
 		FROM check_in_entry x JOIN check_in c ON c.id = x.check_in_id` + originJoin + `WHERE x.student_id = ? ORDER BY c.date, c.id`},
 	{"incidents", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.place, x.kind, s.role, x.words, x.action, x.recorded_by AS told_by, ` + recorded + `
@@ -125,6 +128,8 @@ var erasing = []string{
 	`UPDATE fetch SET reason = 'erased', place = '' WHERE student_id = ?`,
 	`UPDATE settled SET note = '' WHERE student_id = ?`,
 	`UPDATE settling SET how = 'erased' WHERE student_id = ?`,
+	`UPDATE roll_person SET place = '', seen = '' WHERE kind = 'student' AND person = ?`,
+	`UPDATE roll_tick SET place = '' WHERE kind = 'student' AND person = ?`,
 	`UPDATE followup SET note = '', contact_id = NULL WHERE student_id = ?`,
 	`UPDATE check_in_entry SET answer = '', phone = '' WHERE student_id = ?`,
 	`UPDATE call SET phone = '', note = '', collector = '', contact_id = NULL, collector_id = NULL WHERE id IN (SELECT call_id FROM call_student WHERE student_id = ?)

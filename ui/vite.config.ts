@@ -4,6 +4,7 @@ import { dirname, join } from "node:path";
 import { brotliCompressSync, gzipSync } from "node:zlib";
 import react from "@vitejs/plugin-react";
 import type { Plugin } from "vite";
+import { VitePWA } from "vite-plugin-pwa";
 import { defineConfig } from "vitest/config";
 
 /** Puts a compressed copy beside each text that the build makes, so that nobody compresses it while a page waits. */
@@ -24,7 +25,25 @@ function compressedBeside(): Plugin {
 }
 
 export default defineConfig({
-  plugins: [react(), compressedBeside()],
+  plugins: [
+    react(),
+    compressedBeside(),
+    // Keeps the page of the roll call, and nothing else, for when the line is down; that page registers it.
+    VitePWA({
+      filename: "roll-call-worker.js",
+      injectRegister: null,
+      manifest: false,
+      registerType: "autoUpdate",
+      workbox: {
+        globPatterns: ["index.html", "mark.svg", "assets/*.{js,css,woff2}"],
+        globIgnores: ["**/{School,Today,Desk,Absence,Concerns,Papers,Registers}-*"],
+        maximumFileSizeToCacheInBytes: 4_000_000,
+        navigateFallback: "/index.html",
+        navigateFallbackAllowlist: [/^\/roll-call$/],
+        cleanupOutdatedCaches: true,
+      },
+    }),
+  ],
   build: { outDir: "../web/dist", emptyOutDir: false, chunkSizeWarningLimit: 1200 },
   server: { proxy: { "/api": "http://127.0.0.1:8321" } },
   test: {

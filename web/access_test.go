@@ -39,13 +39,15 @@ var may = map[string]string{
 	"pass-sheet": "opda", "lates": "opdla", "lates-file": "opda", "card-sheets": "opa", "photo": "optdla", "set-photo": "opa", "set-mark": "a", "stations": "a", "add-station": "a", "end-station": "a",
 	"call": "opda", "start-search": "opda", "find-search": "opda", "settle": "opa", "set-contact": "opda", "end-contact": "opa", "set-warning": "opa", "end-warning": "opa", "see-document": "opa", "amend-movement": "opda", "read-texts": "opa", "part-of-count": "opdla", "call-sheet": "opa", "call-sheet-file": "opa", "settle-student": "opa", "settle-register": "opa", "take-back": "opda", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
 	"absence": "opla", "why": "optla", "concerns": "optla", "followup": "opa",
+	"roll-call": "optdla", "roll-call-running": "optdla", "tick": "optdla", "ticks": "optdla", "start-roll-call": "opdla", "end-roll-call": "opdla", "roll-call-paper": "opdla", "roll-calls": "opdla", "roll-call-record": "opdla", "roll-call-file": "opdla",
+	"visits": "opdla", "sign-in-visitor": "opda", "sign-out-visitor": "opda", "visitor-stays": "opda", "set-meeting-points": "a",
 	"school": "a", "import-school": "a", "set-register-rules": "a", "choose-codes": "a", "set-reasons": "a", "take-policy": "a",
 	"add-account": "a", "import-accounts": "a", "reset-account": "a", "change-account": "a", "end-account": "a", "sessions": "a", "end-session": "a", "looks": "a", "looks-file": "a",
 	"leavers": "a", "set-leavers-rule": "a", "erase-leavers": "a", "personal-data": "a",
 }
 
 var open = map[string]bool{"sign-in": true, "sign-in-page": true, "start-on-phone": true, "check-in-on-phone": true, "own-record": true,
-	"bind-station": true, "station": true, "at-station": true, "move-at-station": true}
+	"bind-station": true, "station": true, "at-station": true, "visitor-at-station": true, "move-at-station": true}
 
 type route struct{ id, method, path string }
 

@@ -166,6 +166,7 @@ func newAPI(s *server) *gin.Engine {
 	s.reviewRoutes()
 	s.paperRoutes()
 	s.stationRoutes()
+	s.rollCallRoutes()
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()

@@ -22,6 +22,7 @@ type Who struct {
 	Jumps    []string    `json:"jumps" doc:"Moments that the demonstration offers"`
 	MayWrite bool        `json:"mayWrite" doc:"May note what home says and who comes and goes"`
 	InOffice bool        `json:"inOffice" doc:"Names stand-ins and sends messages again"`
+	MayRoll  bool        `json:"mayBeginRollCall" doc:"May begin a roll call, and end it"`
 	Places   []string    `json:"places" doc:"Pages for this role, in the order of the work"`
 	Lines    Lines       `json:"lines" doc:"How messages leave the house"`
 }
@@ -37,7 +38,7 @@ var places = []struct {
 
 func (s *server) who(p work.Person, oneTime bool) Who {
 	w := Who{Account: p.Account, Name: p.Name, Role: string(p.Role), OneTime: oneTime, School: s.office.SchoolName(), Demo: s.options.Demo != nil, Jumps: s.options.DemoJumps,
-		MayWrite: p.May(work.MayNotify), InOffice: p.May(work.MayNameStandIn), Places: []string{}, Lines: s.options.Lines}
+		MayWrite: p.May(work.MayNotify), InOffice: p.May(work.MayNameStandIn), MayRoll: p.May(work.MayStartRollCall), Places: []string{}, Lines: s.options.Lines}
 	if w.Jumps == nil {
 		w.Jumps = []string{}
 	}

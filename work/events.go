@@ -20,11 +20,13 @@ type Topic string
 
 // The topics.
 const (
-	OfDay      Topic = "day"      // where students are, registers, marks, what homes said, calls
-	OfMessages Topic = "messages" // what went out and what came of it
-	OfConcerns Topic = "concerns" // conduct, results, what was done about a student over weeks
-	OfSchool   Topic = "school"   // people, classes, calendar, what the school has decided
-	OfAccounts Topic = "accounts" // who can sign in
+	OfDay      Topic = "day"       // where students are, registers, marks, what homes said, calls
+	OfMessages Topic = "messages"  // what went out and what came of it
+	OfConcerns Topic = "concerns"  // conduct, results, what was done about a student over weeks
+	OfSchool   Topic = "school"    // people, classes, calendar, what the school has decided
+	OfAccounts Topic = "accounts"  // who can sign in
+	OfRollCall Topic = "roll-call" // that one runs, and its list
+	OfTicks    Topic = "ticks"     // who was ticked: pages that show a day look again when the roll call ends
 )
 
 // topics are what each table is about. A table that is not here is about everything; one with
@@ -37,6 +39,7 @@ var topics = map[string][]Topic{
 	"message": {OfMessages}, "message_student": {OfMessages}, "message_event": {OfMessages}, "carrier_report": {OfMessages}, "message_try": {},
 	"contact": {OfDay, OfSchool}, "student_contact": {OfDay, OfSchool}, "contact_change": {OfDay},
 	"warning": {OfDay, OfSchool}, "warning_change": {OfDay}, "warning_document": {OfDay},
+	"visit": {OfDay}, "roll_call": {OfDay, OfRollCall}, "roll_person": {OfRollCall}, "roll_tick": {OfTicks},
 	"followup": {OfConcerns}, "incident": {OfConcerns}, "incident_student": {OfConcerns}, "grade": {OfConcerns}, "account": {OfAccounts},
 	"journal": {}, "sessions": {}, "look": {}, "alive": {}, "phone": {}, "station": {OfSchool}, "photo": {OfSchool}, "goose_db_version": {},
 }
@@ -48,7 +51,7 @@ func topicsOf(tables []string) []Topic {
 	for _, t := range tables {
 		about, known := topics[t]
 		if !known {
-			about = []Topic{OfDay, OfMessages, OfConcerns, OfSchool, OfAccounts}
+			about = []Topic{OfDay, OfMessages, OfConcerns, OfSchool, OfAccounts, OfRollCall, OfTicks}
 		}
 		for _, one := range about {
 			if !slices.Contains(out, one) {

@@ -19,6 +19,7 @@ import (
 	"meldung/outside"
 	"meldung/pages/deskpage"
 	"meldung/pages/registerpage"
+	"meldung/pages/rollcallpage"
 	"meldung/pages/todaypage"
 	"meldung/store"
 	"meldung/work"
@@ -28,6 +29,7 @@ import (
 	"meldung/work/messages"
 	"meldung/work/morning"
 	"meldung/work/registers"
+	"meldung/work/rollcall"
 	"meldung/work/takeback"
 )
 
@@ -37,7 +39,24 @@ func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int
 	ctx := t.Context()
 	student := ids.Student(1 + r.IntN(612))
 	reason := []string{"ill", "appointment", "ferry", "overslept", "no reason", ""}[r.IntN(6)]
-	switch r.IntN(20) {
+	switch r.IntN(23) {
+	case 20:
+		got, err := rollcall.Begin(ctx, o, demotest.Officer, key, rollcall.Start{Token: key, Kind: "drill"})
+		if err == nil && r.IntN(4) == 0 {
+			_, err = rollcall.End(ctx, o, demotest.Officer, key+" ended", got.ID, rollcall.RollCallEnding{Note: "drawn"})
+		}
+		return err
+	case 21, 22:
+		running, err := rollcallpage.ShowRunning(ctx, o)
+		if err != nil || running.ID == 0 {
+			return err
+		}
+		list := []rollcall.NewTick{{Token: key + " tick", Kind: "student", Person: int64(student), Here: r.IntN(3) > 0, Place: "pier", How: "list"}}
+		if r.IntN(3) == 0 {
+			list = append(list, rollcall.NewTick{Token: list[0].Token, Kind: "student", How: "list", Undo: true})
+		}
+		_, err = rollcall.AddTicks(ctx, o, demotest.Officer, key, running.ID, rollcall.Ticks{Ticks: list})
+		return err
 	case 16:
 		today, err := todaypage.Show(ctx, o, "")
 		if err != nil || len(today.Households) == 0 {

@@ -145,6 +145,24 @@ const (
 	MayMoveAtStation    Permission = "move-at-station"
 
 	MayPlanTrip Permission = "plan a trip"
+
+	MaySeeRollCall     Permission = "roll-call"
+	MaySeeRunning      Permission = "roll-call-running"
+	MayStartRollCall   Permission = "start-roll-call"
+	MayTick            Permission = "tick"
+	MaySeeTicks        Permission = "ticks"
+	MayEndRollCall     Permission = "end-roll-call"
+	MayPrintRollCall   Permission = "roll-call-paper"
+	MaySeeRollCalls    Permission = "roll-calls"
+	MaySeeRollRecord   Permission = "roll-call-record"
+	MayKeepRollRecord  Permission = "roll-call-file"
+	MaySeeRollAhead    Permission = "see a roll call ahead" // the list while none runs
+	MaySeeVisits       Permission = "visits"
+	MaySignInVisitor   Permission = "sign-in-visitor"
+	MaySignOutVisitor  Permission = "sign-out-visitor"
+	MayBringBack       Permission = "visitor-stays"
+	MayVisitAtStation  Permission = "visitor-at-station"
+	MaySetMeetingPoint Permission = "set-meeting-points"
 )
 
 var (
@@ -211,6 +229,12 @@ var permitted = map[Permission][]Role{
 	MayBindStation: withoutAccount, MaySeeStation: withoutAccount, MayAskStation: withoutAccount, MayMoveAtStation: withoutAccount,
 
 	MayPlanTrip: office,
+
+	MaySeeRollCall: everyone, MaySeeRunning: everyone, MayTick: everyone, MaySeeTicks: everyone,
+	MayStartRollCall: allButTeachers, MayEndRollCall: allButTeachers, MayPrintRollCall: allButTeachers, MaySeeRollAhead: allButTeachers,
+	MaySeeRollCalls: allButTeachers, MaySeeRollRecord: allButTeachers, MayKeepRollRecord: allButTeachers,
+	MaySeeVisits: allButTeachers, MaySignInVisitor: frontOfHouse, MaySignOutVisitor: frontOfHouse, MayBringBack: frontOfHouse, MayVisitAtStation: withoutAccount,
+	MaySetMeetingPoint: administrators,
 }
 
 // May reports whether the role may do something.

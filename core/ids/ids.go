@@ -30,4 +30,7 @@ type (
 	Settled  int64 // a contradiction that stands
 	Warning  int64
 	Settling int64 // that somebody knows where a student is
+	Visit    int64
+	RollCall int64
+	RollTick int64
 )

@@ -106,6 +106,7 @@ type Worry struct {
 type Settling struct {
 	ID     ids.Settling
 	At     day.Minute
+	Gone   bool // not on the premises, whatever says so up to then
 	How    string
 	Known  Known
 	Undone *Known

@@ -113,8 +113,8 @@ func AsKnown(e Evidence, rules Rules, t day.Minute, known Known) Position {
 	if v.last >= 0 && !v.events[v.last].planned {
 		p.Last = v.events[v.last].seen()
 	}
-	if !p.State.Settled() {
-		p = v.settled(p)
+	if s := v.settling(); s != nil && (s.Gone || !p.State.Settled()) {
+		p = v.settled(p, s)
 	}
 	return v.worried(p)
 }

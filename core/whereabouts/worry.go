@@ -1,11 +1,11 @@
 package whereabouts
 
 // settled takes a student out of those who are unaccounted for or not yet known where a named person knows
-// where they are, until something is known of the student since.
-func (v *view) settled(p Position) Position {
-	s := v.settling()
+// where they are, and out of those who are in where that person knows that they are not, until something is
+// known of the student since.
+func (v *view) settled(p Position, s *Settling) Position {
 	switch {
-	case s == nil, v.last >= 0 && v.events[v.last].at.After(s.At) && !v.events[v.last].planned:
+	case v.last >= 0 && v.events[v.last].at.After(s.At) && !v.events[v.last].planned:
 		return p
 	case p.NotBack && p.Until.After(s.At):
 		return p // expected after it, and not come

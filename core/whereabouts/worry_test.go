@@ -124,6 +124,21 @@ func TestSettlingHoldsUntilSomethingIsKnown(t *testing.T) {
 	assert.Equal(t, whereabouts.Unaccounted, position(whereabouts.Evidence{Marks: e.Marks[:1], Settlings: e.Settlings}, "09:20").State)
 }
 
+// Who is known to be gone is not in any more, whatever said so before; who is seen after it is.
+func TestGoneByAWordOfSomebodyWhoKnows(t *testing.T) {
+	gone := settledAt("09:10")
+	e := whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, at("08:50"))}, Settlings: []whereabouts.Settling{gone}}
+	assert.Equal(t, whereabouts.In, position(e, "09:12").State, "that somebody knows where they are puts nobody out")
+	e.Settlings[0].Gone = true
+	assert.Equal(t, whereabouts.In, position(e, "09:09").State)
+	p := position(e, "09:12")
+	assert.Equal(t, whereabouts.Explained, p.State)
+	assert.False(t, p.OnPremises())
+	assert.Equal(t, "with her aunt", p.Reason)
+	e.Movements = []whereabouts.Movement{came(at("09:30"))}
+	assert.Equal(t, whereabouts.In, position(e, "09:40").State)
+}
+
 // Late needs evidence of its own.
 func TestLate(t *testing.T) {
 	lesson := mark(first, present, at("09:09"))

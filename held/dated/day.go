@@ -79,6 +79,8 @@ type Day struct {
 	Searches    []store.Search
 	Settled     []store.Settled
 	Settlings   []store.Settling
+	Visits      []store.Visit
+	Ticks       []store.RollTick // of students, in roll calls
 	Messages    []store.Message
 	Closings    []store.Closing
 	StandIns    []store.StandIn
@@ -118,7 +120,7 @@ func (x *Day) Differs(y *Day) string {
 	}{
 		{"registers", x.Registers, y.Registers}, {"evidence", x.Evidence, y.Evidence}, {"roll", x.Roll, y.Roll},
 		{"movements", x.Movements, y.Movements}, {"notices", x.Notices, y.Notices}, {"activities", x.Activities, y.Activities},
-		{"calls", x.Calls, y.Calls}, {"searches", x.Searches, y.Searches}, {"settled", x.Settled, y.Settled}, {"settlings", x.Settlings, y.Settlings},
+		{"calls", x.Calls, y.Calls}, {"searches", x.Searches, y.Searches}, {"settled", x.Settled, y.Settled}, {"settlings", x.Settlings, y.Settlings}, {"visits", x.Visits, y.Visits}, {"ticks", x.Ticks, y.Ticks},
 		{"messages", x.Messages, y.Messages}, {"message events", x.messageEvents, y.messageEvents}, {"closings", x.Closings, y.Closings},
 		{"stand-ins", x.StandIns, y.StandIns}, {"holds", x.Holds, y.Holds}, {"fetches", x.Fetches, y.Fetches}, {"passes", x.Passes, y.Passes},
 		{"answers read", x.AnswersRead, y.AnswersRead}, {"versions", x.versions, y.versions}, {"registers by class", x.registers, y.registers},

@@ -1,6 +1,7 @@
 package dated
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -25,7 +26,7 @@ func (x *Day) Follow(ctx context.Context, q store.Queryer, w Written) (followed 
 		return slices.ContainsFunc(tables, func(t string) bool { return slices.Contains(w.Tables, t) })
 	}
 	for _, p := range x.parts() {
-		if p.tables[0] == "movement" || !has(p.tables...) {
+		if p.tables[0] == "movement" || p.tables[0] == "roll_tick" || !has(p.tables...) {
 			continue
 		}
 		if err := p.read(ctx, q); err != nil {
@@ -44,7 +45,13 @@ func (x *Day) Follow(ctx context.Context, q store.Queryer, w Written) (followed 
 		x.each(func(e *whereabouts.Evidence) { e.Worries = nil })
 		x.addWorries()
 	}
-	if has("settling") {
+	elsewhere := false
+	if has("roll_tick") {
+		if elsewhere, err = x.followTicks(ctx, q, w.Entry); err != nil {
+			return false, err
+		}
+	}
+	if has("settling") || elsewhere {
 		x.each(func(e *whereabouts.Evidence) { e.Settlings = nil })
 		x.addSettlings()
 	}
@@ -100,13 +107,39 @@ func (x *Day) followMovements(ctx context.Context, q store.Queryer, entry ids.En
 		}
 		x.Movements = slices.Insert(x.Movements, i, m)
 	}
+	x.moved(of)
+	return nil
+}
+
+// moved takes in anew where some students were seen.
+func (x *Day) moved(of map[ids.Student]bool) {
 	for s := range of {
 		if e := x.Evidence[s]; e != nil {
 			e.Movements = nil
 		}
 	}
 	x.addMovements(func(s ids.Student) bool { return of[s] })
-	return nil
+}
+
+// followTicks takes in the ticks that an entry of the journal made or took back, and reports
+// whether anybody is known to be elsewhere by one of them.
+func (x *Day) followTicks(ctx context.Context, q store.Queryer, entry ids.Entry) (elsewhere bool, err error) {
+	changed, err := store.RollTicksBy(ctx, q, x.Date, entry)
+	if err != nil {
+		return false, err
+	}
+	of := map[ids.Student]bool{}
+	for _, t := range changed {
+		of[ids.Student(t.Person)] = true
+		elsewhere = elsewhere || !t.Here
+		if i, ok := slices.BinarySearchFunc(x.Ticks, t.ID, func(old store.RollTick, id ids.RollTick) int { return cmp.Compare(old.ID, id) }); ok {
+			x.Ticks[i] = t
+		} else {
+			x.Ticks = slices.Insert(x.Ticks, i, t)
+		}
+	}
+	x.moved(of)
+	return elsewhere, nil
 }
 
 // followMarks takes in registers that have come in and versions of marks, and reports whether

@@ -24,6 +24,8 @@ type part struct {
 func (x *Day) parts() []part {
 	return []part{
 		{[]string{"movement"}, into(&x.Movements, x.Date, store.MovementsOn)},
+		{[]string{"roll_tick"}, into(&x.Ticks, x.Date, store.RollTicksOn)},
+		{[]string{"visit"}, into(&x.Visits, x.Date, store.VisitsOn)},
 		{[]string{"notice"}, into(&x.Notices, x.Date, store.NoticesOn)},
 		{[]string{"activity", "activity_student"}, into(&x.Activities, x.Date, store.ActivitiesOn)},
 		{[]string{"call", "call_student"}, into(&x.Calls, x.Date, store.CallsOn)},
@@ -227,7 +229,11 @@ func (x *Day) slotOf(m store.Mark) (day.Slot, bool) {
 // kinds are what the stored kinds of movement mean.
 var kinds = map[string]whereabouts.MovementKind{Arrived: whereabouts.Arrived, Departed: whereabouts.Departed, Seen: whereabouts.Seen}
 
-// addMovements adds the movements of the students of whom of is true, who have none so far.
+// RollCall is the reason of having been seen at a roll call.
+const RollCall = "roll call"
+
+// addMovements adds the movements of the students of whom of is true, who have none so far, and
+// that they were met at roll calls.
 func (x *Day) addMovements(of func(ids.Student) bool) {
 	for _, m := range x.Movements {
 		if e := x.Evidence[m.StudentID]; e != nil && of(m.StudentID) {
@@ -237,6 +243,13 @@ func (x *Day) addMovements(of func(ids.Student) bool) {
 			}
 			e.Movements = append(e.Movements, whereabouts.Movement{ID: m.ID, Kind: kinds[m.Kind], At: m.Minute, Return: m.Returns, Reason: m.Reason, By: by,
 				Known: knownOf(m.Origin), Undone: undone(m.UndoneBy, m.UndoneAt)})
+		}
+	}
+	for _, t := range x.Ticks {
+		s := ids.Student(t.Person)
+		if e := x.Evidence[s]; e != nil && t.Here && of(s) {
+			e.Movements = append(e.Movements, whereabouts.Movement{Kind: whereabouts.Seen, At: t.At.Minute(), Reason: RollCall, By: whereabouts.BySight,
+				Known: knownOf(t.Origin), Undone: undone(t.UndoneBy, t.UndoneAt)})
 		}
 	}
 }
@@ -279,8 +292,14 @@ func (x *Day) addWorries() {
 	}
 }
 
-// addSettlings adds where somebody knows students to be.
+// addSettlings adds where somebody knows students to be, who said so of one or of a list in a
+// roll call.
 func (x *Day) addSettlings() {
+	for _, t := range x.Ticks {
+		if e := x.Evidence[ids.Student(t.Person)]; e != nil && !t.Here {
+			e.Settlings = append(e.Settlings, whereabouts.Settling{At: t.At.Minute(), Gone: true, How: t.Place, Known: knownOf(t.Origin), Undone: undone(t.UndoneBy, t.UndoneAt)})
+		}
+	}
 	for _, s := range x.Settlings {
 		if s.StudentID == nil {
 			continue

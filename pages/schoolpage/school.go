@@ -24,6 +24,8 @@ type SchoolView struct {
 	Scope     string               `json:"scope" doc:"The sections that it covers; empty where the school has one"`
 	Apart     []string             `json:"apart" doc:"What the sections in scope have decided differently: codes, reasons, policies, rules; the first of them is shown"`
 	Rules     school.RegisterRules `json:"rules"`
+	Points    []held.MeetingPoint  `json:"points" doc:"Where everybody goes in a roll call, for the whole school"`
+	FormNames []string             `json:"formNames" doc:"Who may be sent to a meeting point, beside staff and visitors"`
 	Students  int                  `json:"students"`
 	Staff     int                  `json:"staff"`
 	Forms     int                  `json:"forms"`
@@ -110,7 +112,7 @@ type SchoolAccount struct {
 
 // Show returns the School page of some sections, of every one where none is given.
 func Show(ctx context.Context, o *work.Office, of ...ids.Section) (SchoolView, error) {
-	out := SchoolView{NoContact: []pages.StudentRef{}, OfNobody: []string{}, NoForm: []pages.StudentRef{}, Policies: []PolicyLine{}, Misplaced: []string{}, Imports: []ImportRecord{}, Accounts: []SchoolAccount{}, Sections: []SectionLine{}, Apart: []string{}, People: []pages.StaffRef{}}
+	out := SchoolView{Points: []held.MeetingPoint{}, FormNames: []string{}, NoContact: []pages.StudentRef{}, OfNobody: []string{}, NoForm: []pages.StudentRef{}, Policies: []PolicyLine{}, Misplaced: []string{}, Imports: []ImportRecord{}, Accounts: []SchoolAccount{}, Sections: []SectionLine{}, Apart: []string{}, People: []pages.StaffRef{}}
 	accounts, err := store.Accounts(ctx, o.Store().Read())
 	if err != nil {
 		return out, err
@@ -137,6 +139,7 @@ func Show(ctx context.Context, o *work.Office, of ...ids.Section) (SchoolView, e
 	return out, o.Read(ctx, func(v work.Snapshot) error {
 		s := v.School
 		out.Name, out.Scope = v.SchoolName(), v.ScopeText(m.Scope)
+		out.Points, out.FormNames = append([]held.MeetingPoint{}, v.Sections()[0].Settings.MeetingPoints...), s.Forms()
 		if err := out.decided(v.In(m.Scope), sets); err != nil {
 			return err
 		}

@@ -9,9 +9,20 @@ import (
 	"meldung/work"
 )
 
-// Photo returns a student's photo as PNG.
+// Photo returns a student's photo as PNG. While a roll call runs it helps everybody to find them.
 func Photo(ctx context.Context, o *work.Office, p work.Person, student ids.Student) (pages.File, error) {
-	if err := o.Read(ctx, func(v work.Snapshot) error { return v.MaySee(p, student) }); err != nil {
+	err := o.Read(ctx, func(v work.Snapshot) error {
+		refused := v.MaySee(p, student)
+		if refused == nil {
+			return nil
+		}
+		running, err := store.RollCallRunning(ctx, v.Store())
+		if err != nil || running != nil {
+			return err
+		}
+		return refused
+	})
+	if err != nil {
 		return pages.File{}, err
 	}
 	photo, err := store.Photo(ctx, o.Store().Read(), student)

@@ -21,6 +21,8 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   contacts: lazy(() => import("./places/today/ContactsToCorrect")),
   record: lazy(() => import("./places/school/Record")),
   left: lazy(() => import("./places/school/Leavers")),
+  "roll-calls": lazy(() => import("./places/rollcall/RollCalls")),
+  "roll-calls/:roll": lazy(() => import("./places/rollcall/RollRecord")),
   protocol: lazy(() => import("./places/today/Protocol")),
   calls: lazy(() => import("./places/today/CallSheet")),
 };
@@ -29,10 +31,11 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
 const beside = ["outbox", "notices", "protocol"];
 const ofTheOffice = ["reasons", "contacts", "calls"];
 
-/** Pages that stand alone, each with who may open it. */
+/** Pages that stand alone: of students' own devices, and the roll call, which opens with the line down. */
 const alone: Record<string, ReturnType<typeof lazy>> = {
   "/check-in": lazy(() => import("./places/phone/Phone")),
   "/station": lazy(() => import("./places/station/Station")),
+  "/roll-call": lazy(() => import("./places/rollcall/RollCall")),
 };
 
 const PassCheck = lazy(() => import("./places/pass/PassCheck"));
@@ -43,6 +46,7 @@ function routerFor(who: Schemas["Who"]) {
   if (mine.includes("today")) mine.push(...beside);
   if (who.inOffice) mine.push(...ofTheOffice);
   if (mine.includes("school")) mine.push("record", "left");
+  if (who.mayBeginRollCall) mine.push("roll-calls", "roll-calls/:roll");
   return createBrowserRouter([
     {
       element: <Frame who={who} />,
@@ -75,7 +79,7 @@ function Loaded({ Page }: { Page: React.ComponentType }) {
 
 let routed: { who: string; router: ReturnType<typeof createBrowserRouter> } | undefined;
 
-/** A page of students' own devices, or the staff's pages. */
+/** A page that stands alone, or the staff's pages. */
 export function App() {
   const Page = alone[window.location.pathname] as React.ComponentType | undefined;
   return Page ? <Loaded Page={Page} /> : <Staff />;

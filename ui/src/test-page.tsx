@@ -51,6 +51,7 @@ export const who: Schemas["Who"] = {
   jumps: [],
   mayWrite: true,
   inOffice: true,
+  mayBeginRollCall: true,
   places: [],
   lines: { text: "carried", eMail: "carried" },
 };

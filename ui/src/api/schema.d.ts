@@ -1009,6 +1009,144 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roll-call": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is to be found */
+        get: operations["roll-call"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roll-call/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is to be found, on paper */
+        get: operations["roll-call-paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roll-call/running": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roll call that runs */
+        get: operations["roll-call-running"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roll-calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roll calls of the school year */
+        get: operations["roll-calls"];
+        put?: never;
+        /** Begin a roll call */
+        post: operations["start-roll-call"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roll-calls/{roll}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a roll call */
+        post: operations["end-roll-call"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roll-calls/{roll}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came of a roll call as a file */
+        get: operations["roll-call-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roll-calls/{roll}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came of a roll call */
+        get: operations["roll-call-record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roll-calls/{roll}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who was ticked since */
+        get: operations["ticks"];
+        put?: never;
+        /** Tick people */
+        post: operations["tick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/safe-arrival/close": {
         parameters: {
             query?: never;
@@ -1258,6 +1396,23 @@ export interface paths {
         put?: never;
         /** Keep the school's emblem */
         post: operations["set-mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/meeting-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decide where everybody goes */
+        post: operations["set-meeting-points"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1623,6 +1778,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/station/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A visitor signs in or out at a station */
+        post: operations["visitor-at-station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/station/who": {
         parameters: {
             query?: never;
@@ -1863,6 +2035,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Visitors and staff who signed in */
+        get: operations["visits"];
+        put?: never;
+        /** Sign somebody in */
+        post: operations["sign-in-visitor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody is in after all */
+        post: operations["visitor-stays"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign somebody out */
+        post: operations["sign-out-visitor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/warnings": {
         parameters: {
             query?: never;
@@ -2050,6 +2274,22 @@ export interface components {
         "At-stationRequest": {
             number: string;
         };
+        AtStation: {
+            /** @description Empty for the next number that is free */
+            badge?: string;
+            firm?: string;
+            /** @description Whom they visit */
+            host?: string;
+            /** @description They leave: the badge, and the family name as it was given */
+            leave?: boolean;
+            /** @description Of a visitor */
+            name?: string;
+            /**
+             * Format: int64
+             * @description A member of staff; 0 for a visitor
+             */
+            staff?: number;
+        };
         AttemptView: {
             at: string;
             by: string;
@@ -2085,6 +2325,11 @@ export interface components {
             school: string;
             /** Format: int64 */
             students: number;
+        };
+        Begun: {
+            /** Format: int64 */
+            id: number;
+            text: string;
         };
         Bin: {
             /** Format: int64 */
@@ -3014,6 +3259,16 @@ export interface components {
             password: string;
             username: string;
         };
+        MeetingPoint: {
+            name: string;
+            /** @description Forms by name, Staff, Visitors */
+            who: string[];
+        };
+        MeetingPoints: {
+            points: components["schemas"]["MeetingPoint"][];
+            /** @description As they were seen: where somebody has changed them since, nothing is stored */
+            was: components["schemas"]["MeetingPoint"][];
+        };
         Message: {
             /** Format: int64 */
             class: number;
@@ -3181,6 +3436,32 @@ export interface components {
             /** @description Where it stands */
             name: string;
         };
+        NewTick: {
+            /**
+             * Format: int64
+             * @description Seconds since it was made
+             */
+            ago: number;
+            /** @description Met; else known to be elsewhere */
+            here: boolean;
+            /** @enum {string} */
+            how: "list" | "name" | "card";
+            /** @enum {string} */
+            kind: "student" | "staff" | "visitor";
+            /** @description What somebody is called who did not sign in */
+            name?: string;
+            /**
+             * Format: int64
+             * @description Id of a student, of a member of staff, of a visitor who signed in; 0 for somebody who did not
+             */
+            person?: number;
+            /** @description Where they were met, or how it is known where they are */
+            place?: string;
+            /** @description Given where it was made: a repeat stores nothing */
+            token: string;
+            /** @description The tick with this token is taken back */
+            undo?: boolean;
+        };
         Nothing: Record<string, never>;
         Notice: {
             /** @description Date, YYYY-MM-DD; empty is today */
@@ -3235,6 +3516,14 @@ export interface components {
             /** @description Who told it and how */
             told: string;
             withdrawn: boolean;
+        };
+        NowView: {
+            /**
+             * Format: int64
+             * @description Id of a student
+             */
+            person: number;
+            text: string;
         };
         OwnDay: {
             date: string;
@@ -3328,6 +3617,37 @@ export interface components {
             /** @description The present one; not asked for where that is the one-time password */
             old?: string;
             password: string;
+        };
+        PersonView: {
+            /** @description What a student's card says */
+            card: string;
+            /** @description Of a student; staff or visitor for others */
+            form: string;
+            /** @enum {string} */
+            kind: "student" | "staff" | "visitor";
+            name: string;
+            /** @description Of a student, as typed */
+            number: string;
+            /**
+             * Format: int64
+             * @description Id of a student, of a member of staff, of a visit
+             */
+            person: number;
+            /** @description There is a photo */
+            photo: boolean;
+            /** @description Where they should be; empty for unknown */
+            place: string;
+            /** @description The meeting point, or the form */
+            point: string;
+            /** @description The last that shows where they were, as it was known when the roll call began */
+            seen: string;
+            /** @description Family, Given of students and staff */
+            sorted: string;
+            /**
+             * @description Why they are on the list; not-here for those who are not
+             * @enum {string}
+             */
+            why: "on-site" | "missing" | "unknown" | "signed-in" | "expected" | "found" | "not-here";
         };
         PhoneEntry: {
             answer?: string;
@@ -3617,6 +3937,52 @@ export interface components {
             slot: string;
             state: string;
         };
+        RecordRow: {
+            /** @description What a student's card says */
+            card: string;
+            /** @description Of a student; staff or visitor for others */
+            form: string;
+            /** @enum {string} */
+            kind: "student" | "staff" | "visitor";
+            name: string;
+            /** @description Of a student, as typed */
+            number: string;
+            /**
+             * Format: int64
+             * @description Id of a student, of a member of staff, of a visit
+             */
+            person: number;
+            /** @description There is a photo */
+            photo: boolean;
+            /** @description Where they should be; empty for unknown */
+            place: string;
+            /** @description The meeting point, or the form */
+            point: string;
+            /** @description The last that shows where they were, as it was known when the roll call began */
+            seen: string;
+            /** @description Family, Given of students and staff */
+            sorted: string;
+            /** @description The first that stands; none where nobody found them */
+            tick?: components["schemas"]["TickView"];
+            /**
+             * @description Why they are on the list; not-here for those who are not
+             * @enum {string}
+             */
+            why: "on-site" | "missing" | "unknown" | "signed-in" | "expected" | "found" | "not-here";
+        };
+        RecordView: {
+            call: components["schemas"]["RollCallRow"];
+            endBy: string;
+            /** @description Those not found first, then by meeting point */
+            rows: components["schemas"]["RecordRow"][];
+            school: string;
+            /** @description Ticks that were taken back */
+            taken: components["schemas"]["TickView"][];
+        };
+        Refused: {
+            text: string;
+            token: string;
+        };
         RegisterOut: {
             /** @description What became of the last reminder, in words */
             answer: string;
@@ -3762,6 +4128,62 @@ export interface components {
         Resolution: {
             note?: string;
         };
+        RollCallEnding: {
+            /** @description What is known of those who were not found; needed where there are any */
+            note?: string;
+        };
+        RollCallRow: {
+            /** @description HH:MM */
+            began: string;
+            by: string;
+            /** @description The date in words */
+            day: string;
+            /** @description HH:MM; empty while it runs */
+            ended: string;
+            /** @description After how long half were ticked; empty for never */
+            half: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "drill" | "real";
+            /** @description Nine of ten */
+            most: string;
+            note: string;
+            /**
+             * Format: int64
+             * @description How many nobody had found
+             */
+            open: number;
+            /** Format: int64 */
+            people: number;
+            /** @description All */
+            whole: string;
+        };
+        RollCallView: {
+            /** Format: int64 */
+            account: number;
+            /** @description The minute of which the list is: YYYY-MM-DDTHH:MM */
+            asAt: string;
+            /** @description The date in words */
+            label: string;
+            /** @description Everyone else on the roll and of the staff, to be found by name, number or card */
+            others: components["schemas"]["PersonView"][];
+            /** @description By meeting point, form and name */
+            people: components["schemas"]["PersonView"][];
+            running: components["schemas"]["Running"];
+            school: string;
+            /**
+             * Format: int64
+             * @description The journal's entry up to which ticks are in the list
+             */
+            seq: number;
+        };
+        RollCallsView: {
+            /** @description Newest first */
+            calls: components["schemas"]["RollCallRow"][];
+            /** @description From when to when, in words */
+            year: string;
+        };
         RoomView: {
             known: boolean;
             none: boolean;
@@ -3774,6 +4196,18 @@ export interface components {
              * @description After the last date on the roll; 0 for as long as nobody decides otherwise
              */
             years: number;
+        };
+        Running: {
+            /** @description HH:MM */
+            began: string;
+            by: string;
+            /**
+             * Format: int64
+             * @description 0 for none
+             */
+            id: number;
+            /** @description drill or real; empty for none */
+            kind: string;
         };
         SafeArrival: {
             at: string;
@@ -3819,6 +4253,8 @@ export interface components {
             codes: components["schemas"]["CodesInUse"];
             /** Format: int64 */
             contacts: number;
+            /** @description Who may be sent to a meeting point, beside staff and visitors */
+            formNames: string[];
             /** Format: int64 */
             forms: number;
             /** @description What was taken from files, newest first */
@@ -3839,6 +4275,8 @@ export interface components {
             ofNobody: string[];
             /** @description Staff, for whom accounts can be made */
             people: components["schemas"]["StaffRef"][];
+            /** @description Where everybody goes in a roll call, for the whole school */
+            points: components["schemas"]["MeetingPoint"][];
             /** @description Those by which the school measures today, and its own of later */
             policies: components["schemas"]["PolicyLine"][];
             /** @description The retired ones too */
@@ -3984,6 +4422,8 @@ export interface components {
             dayMargin: number;
             /** Format: int32 */
             lateGrace: number;
+            /** @description None where each form is one of its own */
+            meetingPoints?: components["schemas"]["MeetingPoint"][];
             name: string;
             /** @description Stored as none where they are the usual ones, tied to codes by what these are used for */
             reasons: components["schemas"]["Reason"][];
@@ -4042,6 +4482,17 @@ export interface components {
             slots: components["schemas"]["SlotRef"][];
             staff: components["schemas"]["StaffRef"][];
             standIns: components["schemas"]["StandInView"][];
+        };
+        Start: {
+            /**
+             * Format: int64
+             * @description Seconds since it was begun, where the line was down
+             */
+            ago?: number;
+            /** @enum {string} */
+            kind: "drill" | "real";
+            /** @description Given where it was begun: a repeat begins no other */
+            token: string;
         };
         "Start-on-phoneRequest": {
             /** @description The code on show, or what the link of a remote lesson ends with */
@@ -4190,6 +4641,11 @@ export interface components {
             /** @description The same warnings as they can be changed; none for those who may not */
             warningsNow: components["schemas"]["WarningNow"][];
         };
+        Taken: {
+            refused: components["schemas"]["Refused"][];
+            /** Format: int64 */
+            seq: number;
+        };
         Task: {
             /**
              * Format: int64
@@ -4238,6 +4694,40 @@ export interface components {
             kind: "in" | "late" | "left";
             /** Format: int64 */
             n: number;
+        };
+        TickView: {
+            /** @description HH:MM:SS */
+            at: string;
+            by: string;
+            here: boolean;
+            /** @enum {string} */
+            kind: "student" | "staff" | "visitor";
+            /** Format: int64 */
+            person: number;
+            place: string;
+            token: string;
+            undone: boolean;
+        };
+        Ticks: {
+            ticks: components["schemas"]["NewTick"][];
+        };
+        TicksView: {
+            /**
+             * Format: int64
+             * @description How many are on the list now: another number than one has means to fetch it again
+             */
+            added: number;
+            /** @description When the roll call ended; empty while it runs */
+            ended: string;
+            /** @description Of the last to be found: what is known of them by now */
+            now: components["schemas"]["NowView"][];
+            /**
+             * Format: int64
+             * @description To ask with the next time
+             */
+            seq: number;
+            /** @description Stored or taken back since, in the order in which they came in */
+            ticks: components["schemas"]["TickView"][];
         };
         TodayView: {
             /** @description What homes answered to messages, not dealt with yet */
@@ -4410,6 +4900,47 @@ export interface components {
             source: string;
             to: string;
         };
+        Visit: {
+            /** @description Empty for the next number that is free */
+            badge?: string;
+            firm?: string;
+            /** @description Whom they visit */
+            host?: string;
+            /** @description Of a visitor */
+            name?: string;
+            /**
+             * Format: int64
+             * @description A member of staff; 0 for a visitor
+             */
+            staff?: number;
+        };
+        VisitView: {
+            badge: string;
+            /** @description Who wrote it down; empty for a station */
+            by: string;
+            firm: string;
+            from: string;
+            host: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "visitor" | "staff";
+            name: string;
+            /** @description Empty while they are in */
+            to: string;
+        };
+        VisitorReceipt: {
+            at: string;
+            badge: string;
+            name: string;
+        };
+        VisitsView: {
+            /** @description In the order in which they signed in */
+            in: components["schemas"]["VisitView"][];
+            left: components["schemas"]["VisitView"][];
+            /** @description Who of the staff may be signed in */
+            staff: components["schemas"]["StaffRef"][];
+        };
         Warning: {
             /** @description The student is rung about first */
             careFirst?: boolean;
@@ -4468,6 +4999,8 @@ export interface components {
             jumps: string[];
             /** @description How messages leave the house */
             lines: components["schemas"]["Lines"];
+            /** @description May begin a roll call, and end it */
+            mayBeginRollCall: boolean;
             /** @description May note what home says and who comes and goes */
             mayWrite: boolean;
             name: string;
@@ -6789,6 +7322,333 @@ export interface operations {
             };
         };
     };
+    "roll-call": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RollCallView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "roll-call-paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "roll-call-running": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Running"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "roll-calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RollCallsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "start-roll-call": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Start"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-roll-call": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                roll: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RollCallEnding"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "roll-call-file": {
+        parameters: {
+            query: {
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                roll: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "roll-call-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                roll: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    ticks: {
+        parameters: {
+            query?: {
+                /** @description The entry of the journal up to which ticks are known; 0 for none */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                roll: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicksView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tick: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                roll: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ticks"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "close-safe-arrival": {
         parameters: {
             query?: never;
@@ -7287,6 +8147,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Picture"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-meeting-points": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeetingPoints"];
             };
         };
         responses: {
@@ -8092,6 +8987,43 @@ export interface operations {
             };
         };
     };
+    "visitor-at-station": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: {
+                "meldung-station"?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtStation"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitorReceipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "at-station": {
         parameters: {
             query?: never;
@@ -8628,6 +9560,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnexplainedView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    visits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sign-in-visitor": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Visit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "visitor-stays": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sign-out-visitor": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

@@ -1,5 +1,5 @@
 /** A part of what pages show, as the server's events name it. */
-export type Topic = "day" | "messages" | "concerns" | "school" | "accounts";
+export type Topic = "day" | "messages" | "concerns" | "school" | "accounts" | "roll-call" | "ticks";
 
 /** What each path shows of; one that is not here may show of everything. */
 const topics: Record<string, readonly Topic[]> = {
@@ -31,6 +31,12 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/settings": ["school"],
   "/api/reasons/kinds": ["school"],
   "/api/stations": ["school"],
+  "/api/roll-call": ["roll-call", "day", "school"],
+  "/api/roll-call/running": ["roll-call"],
+  "/api/roll-calls": ["roll-call"],
+  "/api/roll-calls/{roll}/record": ["roll-call", "ticks"],
+  "/api/roll-calls/{roll}/ticks": ["roll-call", "ticks"],
+  "/api/visits": ["day", "school"],
   "/api/session": ["school", "accounts"],
 };
 

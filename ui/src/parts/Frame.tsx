@@ -6,13 +6,15 @@ import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { lookAgain } from "../api/again";
 import { type Schemas, useRead, write } from "../api/client";
 import { followLive } from "../api/live";
-import { followOutboxes, outboxesOf } from "../api/outbox";
+import { followOutboxes, type Outbox, outboxesOf } from "../api/outbox";
+import { forgetRollCalls } from "../api/ticks";
 import { KeyList } from "./KeyList";
 import { useKeys } from "./keys";
 import { useAddress } from "./look-at";
 import { QuickLine } from "./QuickLine";
 import { Rail } from "./Rail";
 import { useReaderStandIn } from "./scanner";
+import { plural } from "./words";
 
 const NoticeDialog = lazy(() => import("./home/NoticeDialog"));
 const StudentSheet = lazy(() => import("./sheet/StudentSheet"));
@@ -35,7 +37,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
   const location = useLocation();
   const [connected, setConnected] = useState(true);
   const [help, setHelp] = useState(false);
-  const unsent = useUnsent(who.account);
+  const { waiting, stuck } = useUnsent(who.account);
   useEffect(
     () =>
       followLive(
@@ -69,6 +71,11 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
           ))}
         </nav>
         <QuickLine mayWrite={who.mayWrite} />
+        {who.mayBeginRollCall && (
+          <a className="roll" href="/roll-call">
+            Roll call
+          </a>
+        )}
         <Me who={who} />
       </header>
       <Rail who={who} />
@@ -80,9 +87,13 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       {!connected && (
         <p className="offline" role="status">
           The line to the server is down. What you see may be old; unsent marks are kept on this machine.
-          {unsent > 0 && ` ${unsent} ${unsent === 1 ? "register waits" : "registers wait"} to be stored.`}
+          {waiting > 0 && ` ${waiting} ${waiting === 1 ? "register waits" : "registers wait"} to be stored.`}
         </p>
       )}
+      {stuck.map((box) => (
+        <Stuck key={Object.values(box.register).join(" ")} box={box} />
+      ))}
+      <RollCallRuns />
       <Notes />
       <div key={location.pathname.split("/")[1]}>
         <Outlet context={who} />
@@ -122,6 +133,20 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
   );
 }
 
+/** A roll call runs: everybody who is signed in can tick. */
+function RollCallRuns() {
+  const running = useRead("/api/roll-call/running").data;
+  if (!running?.id) return null;
+  return (
+    <p className={`told roll ${running.kind}`} role="alert">
+      Roll call, {running.kind === "real" ? "this is real" : "a drill"}, since {running.began}, begun by {running.by}.{" "}
+      <a className="strong" href="/roll-call">
+        Open it and tick
+      </a>
+    </p>
+  );
+}
+
 /** What the office wants of whoever is signed in; showing it tells the office that it was seen. */
 function Notes() {
   const { pathname } = useLocation();
@@ -148,19 +173,46 @@ function Notes() {
     ));
 }
 
-/** Sends what this machine still keeps of a person's registers; returns how many registers wait. */
-function useUnsent(account: number): number {
+/** A register that does not go out by itself: its teacher has to look at it, and is told on whatever page. */
+function Stuck({ box }: { box: Outbox }) {
+  const { pathname } = useLocation();
+  const { date, class: group, slot } = box.register;
+  const today = useRead("/api/rail", {}).data?.date === date;
+  const view = useRead("/api/registers/{class}/{slot}", { class: group, slot, at: today ? undefined : date });
+  const address = `/registers/${group}/${slot}`;
+  const open = pathname === address;
+  useEffect(() => {
+    if (open) box.lookedAt();
+  }, [open, box]);
+  if (open) return null;
+  const { clashes, words } = box.snapshot();
+  const why = clashes.size > 0 ? `${plural(clashes.size, "student")} marked differently by someone else` : words;
+  return (
+    <p className="told" role="alert">
+      {view.data ? `${view.data.register.title} ${slot}, ${view.data.label}` : `A register of ${date}, ${slot}`}, is not
+      sent: {why}. Your marks are kept.{" "}
+      <Link className="strong" to={today ? address : `${address}?at=${date}`}>
+        Open it
+      </Link>
+    </p>
+  );
+}
+
+type Unsent = { waiting: number; stuck: Outbox[] };
+
+/** Sends what this machine still keeps of a person's registers; returns how many wait for the line, and which will not go by themselves. */
+function useUnsent(account: number): Unsent {
   const { message } = App.useApp();
   const queries = useQueryClient();
-  const [unsent, setUnsent] = useState(0);
+  const [unsent, setUnsent] = useState<Unsent>({ waiting: 0, stuck: [] });
   useEffect(() => {
-    const look = () =>
-      setUnsent(
-        outboxesOf(account).filter((box) => {
-          const { line, waiting, finished } = box.snapshot();
-          return line === "waiting" && (waiting.size > 0 || finished);
-        }).length,
-      );
+    const look = () => {
+      const boxes = outboxesOf(account);
+      setUnsent({
+        waiting: boxes.filter((box) => box.waits()).length,
+        stuck: boxes.filter((box) => box.stuck()),
+      });
+    };
     return followOutboxes(account, look, (words, ok) => {
       if (ok) message.success(words);
       else message.error(words, 8);
@@ -176,6 +228,7 @@ function Me({ who }: { who: Schemas["Who"] }) {
   const [open, setOpen] = useState(false);
   const out = async () => {
     await write({ path: "/api/session/end" });
+    forgetRollCalls();
     window.location.assign("/");
   };
   const jump = async (to: string) => {

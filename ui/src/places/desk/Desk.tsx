@@ -15,6 +15,7 @@ import { Amend } from "./Amend";
 import { Groups } from "./Groups";
 import { Move } from "./Move";
 import { isPass, PassesOut, usePass } from "./passes";
+import { Visitors } from "./Visitors";
 
 /** The desk: one field, arriving or leaving, a reason, Enter. */
 export default function Desk() {
@@ -150,6 +151,7 @@ export default function Desk() {
             />
           )}
           {!student && !at && <Groups groups={desk.data.groups} reasons={desk.data.reasons} />}
+          {!student && !at && <Visitors />}
           {at && <p className="muted">This is an earlier minute. Go back to live to sign someone in or out.</p>}
         </div>
         <Movements desk={desk.data} may={!at} />

@@ -16,6 +16,8 @@ const school: Schemas["SchoolView"] = {
   sections: [{ id: 1, name: "Skerry School", students: 2, forms: 1, staff: 1, calendar: "", codes: "plain" }],
   scope: "",
   apart: [],
+  points: [],
+  formNames: ["7 Ames", "8 Bell"],
   rules: { within: 15, lateGrace: 5, remindAfter: 5, callAfter: 0, aloneFrom: 0 },
   noContact: [],
   ofNobody: [],

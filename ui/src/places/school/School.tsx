@@ -8,6 +8,7 @@ import { Accounts } from "./Accounts";
 import { Codes } from "./Codes";
 import { Emblem } from "./Emblem";
 import { ImportFiles } from "./ImportFiles";
+import { MeetingPoints } from "./MeetingPoints";
 import { Policies } from "./Policies";
 import { Reasons } from "./Reasons";
 import { Records } from "./Records";
@@ -95,6 +96,7 @@ export default function School() {
           ) : (
             <RegisterRules rules={s.rules} section={section} refresh={refresh} />
           )}
+          <MeetingPoints school={s} refresh={refresh} />
           <Stations />
           <Emblem />
           <Panel title="Students without a contact" extra={s.noContact.length || undefined}>

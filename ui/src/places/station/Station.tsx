@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { newKey, Refusal, read, type Schemas, write } from "../../api/client";
 import { minuteAfter } from "../../parts/clock";
 import { useScanner } from "../../parts/scanner";
+import { Visitor } from "./Visitor";
 
 type Page = Schemas["StationPage"];
 
@@ -11,6 +12,8 @@ type Page = Schemas["StationPage"];
 const thanksFor = 4_000; // ms
 /** How long a station waits for someone who walked away. */
 const patience = 25_000; // ms
+/** How long for a visitor who fills in a form. */
+const forms = 120_000; // ms
 
 /** A device that students sign themselves in and out on. */
 export default function Station() {
@@ -75,6 +78,7 @@ function Bind({ bound }: { bound: () => void }) {
 type Step =
   | { at: "number" }
   | { at: "who"; who: Schemas["StationStudent"]; number: string }
+  | { at: "visitor" }
   | { at: "thanks"; words: string; more: string }
   | { at: "fault"; words: string };
 
@@ -89,7 +93,8 @@ function Stand({ page, at, down }: { page: Page; at: number; down: boolean }) {
   }, []);
   useEffect(() => {
     if (step.at === "number") return;
-    const timer = setTimeout(again, step.at === "who" ? patience : thanksFor);
+    const long = { who: patience, visitor: forms, fault: thanksFor, thanks: thanksFor }[step.at];
+    const timer = setTimeout(again, long);
     return () => clearTimeout(timer);
   }, [step, again]);
 
@@ -131,6 +136,7 @@ function Stand({ page, at, down }: { page: Page; at: number; down: boolean }) {
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (step.at === "number" && /^[\w-]$/.test(e.key) && !e.ctrlKey && !e.altKey) setTyped((t) => t + e.key);
+      else if (step.at === "visitor" && e.key !== "Escape") return;
       else if (e.key === "Backspace") setTyped((t) => t.slice(0, -1));
       else if (e.key === "Enter" && step.at === "number") void find(typed);
       else if (e.key === "Escape") again();
@@ -165,10 +171,16 @@ function Stand({ page, at, down }: { page: Page; at: number; down: boolean }) {
               Go on
             </button>
           </div>
+          <button type="button" className="leave" onClick={() => setStep({ at: "visitor" })}>
+            I am a visitor
+          </button>
           {down && <p className="fault">The line to the school is down.</p>}
         </section>
       )}
       {step.at === "who" && <Choose key={step.number} page={page} step={step} move={move} leave={again} />}
+      {step.at === "visitor" && (
+        <Visitor asking={asking} thanks={(words, more) => setStep({ at: "thanks", words, more })} leave={again} />
+      )}
       {step.at === "thanks" && (
         <section className="thanks" role="status">
           <h1>{step.words}</h1>
