@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"path/filepath"
 	"sync"
 
 	"github.com/spf13/cobra"
@@ -96,6 +97,7 @@ func runDemo(ctx context.Context, addr, data string, start day.Instant, size dem
 	defer func() { end(); running.Wait() }()
 	running.Go(func() { player.Run(beside) })
 	running.Go(func() { looks.Run(beside) })
+	running.Go(func() { keepAtTheGate(beside, office, filepath.Join(data, "gate"), gateEvery) })
 	return listen(ctx, addr, handler, nil, func(url string) {
 		fmt.Printf("\nFairlead School is open at %s\n\n", url)
 		for _, s := range demo.SignIns {

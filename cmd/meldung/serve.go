@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"path/filepath"
 	"sync"
 	"time"
 
@@ -25,6 +26,7 @@ import (
 // serving is how a school is served.
 type serving struct {
 	addr, data string
+	gate       string // folder of the list for a printer at the gate
 	zone       *time.Location
 	secure     *tls.Config // nil without TLS of one's own
 	proxied    bool
@@ -33,7 +35,7 @@ type serving struct {
 }
 
 func serveCommand() *cobra.Command {
-	var addr, data, zone, cert, key string
+	var addr, data, zone, cert, key, gate string
 	var selfSigned, proxied bool
 	var idle time.Duration
 	var out carriers
@@ -57,7 +59,10 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			return serve(c.Context(), serving{addr, data, location, secure, proxied, idle, lines})
+			if gate == "" {
+				gate = filepath.Join(data, "gate")
+			}
+			return serve(c.Context(), serving{addr, data, gate, location, secure, proxied, idle, lines})
 		},
 	}
 	c.Flags().StringVar(&addr, "addr", "127.0.0.1:8321", "address to listen on")
@@ -68,6 +73,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().BoolVar(&selfSigned, "tls-self-signed", false, "make a certificate for trial")
 	c.Flags().BoolVar(&proxied, "behind-proxy", false, "a proxy of one's own does TLS and says in X-Forwarded-For where requests come from")
 	c.Flags().DurationVar(&idle, "idle", web.Idle, "how long a sign-in lasts while nobody uses it")
+	c.Flags().StringVar(&gate, "gate", "", "folder in which roll-call.pdf, everyone on the premises, is written every five minutes for a printer at the gate (usually gate in the data folder)")
 	out.flags(c)
 	c.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	c.MarkFlagsMutuallyExclusive("tls-cert", "tls-self-signed")
@@ -108,6 +114,7 @@ func serve(ctx context.Context, s serving) (err error) {
 	running.Go(func() { messages.NewWorker(office, s.out.byChannel).Run(beside) })
 	running.Go(func() { looks.Run(beside) })
 	running.Go(func() { tidy(beside, office) })
+	running.Go(func() { keepAtTheGate(beside, office, s.gate, gateEvery) })
 	running.Go(func() {
 		if err := office.Warm(beside); err != nil && beside.Err() == nil {
 			slog.Error("reading the marks of the school year", "error", err)

@@ -26,6 +26,7 @@ export type RollCallState = {
   ticks: ReadonlyMap<string, Shown>; // by keyOf
   now: ReadonlyMap<number, string>; // by student: what is known by now of the last to be found
   ended: string; // how it ended, while this page was open
+  out: boolean; // nobody is signed in any more
 };
 
 export const keyOf = (p: { kind: string; person: number }) => `${p.kind} ${p.person}`;
@@ -33,7 +34,7 @@ export const keyOf = (p: { kind: string; person: number }) => `${p.kind} ${p.per
 const prefix = "meldung roll";
 const batch = 200; // ticks in one request
 const gather = 150; // ms in which ticks go out together
-const again = 2_000; // ms before the server is tried again
+const retry = 2_000; // ms before the server is tried again
 const look = 5_000; // ms between looks while one runs, should an event have been missed
 const idle = 60_000; // ms between looks while none does
 const keeps = 12 * 3_600_000; // ms for which a list that was loaded is of use
@@ -45,6 +46,8 @@ function parse<T>(text: string | null): T | undefined {
     return undefined;
   }
 }
+
+let count = 0;
 
 const clock = (ms: number) => new Date(ms).toTimeString().slice(0, 8);
 
@@ -58,6 +61,7 @@ export class RollCallBox {
   private line = true;
   private lost = "";
   private refused: string[] = [];
+  private out = false;
   private ended = "";
   private seq = 0;
   private known = new Map<string, Tick>(); // by token
@@ -68,7 +72,10 @@ export class RollCallBox {
   private readonly listeners = new Set<() => void>();
   private state: RollCallState;
 
-  constructor(readonly account: number) {
+  constructor(
+    readonly account: number,
+    private readonly again = retry,
+  ) {
     this.state = this.look();
   }
 
@@ -129,8 +136,8 @@ export class RollCallBox {
           by: "",
           waiting: true,
         });
-    const { line, lost, refused, now, ended } = this;
-    return { list: this.list, call: this.call, line, lost, waiting: kept.length, refused, ticks, now, ended };
+    const { line, lost, refused, now, ended, out } = this;
+    return { list: this.list, call: this.call, line, lost, waiting: kept.length, refused, ticks, now, ended, out };
   }
 
   /** Those who were met and are on no list, with their names, while the server has not heard of them. */
@@ -154,32 +161,19 @@ export class RollCallBox {
 
   /** Ticks somebody. */
   tick(t: NewTick) {
-    const made = Date.now();
-    const kept: Kept = { ...t, token: newKey(), made };
-    localStorage.setItem(
-      this.name("tick", `${made.toString(36).padStart(9, "0")}${kept.token.slice(0, 6)}`),
-      JSON.stringify(kept),
-    );
-    this.changed();
-    this.flush(gather);
+    this.keep({ ...t, token: newKey(), made: Date.now() });
   }
 
-  /** Takes a tick back: one that the server has not heard of is gone at once. */
-  undo(shown: Shown, person: Pick<Person, "kind" | "person">) {
-    const made = Date.now();
-    const kept: Kept = {
-      kind: person.kind,
-      person: person.person,
-      here: shown.here,
-      how: "list",
-      token: shown.token,
-      made,
-      undo: true,
-    };
-    localStorage.setItem(
-      this.name("tick", `${made.toString(36).padStart(9, "0")}undo${shown.token.slice(0, 6)}`),
-      JSON.stringify(kept),
-    );
+  /** Takes a tick back. */
+  undo(shown: Shown, { kind, person }: Pick<Person, "kind" | "person">) {
+    this.keep({ kind, person, here: shown.here, how: "list", token: shown.token, made: Date.now(), undo: true });
+  }
+
+  /** Writes a tick down before anything else happens, after those that are kept. */
+  private keep(t: Kept) {
+    count++;
+    const order = `${t.made.toString(36).padStart(9, "0")}${String(count).padStart(5, "0")}${t.token.slice(0, 4)}`;
+    localStorage.setItem(this.name("tick", order), JSON.stringify(t));
     this.changed();
     this.flush(gather);
   }
@@ -192,6 +186,14 @@ export class RollCallBox {
     this.now.clear();
     this.seq = 0;
     this.ended = how;
+    this.changed();
+  }
+
+  /** Nobody is signed in: the list goes, and ticks that the server has not heard of wait for their person. */
+  private signedOut() {
+    if (this.kept().length === 0) this.forget();
+    else localStorage.removeItem(this.name("list"));
+    this.out = true;
     this.changed();
   }
 
@@ -220,10 +222,11 @@ export class RollCallBox {
     let next = idle;
     try {
       await this.talk();
+      this.out = false;
       if (this.call) next = look;
       if (!this.line) this.refresh(true);
     } catch (e) {
-      next = again;
+      next = this.again;
       this.failed(e as Error);
     } finally {
       this.busy = false;
@@ -238,7 +241,7 @@ export class RollCallBox {
   }
 
   private failed(e: Error) {
-    if (e instanceof Refusal && e.status === 401) this.forget();
+    if (e instanceof Refusal && e.status === 401) this.signedOut();
     else if (e instanceof Refusal && e.status === 404) this.forget(`${e.message}.`);
     else if (e instanceof Refusal && e.status < 500) {
       this.refused = [...new Set([...this.refused, e.message])];

@@ -2,17 +2,19 @@ import "./rollcall.css";
 import { useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
-import { type Schemas, useRead } from "../../api/client";
+import { Refusal, type Schemas, useRead } from "../../api/client";
 import { followLive } from "../../api/live";
 import { keyOf, type RollCallState, rollCallBox } from "../../api/ticks";
 import { Waiting } from "../../parts/Panel";
 import { plural } from "../../parts/words";
+import { SignIn } from "../signin/SignIn";
 import { EndRollCall } from "./EndRollCall";
 import { People } from "./People";
 
 /** The roll call, for a phone in one hand: who is still to be found, and ticking them. */
 export default function RollCall() {
   const who = useRead("/api/session", undefined, { staleTime: Number.POSITIVE_INFINITY });
+  if (who.error instanceof Refusal && who.error.status === 401) return <SignIn />;
   const account = who.data?.account ?? kept();
   if (account === undefined) return <Waiting error={who.error} />;
   return <Running account={account} who={who.data} />;
@@ -49,6 +51,9 @@ function Running({ account, who }: { account: number; who: Schemas["Who"] | unde
       box.stop();
     };
   }, [account, box, queries]);
+  useEffect(() => {
+    if (state.out) void queries.invalidateQueries({ queryKey: ["/api/session"] });
+  }, [state.out, queries]);
   const mayBegin = who ? who.mayBeginRollCall : Boolean(state.list?.people.length);
   return (
     <main className="roll-call">
