@@ -173,7 +173,8 @@ const rollTicks = `SELECT x.*, u.known AS undone_at, ` + origin + ` FROM roll_ti
 // RollTicks returns the ticks of a roll call that were stored or taken back after an entry of the
 // journal, in the order in which they were stored; 0 for all.
 func RollTicks(ctx context.Context, q Queryer, id ids.RollCall, after ids.Entry) ([]RollTick, error) {
-	return list[RollTick](ctx, q, rollTicks+`WHERE x.roll_call_id = ? AND (x.journal_id > ? OR x.undone_by > ?) ORDER BY x.id`, id, after, after)
+	return list[RollTick](ctx, q, rollTicks+`WHERE x.id IN (SELECT id FROM roll_tick WHERE roll_call_id = ?1 AND journal_id > ?2
+		UNION SELECT id FROM roll_tick WHERE undone_by > ?2 AND roll_call_id = ?1) ORDER BY x.id`, id, after)
 }
 
 // RollTicksOn returns the ticks of students of a date's roll calls.
@@ -183,7 +184,28 @@ func RollTicksOn(ctx context.Context, q Queryer, d day.Date) ([]RollTick, error)
 
 // RollTicksBy is RollTicksOn of those that an entry of the journal made or took back.
 func RollTicksBy(ctx context.Context, q Queryer, d day.Date, entry ids.Entry) ([]RollTick, error) {
-	return list[RollTick](ctx, q, rollTicks+`WHERE x.kind = 'student' AND (x.journal_id = ? OR x.undone_by = ?) AND x.roll_call_id IN (SELECT id FROM roll_call WHERE date = ?) ORDER BY x.id`, entry, entry, d)
+	return list[RollTick](ctx, q, rollTicks+`WHERE x.id IN (SELECT id FROM roll_tick WHERE journal_id = ?1 UNION SELECT id FROM roll_tick WHERE undone_by = ?1)
+		AND x.kind = 'student' AND x.roll_call_id IN (SELECT id FROM roll_call WHERE date = ?2) ORDER BY x.id`, entry, d)
+}
+
+// RollTickWith returns the tick with a token; nil for none.
+func RollTickWith(ctx context.Context, q Queryer, id ids.RollCall, token string) (*RollTick, error) {
+	return firstOf(list[RollTick](ctx, q, rollTicks+`WHERE x.token = ? AND x.roll_call_id = ?`, token, id))
+}
+
+// OnRollCall reports whether somebody is on the list of a roll call.
+func OnRollCall(ctx context.Context, q Queryer, id ids.RollCall, kind string, person int64) (bool, error) {
+	there, err := list[int](ctx, q, `SELECT 1 FROM roll_person WHERE roll_call_id = ? AND kind = ? AND person = ?`, id, kind, person)
+	return len(there) > 0, err
+}
+
+// RollCallCount returns how many are on the list of a roll call, and how many of them have a tick.
+func RollCallCount(ctx context.Context, q Queryer, id ids.RollCall) (people, ticked int, err error) {
+	if err := sqlx.GetContext(ctx, q, &people, `SELECT count(*) FROM roll_person WHERE roll_call_id = ?`, id); err != nil {
+		return 0, 0, err
+	}
+	err = sqlx.GetContext(ctx, q, &ticked, `SELECT count(*) FROM (SELECT DISTINCT kind, person FROM roll_tick WHERE roll_call_id = ? AND undone_by IS NULL)`, id)
+	return people, ticked, err
 }
 
 // AddRollTick writes a tick.

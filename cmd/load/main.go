@@ -1,5 +1,6 @@
 // Command load measures a school at its busiest minute, on this machine alone: pages that ask
-// exactly as the interface does, registers that come in one after the other, two desks. With
+// exactly as the interface does, registers that come in one after the other, two desks, and with
+// --roll-call phones that tick everyone. With
 // --kills it kills the server again and again meanwhile and looks whether anything that was
 // acknowledged is lost.
 package main
@@ -35,6 +36,7 @@ type options struct {
 	minute    time.Duration
 	arrivals  time.Duration // between two at a desk
 	kills     int
+	rollCall  int // phones that tick
 }
 
 func main() {
@@ -54,6 +56,7 @@ func main() {
 	root.Flags().DurationVar(&o.arrivals, "arrivals", 2*time.Second, "between two students at a desk")
 	root.Flags().DurationVar(&o.minute, "for", time.Minute, "how long it lasts")
 	root.Flags().IntVar(&o.kills, "kills", 0, "how often the server is killed meanwhile; the minute is repeated until it was")
+	root.Flags().IntVar(&o.rollCall, "roll-call", 0, "phones that tick in a roll call meanwhile, two of them without a line")
 	cobra.CheckErr(root.MarkFlagRequired("data"))
 	root.AddCommand(serveCommand())
 	if err := root.ExecuteContext(ctx); err != nil {
@@ -77,6 +80,9 @@ func run(ctx context.Context, o options) (err error) {
 	}
 	if o.kills > 0 {
 		return killed(ctx, copied, o)
+	}
+	if o.rollCall > 0 {
+		return rollCalled(ctx, copied, o)
 	}
 	return measured(ctx, copied, o)
 }

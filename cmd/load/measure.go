@@ -161,6 +161,11 @@ func measured(ctx context.Context, folder string, o options) error {
 	fmt.Printf("an arrival at a desk:   %s\n", spread(k.moves))
 	fmt.Printf("event to a fresh page:  %s\n", spread(k.fresh))
 	fmt.Printf("the server: %.2f of one core, %d MB resident, %d MB at most\n", (busy-busyBefore).Seconds()/wall.Seconds(), resident>>20, peak>>20)
+	return k.verdict(lost)
+}
+
+// verdict says what went wrong and what is lost, the first of each.
+func (k *acknowledged) verdict(lost []string) error {
 	fmt.Printf("errors: %d, lost: %d\n", len(k.faults), len(lost))
 	for _, f := range slices.Concat(k.faults[:min(len(k.faults), 5)], lost[:min(len(lost), 5)]) {
 		fmt.Println("  ", f)

@@ -229,22 +229,21 @@ func ShowTicks(ctx context.Context, o *work.Office, p work.Person, id ids.RollCa
 		if r.EndedAt != nil {
 			out.Ended = r.EndedAt.Minute().String()
 		}
-		persons, err := store.RollPersons(ctx, v.Store(), id)
+		ticks, err := store.RollTicks(ctx, v.Store(), id, after)
 		if err != nil {
 			return err
 		}
-		ticks, err := store.RollTicks(ctx, v.Store(), id, 0)
-		if err != nil {
-			return err
-		}
-		out.Added = len(persons)
 		for _, t := range ticks {
-			if t.Journal > after || (t.UndoneBy != nil && *t.UndoneBy > after) {
-				out.Ticks = append(out.Ticks, tickView(t))
-			}
+			out.Ticks = append(out.Ticks, tickView(t))
 		}
-		if r.EndedAt == nil {
-			out.Now = knownNow(v, x, m, persons, ticks)
+		people, ticked, err := store.RollCallCount(ctx, v.Store(), id)
+		if err != nil {
+			return err
+		}
+		out.Added = people
+		if r.EndedAt == nil && people-ticked <= mostNow {
+			out.Now, err = knownNow(ctx, v, x, m, id)
+			return err
 		}
 		return nil
 	})
@@ -255,14 +254,19 @@ func tickView(t store.RollTick) TickView {
 	return TickView{Token: t.Token, Kind: t.Kind, Person: t.Person, At: fmt.Sprintf("%s:%02d", t.At.Minute(), t.Second), Here: t.Here, Place: t.Place, By: t.By, Undone: t.UndoneBy != nil}
 }
 
-// knownNow says of the last to be found who they are that by what is known now would not be on the
-// list: signed out at the desk, explained by a home.
-func knownNow(v work.Snapshot, x *work.Day, m work.Moment, persons []store.RollPerson, ticks []store.RollTick) []NowView {
+// knownNow says of those still to be found who they are that by what is known now would not be on
+// the list: signed out at the desk, explained by a home.
+func knownNow(ctx context.Context, v work.Snapshot, x *work.Day, m work.Moment, id ids.RollCall) ([]NowView, error) {
 	out := []NowView{}
-	standing := core.Standing(rollcall.CoreTicks(ticks))
-	if len(persons)-len(standing) > mostNow {
-		return out
+	persons, err := store.RollPersons(ctx, v.Store(), id)
+	if err != nil {
+		return out, err
 	}
+	ticks, err := store.RollTicks(ctx, v.Store(), id, 0)
+	if err != nil {
+		return out, err
+	}
+	standing := core.Standing(rollcall.CoreTicks(ticks))
 	for _, one := range persons {
 		if _, ticked := standing[rollcall.KeyOf(one)]; ticked || one.Kind != string(core.Student) {
 			continue
@@ -272,7 +276,7 @@ func knownNow(v work.Snapshot, x *work.Day, m work.Moment, persons []store.RollP
 			out = append(out, NowView{one.Person, work.Whereabouts(p) + " · ask the desk"})
 		}
 	}
-	return out
+	return out, nil
 }
 
 // rollCall returns a roll call that a person may look at: those who may not see what came of

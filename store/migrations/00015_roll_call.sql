@@ -66,7 +66,7 @@ CREATE TABLE roll_tick (
   journal_id   INTEGER NOT NULL REFERENCES journal (id),
   undone_by    INTEGER REFERENCES journal (id)
 ) STRICT;
-CREATE INDEX roll_tick_of ON roll_tick (roll_call_id);
+CREATE INDEX roll_tick_of ON roll_tick (roll_call_id, journal_id);
 CREATE INDEX roll_tick_journal ON roll_tick (journal_id);
 CREATE INDEX roll_tick_undone ON roll_tick (undone_by) WHERE undone_by IS NOT NULL;
 

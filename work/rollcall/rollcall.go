@@ -31,9 +31,9 @@ type moment struct {
 	second int
 }
 
-// before returns the moment so many seconds ago, as the office's clock goes.
-func before(o *work.Office, tx *work.Tx, ago int) moment {
-	seconds := int64(tx.Now)*60 + (o.Unix()%60+60)%60 - int64(ago)
+// ago returns the moment so many seconds ago, as the office's clock goes.
+func ago(o *work.Office, tx *work.Tx, passed int) moment {
+	seconds := int64(tx.Now)*60 + (o.Unix()%60+60)%60 - int64(passed)
 	return moment{day.Instant(seconds / 60), int(seconds % 60)}
 }
 
@@ -42,7 +42,7 @@ func before(o *work.Office, tx *work.Tx, ago int) moment {
 func Begin(ctx context.Context, o *work.Office, p work.Person, key string, s Start) (Begun, error) {
 	var out Begun
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayStartRollCall, Kind: "roll call", In: s, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
-		began := before(o, tx, s.Ago)
+		began := ago(o, tx, s.Ago)
 		if began.at.Date() != x.Date {
 			return work.Wrongf("that was begun on another day; nothing was stored")
 		}
@@ -160,31 +160,15 @@ type ticking struct {
 	v      work.Snapshot
 	day    *work.Day
 	roll   store.RollCall
-	list   map[rollcall.Key]bool
-	ticks  map[string]store.RollTick // by token
-	added  bool
 }
 
 func newTicking(ctx context.Context, o *work.Office, tx *work.Tx, v work.Snapshot, r store.RollCall) (*ticking, error) {
-	w := &ticking{office: o, tx: tx, roll: r, list: map[rollcall.Key]bool{}, ticks: map[string]store.RollTick{}}
+	w := &ticking{office: o, tx: tx, roll: r}
 	var err error
 	if w.v, err = v.At(ctx, r.Date); err != nil {
 		return nil, err
 	}
-	if w.day, err = w.v.Day(ctx, r.Date); err != nil {
-		return nil, err
-	}
-	persons, err := store.RollPersons(ctx, v.Store(), r.ID)
-	if err != nil {
-		return nil, err
-	}
-	for _, one := range persons {
-		w.list[KeyOf(one)] = true
-	}
-	ticks, err := store.RollTicks(ctx, v.Store(), r.ID, 0)
-	for _, t := range ticks {
-		w.ticks[t.Token] = t
-	}
+	w.day, err = w.v.Day(ctx, r.Date)
 	return w, err
 }
 
@@ -195,21 +179,23 @@ func KeyOf(p store.RollPerson) rollcall.Key {
 
 // store stores one tick, and says why not where it can't.
 func (w *ticking) store(ctx context.Context, t NewTick) (refused string, err error) {
-	made := before(w.office, w.tx, t.Ago)
+	made := ago(w.office, w.tx, t.Ago)
 	if made.at < w.roll.Began() {
 		made = moment{w.roll.Began(), w.roll.Second}
 	}
 	if ended := w.roll.EndedAt; ended != nil && made.at > *ended {
 		return "the roll call ended at " + ended.Minute().String(), nil
 	}
-	before, known := w.ticks[t.Token]
+	before, err := store.RollTickWith(ctx, w.tx.Tx, w.roll.ID, t.Token)
 	switch {
-	case t.Undo && !known:
+	case err != nil:
+		return "", err
+	case t.Undo && before == nil:
 		return "that tick is not known here", nil
 	case t.Undo:
 		_, err := store.UndoRollTick(ctx, w.tx.Tx, before.ID, w.tx.Entry)
 		return "", err
-	case known:
+	case before != nil:
 		return "", nil
 	case !t.Here && strings.TrimSpace(t.Place) == "":
 		return "say how it is known where they are", nil
@@ -219,16 +205,15 @@ func (w *ticking) store(ctx context.Context, t NewTick) (refused string, err err
 		return refused, err
 	}
 	row := store.RollTick{RollCallID: w.roll.ID, Token: t.Token, Kind: string(person.Kind), Person: person.ID, At: made.at, Second: made.second, Here: t.Here, Place: strings.TrimSpace(t.Place), How: t.How, Origin: w.tx.Origin()}
-	row.ID, err = store.AddRollTick(ctx, w.tx.Tx, row)
-	w.ticks[t.Token] = row
+	_, err = store.AddRollTick(ctx, w.tx.Tx, row)
 	return "", err
 }
 
 // person returns who a tick is of, and puts them on the list where they are not.
 func (w *ticking) person(ctx context.Context, t NewTick) (k rollcall.Key, refused string, err error) {
 	k = rollcall.Key{Kind: rollcall.Kind(t.Kind), ID: t.Person}
-	if w.list[k] {
-		return k, "", nil
+	if there, err := store.OnRollCall(ctx, w.tx.Tx, w.roll.ID, t.Kind, t.Person); there || err != nil {
+		return k, "", err
 	}
 	p := Person{Key: k, Why: rollcall.Found}
 	switch k.Kind {
@@ -255,7 +240,6 @@ func (w *ticking) person(ctx context.Context, t NewTick) (k rollcall.Key, refuse
 		k.ID = int64(visit)
 		p.Key, p.Point = k, pointNamed(w.day, Visitors)
 	}
-	w.list[k], w.added = true, true
 	return k, "", store.AddRollPersons(ctx, w.tx.Tx, []store.RollPerson{row(w.roll.ID, p, w.tx.Entry)})
 }
 
