@@ -70,6 +70,12 @@ type RollCall struct {
 // Began returns the instant at which a roll call began.
 func (r RollCall) Began() day.Instant { return day.At(r.Date, r.Minute) }
 
+// RollCallIsReal writes that what was begun as a drill is none.
+func RollCallIsReal(ctx context.Context, tx *sqlx.Tx, id ids.RollCall) error {
+	_, err := tx.ExecContext(ctx, `UPDATE roll_call SET kind = 'real' WHERE id = ?`, id)
+	return err
+}
+
 // RollCallEnd is how a roll call stood when it ended. A number of minutes that is missing was
 // never reached.
 type RollCallEnd struct {

@@ -203,6 +203,7 @@ type NowView struct {
 
 // TicksView is what has come in since a phone last asked.
 type TicksView struct {
+	Kind  string     `json:"kind" enum:"drill,real"`
 	Ended string     `json:"ended" doc:"When the roll call ended; empty while it runs"`
 	Seq   ids.Entry  `json:"seq" doc:"To ask with the next time"`
 	Ticks []TickView `json:"ticks" doc:"Stored or taken back since, in the order in which they came in"`
@@ -226,6 +227,7 @@ func ShowTicks(ctx context.Context, o *work.Office, p work.Person, id ids.RollCa
 		if err != nil {
 			return err
 		}
+		out.Kind = r.Kind
 		if r.EndedAt != nil {
 			out.Ended = r.EndedAt.Minute().String()
 		}

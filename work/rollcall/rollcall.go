@@ -46,13 +46,17 @@ func Begin(ctx context.Context, o *work.Office, p work.Person, key string, s Sta
 		if began.at.Date() != x.Date {
 			return work.Wrongf("that was begun on another day; nothing was stored")
 		}
-		there, err := sameAs(ctx, v, s.Token, began.at)
+		there, err := sameAs(ctx, v, s, began.at)
 		if err != nil {
 			return err
 		}
 		if there != nil {
-			tx.Untold = true
 			out = Begun{there.ID, fmt.Sprintf("%s since %s%s", there.Kind, there.Minute, work.By(there.By))}
+			if s.Kind == Real && there.Kind == Drill && there.EndedAt == nil {
+				out.Text = "the drill is real now"
+				return store.RollCallIsReal(ctx, tx.Tx, there.ID)
+			}
+			tx.Untold = true
 			return nil
 		}
 		r := store.RollCall{Date: x.Date, Minute: began.at.Minute(), Second: began.second, Kind: s.Kind, Token: s.Token, Origin: tx.Origin()}
@@ -70,22 +74,29 @@ func Begin(ctx context.Context, o *work.Office, p work.Person, key string, s Sta
 	return out, err
 }
 
-// sameAs returns the roll call that one begun under a token at an instant is: itself, one that
-// runs, or one that ran then.
-func sameAs(ctx context.Context, v work.Snapshot, token string, at day.Instant) (*store.RollCall, error) {
-	if r, err := store.RollCallBegunWith(ctx, v.Store(), token); r != nil || err != nil {
+// The kinds of roll call.
+const (
+	Drill = "drill"
+	Real  = "real"
+)
+
+// sameAs returns the roll call that one begun at an instant is: itself, one that runs, or one of its
+// kind that ran then. Begun in the minute in which another ended it is a new one: rather one alarm
+// too many than one that is swallowed.
+func sameAs(ctx context.Context, v work.Snapshot, s Start, at day.Instant) (*store.RollCall, error) {
+	if r, err := store.RollCallBegunWith(ctx, v.Store(), s.Token); r != nil || err != nil {
+		return r, err
+	}
+	if r, err := store.RollCallRunning(ctx, v.Store()); r != nil || err != nil {
 		return r, err
 	}
 	today, err := store.RollCallsBetween(ctx, v.Store(), at.Date(), at.Date())
-	if err != nil {
-		return nil, err
-	}
 	for _, r := range today {
-		if r.EndedAt == nil || (r.Began() <= at && at <= *r.EndedAt) {
-			return &r, nil
+		if r.Kind == s.Kind && r.Began() <= at && at < *r.EndedAt {
+			return &r, err
 		}
 	}
-	return store.RollCallRunning(ctx, v.Store())
+	return nil, err
 }
 
 func row(id ids.RollCall, p Person, entry ids.Entry) store.RollPerson {

@@ -244,6 +244,20 @@ func TestThereIsOneRollCallOfAFire(t *testing.T) {
 	running, err := rollcallpage.ShowRunning(ctx, o)
 	require.NoError(t, err)
 	assert.Zero(t, running.ID, "nobody is alarmed again")
+
+	// A drill that turns out to be none, and a fire in the minute in which a drill ends.
+	drill := begin(t, o, "token of a drill")
+	real, err := rollcall.Begin(ctx, o, demotest.Maud, "it burns", rollcall.Start{Token: "it burns by now", Kind: "real"})
+	require.NoError(t, err)
+	assert.Equal(t, rollcall.Begun{ID: drill, Text: "the drill is real now"}, real)
+	ticks, err := rollcallpage.ShowTicks(ctx, o, demotest.Rask, drill, 0)
+	require.NoError(t, err)
+	assert.Equal(t, "real", ticks.Kind)
+	_, err = rollcall.End(ctx, o, demotest.Officer, "the fire is out", drill, rollcall.RollCallEnding{Note: "all with the fire service"})
+	require.NoError(t, err)
+	again, err := rollcall.Begin(ctx, o, demotest.Maud, "it burns again", rollcall.Start{Token: "it burns once more", Kind: "real"})
+	require.NoError(t, err)
+	assert.NotEqual(t, drill, again.ID)
 }
 
 // Somebody who is on no list is added once: a student who had left, and a name.

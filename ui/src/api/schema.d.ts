@@ -4719,6 +4719,8 @@ export interface components {
             added: number;
             /** @description When the roll call ended; empty while it runs */
             ended: string;
+            /** @enum {string} */
+            kind: "drill" | "real";
             /** @description Of the last to be found: what is known of them by now */
             now: components["schemas"]["NowView"][];
             /**

@@ -23,7 +23,16 @@ const person = (n: number): Person => ({
 
 /** The roll call as the server keeps it, behind a line that can be down, or lose requests and answers. */
 function rollServer(people: number, loses: () => boolean = () => false) {
-  const state = { down: false, running: 0, ended: "", begun: 0, seq: 0, refuse: "", out: false };
+  const state = {
+    kind: "real" as "drill" | "real",
+    down: false,
+    running: 0,
+    ended: "",
+    begun: 0,
+    seq: 0,
+    refuse: "",
+    out: false,
+  };
   const stored: (Tick & { seq: number })[] = [];
   const list = () => Array.from({ length: people }, (_, n) => person(n + 1));
   const begin = () => {
@@ -60,7 +69,7 @@ function rollServer(people: number, loses: () => boolean = () => false) {
     if (path === "/api/roll-call")
       return {
         running: state.running
-          ? { id: 7, kind: "drill", began: "10:42", by: "R. Tolvan" }
+          ? { id: 7, kind: state.kind, began: "10:42", by: "R. Tolvan" }
           : { id: 0, kind: "", began: "", by: "" },
         asAt: "2026-03-10T10:42",
         label: "Tue 10 March",
@@ -71,7 +80,14 @@ function rollServer(people: number, loses: () => boolean = () => false) {
         seq: state.seq,
       };
     if (body) return take((body as Schemas["Ticks"]).ticks);
-    return { ended: state.ended, seq: state.seq, ticks: stored.filter((t) => t.seq > after), added: people, now: [] };
+    return {
+      kind: state.kind,
+      ended: state.ended,
+      seq: state.seq,
+      ticks: stored.filter((t) => t.seq > after),
+      added: people,
+      now: [],
+    };
   };
   vi.stubGlobal("fetch", async (request: Request) => {
     if (state.down || loses()) throw new TypeError("the request was lost");
@@ -108,22 +124,45 @@ describe("a roll call on a phone", () => {
     await soon(() => expect(first.snapshot().list?.people).toHaveLength(5));
     state.down = true;
     first.begin("real");
+    state.down = false;
+    first.tick(here(4));
+    await soon(() => expect(first.snapshot().ticks.get("student 4")?.by).toBe("somebody"));
+    state.down = true;
     for (const n of [1, 2, 3]) first.tick(here(n));
-    const second = [...first.snapshot().ticks.values()][1];
+    const second = first.snapshot().ticks.get("student 2");
     if (second) first.undo(second, { kind: "student", person: 2 });
     await soon(() => expect(first.snapshot().line).toBe(false));
     expect(first.snapshot().lost).toMatch(/^\d\d:\d\d$/);
     first.stop(); // the tab is closed
     const again = box();
-    expect(again.snapshot().call).toMatchObject({ id: 0, kind: "real" });
-    expect([...again.snapshot().ticks.keys()]).toEqual(["student 1", "student 3"]);
+    expect(again.snapshot().call).toMatchObject({ id: 7, kind: "real" });
+    expect([...again.snapshot().ticks.keys()]).toEqual(["student 4", "student 1", "student 3"]); // those that were stored too
     again.tick({ kind: "visitor", person: 0, name: "A. Piper", here: true, how: "name" });
     expect(again.met()).toMatchObject([{ name: "A. Piper" }]);
     state.down = false;
     await soon(() => expect(again.snapshot().waiting).toBe(0));
     expect(state.begun).toBe(1);
-    expect(stored.filter((t) => !t.undone).map((t) => t.person)).toEqual([1, 3, 0]);
+    expect(stored.filter((t) => !t.undone).map((t) => t.person)).toEqual([4, 1, 3, 0]);
     await soon(() => expect(again.snapshot().call?.began).toBe("10:42")); // the school's own minute, not the phone's
+  });
+
+  it("begins with the line down, with the list that was last loaded, and hears that a drill is real", async () => {
+    const { state, stored } = rollServer(3);
+    state.kind = "drill";
+    const b = box();
+    await soon(() => expect(b.snapshot().list?.people).toHaveLength(3));
+    state.down = true;
+    b.begin("drill");
+    b.tick(here(2));
+    await soon(() => expect(b.snapshot().line).toBe(false));
+    expect(b.snapshot().call).toMatchObject({ id: 0, kind: "drill" });
+    state.down = false;
+    await soon(() => expect(stored.map((t) => t.person)).toEqual([2]));
+    expect(state.begun).toBe(1);
+    await soon(() => expect(b.snapshot().call?.id).toBe(7));
+    state.kind = "real";
+    b.flush(0);
+    await soon(() => expect(b.snapshot().call?.kind).toBe("real"));
   });
 
   it("shows what others tick, and takes back what the server has", async () => {

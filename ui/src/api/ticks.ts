@@ -76,10 +76,13 @@ export class RollCallBox {
     readonly account: number,
     private readonly again = retry,
   ) {
+    const had = parse<{ seq: number; ticks: Tick[] }>(localStorage.getItem(this.name("known")));
+    this.seq = had?.seq ?? 0;
+    for (const t of had?.ticks ?? []) this.known.set(t.token, t);
     this.state = this.look();
   }
 
-  private name(kind: "list" | "call" | "tick", more = "") {
+  private name(kind: "list" | "call" | "known" | "tick", more = "") {
     return `${prefix}|${this.account}|${kind}|${more}`;
   }
 
@@ -269,6 +272,7 @@ export class RollCallBox {
       this.saveCall({ id, token: this.call?.token ?? "", kind: kind as Call["kind"], began, made: Date.now() });
       this.seq = 0;
       this.known.clear();
+      localStorage.removeItem(this.name("known"));
       this.ended = "";
     } else if (id && this.call) this.saveCall({ ...this.call, kind: kind as Call["kind"], began });
     this.changed();
@@ -319,7 +323,10 @@ export class RollCallBox {
     }
     for (const t of view.ticks) this.known.set(t.token, t);
     this.seq = view.seq;
+    if (view.ticks.length > 0)
+      localStorage.setItem(this.name("known"), JSON.stringify({ seq: this.seq, ticks: [...this.known.values()] }));
     this.now = new Map(view.now.map((n) => [n.person, n.text]));
+    if (view.kind !== call.kind) this.saveCall({ ...call, kind: view.kind });
     if (view.added !== this.list?.people.length || this.list.running.id !== call.id) await this.load();
     this.changed();
   }

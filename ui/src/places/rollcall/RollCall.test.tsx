@@ -71,6 +71,7 @@ function open(running: Schemas["Running"], more: Record<string, unknown> = {}) {
         });
       if (post) return { seq: 2, refused: [] };
       return {
+        kind: "drill",
         ended: "",
         seq: 2,
         ticks,
