@@ -42,6 +42,9 @@ func TestWhatIsTooOldGoes(t *testing.T) {
 			if _, err := store.AddWrongTry(ctx, tx, store.WrongTry{Date: today - ago, Minute: day.MustMinute("09:00"), Kind: "code", Phone: "p", Origin: store.Origin{Journal: j.ID}}); err != nil {
 				return err
 			}
+			if _, err := store.AddVisit(ctx, tx, store.Visit{Kind: "visitor", Name: "Hedda Lorne", Firm: "Harbour Works", Date: today - ago, From: day.MustMinute("09:00"), Origin: store.Origin{Journal: j.ID}}); err != nil {
+				return err
+			}
 			if _, err := tx.ExecContext(ctx, `UPDATE journal SET answer = ? WHERE id = ?`, answer, j.ID); err != nil {
 				return err
 			}
@@ -51,5 +54,7 @@ func TestWhatIsTooOldGoes(t *testing.T) {
 	assert.Equal(t, 7, count(`SELECT count(*) FROM journal WHERE key IS NOT NULL`), "what was done stays")
 	assert.Equal(t, 2, count(`SELECT count(*) FROM journal WHERE answer IS NOT NULL`))
 	assert.Equal(t, 4, count(`SELECT count(*) FROM wrong_try`))
+	assert.Equal(t, 5, count(`SELECT count(*) FROM visit WHERE name = 'Hedda Lorne' AND firm <> ''`), "a visitor of long ago has no name any more")
+	assert.Equal(t, 7, count(`SELECT count(*) FROM visit`))
 	assert.Equal(t, 6, count(`SELECT count(*) FROM phone`), "one has not been used for too long")
 }

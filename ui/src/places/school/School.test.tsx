@@ -62,6 +62,28 @@ const asked = (server: ReturnType<typeof testServer>, path: string) =>
 describe("the school", () => {
   afterEach(() => vi.unstubAllGlobals());
 
+  it("has meeting points, each form at one of them, and says who is at none", async () => {
+    const { user, server } = open({ "/api/school": { ...school, points: [{ name: "Pier", who: ["7 Ames"] }] } });
+    expect(await screen.findByText(/At none of them.*Staff, Visitors, 8 Bell/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Add a meeting point" }));
+    await user.type(screen.getByLabelText("Meeting point 2: name"), "Field");
+    await user.click(screen.getByRole("combobox", { name: "Who goes to Field" }));
+    await user.click(await screen.findByText("8 Bell", { selector: ".ant-select-item-option-content" }));
+    const panel = within(screen.getByRole("region", { name: /Meeting points/ }));
+    await user.click(panel.getByRole("button", { name: "Save" }));
+    await waitFor(() =>
+      expect(asked(server, "/api/school/meeting-points")).toEqual([
+        {
+          points: [
+            { name: "Pier", who: ["7 Ames"] },
+            { name: "Field", who: ["8 Bell"] },
+          ],
+          was: [{ name: "Pier", who: ["7 Ames"] }],
+        },
+      ]),
+    );
+  });
+
   it("says from when files would hold, and which figures of the past would change", async () => {
     const { user, server } = open({
       "/api/school/import": ({ body }: { body: { past: boolean; apply: boolean } }) =>

@@ -88,4 +88,23 @@ describe("a station", () => {
     await user.type(field, "{Enter}");
     expect(await screen.findByText(/Hold your card to the reader/)).toBeInTheDocument();
   });
+
+  it("signs a visitor in with a badge, and out with badge and name", async () => {
+    const { user, server } = open();
+    server.answers["/api/station/visits"] = { name: "Hedda Lorne", badge: "12", at: "09:12" };
+    await user.click(await screen.findByRole("button", { name: "I am a visitor" }));
+    await user.type(screen.getByLabelText("Your name"), "Hedda Lorne");
+    await user.type(screen.getByLabelText("Whom you visit"), "M. Jahn");
+    await user.click(screen.getByRole("button", { name: "Sign in" }));
+    expect(await screen.findByText("Thank you, Hedda Lorne. Your badge is 12.")).toBeInTheDocument();
+    expect(server.sent[0]?.body).toEqual({ name: "Hedda Lorne", firm: "", host: "M. Jahn", badge: "" });
+    await user.click(screen.getByRole("button", { name: "Next" }));
+    await user.click(screen.getByRole("button", { name: "I am a visitor" }));
+    await user.click(screen.getByRole("button", { name: "I am leaving" }));
+    await user.type(screen.getByLabelText("Your family name"), "Lorne");
+    await user.type(screen.getByLabelText("The number of your badge"), "12");
+    await user.click(screen.getByRole("button", { name: "Sign out" }));
+    expect(await screen.findByText(/You are signed out/)).toBeInTheDocument();
+    expect(server.sent[1]?.body).toEqual({ name: "Lorne", badge: "12", leave: true });
+  });
 });
