@@ -22,6 +22,7 @@ import (
 	"meldung/pages/absencepage"
 	"meldung/pages/deskpage"
 	"meldung/pages/registerpage"
+	"meldung/pages/rollcallpage"
 	"meldung/pages/schoolpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
@@ -29,6 +30,7 @@ import (
 	"meldung/work/desk"
 	"meldung/work/home"
 	"meldung/work/registers"
+	"meldung/work/rollcall"
 	"meldung/work/roster"
 	"meldung/work/school"
 	"meldung/work/trips"
@@ -208,6 +210,26 @@ func TestAMorningOnSessions(t *testing.T) {
 	list, err := deskpage.Show(ctx, s.Office, "")
 	require.NoError(t, err)
 	assert.Len(t, list.Movements, 2)
+
+	// In a roll call: who came late and who was seen in the lesson; not who left, is ill, or sings elsewhere.
+	begun, err := rollcall.Begin(ctx, s.Office, office, "", rollcall.Start{Token: "a fire at Skerry", Kind: "real"})
+	require.NoError(t, err)
+	everyone, err := rollcallpage.Show(ctx, s.Office, office)
+	require.NoError(t, err)
+	why := map[string]string{}
+	for _, p := range everyone.People {
+		if p.Kind == "student" {
+			why[strings.Fields(p.Name)[0]] = p.Why
+		}
+	}
+	assert.Equal(t, map[string]string{"Cai": "on-site", "Fay": "on-site"}, map[string]string{"Cai": why["Cai"], "Fay": why["Fay"]})
+	for _, away := range []string{"Ada", "Bo", "Eir"} {
+		assert.NotContains(t, why, away)
+	}
+	_, err = rollcall.AddTicks(ctx, s.Office, office, "", begun.ID, rollcall.Ticks{Ticks: []rollcall.NewTick{{Token: "Cai at the pier", Kind: "student", Person: int64(s.who["Cai"]), Here: true, How: "list"}}})
+	require.NoError(t, err)
+	_, err = rollcall.End(ctx, s.Office, office, "", begun.ID, rollcall.RollCallEnding{Note: "the others are with the fire service"})
+	require.NoError(t, err)
 
 	s.at(today + "T13:05")
 	v, err = registerpage.Show(ctx, s.Office, office, s.class, "PM", "")
