@@ -68,6 +68,8 @@ func Whereabouts(p whereabouts.Position) string {
 // missing says what is known of a student who is unaccounted for.
 func missing(p whereabouts.Position) string {
 	switch {
+	case p.Missed:
+		return "not with " + p.Reason + " at " + p.Since.String()
 	case p.OnSite && p.Slot.Name != "":
 		return LastSeen(p.Last) + ", not in " + p.Slot.Label()
 	case p.NotBack:

@@ -92,6 +92,27 @@ type Activity struct {
 	Title    string
 	Known    Known
 	Ended    *Known
+	With     *Told // whoever leads it has the student with them
+	Missed   *Told // and here has not
+	Back     *Back // those who are with it have come back
+}
+
+// Told is what whoever leads an activity says of a student.
+type Told struct {
+	At    day.Minute
+	Known Known
+}
+
+// Back is that those on an activity have come back, or went home from where it was.
+type Back struct {
+	At    day.Minute
+	Home  bool
+	Known Known
+}
+
+// missed reports whether the student is known by t not to be with the others.
+func (a *Activity) missed(t day.Minute, known Known) bool {
+	return a.Missed != nil && !a.Missed.At.After(t) && !a.Missed.Known.After(known)
 }
 
 // Worry is that a home which was reached believes the student to be at school.

@@ -113,14 +113,25 @@ func timeline(e Evidence, marks []*Mark, t day.Minute, known Known) []event {
 	}
 	for i := range e.Activities {
 		a := &e.Activities[i]
-		if a.OnSite || a.From.After(t) || !reached(a.Known, a.Ended, known) {
+		if a.OnSite || a.From.After(t) || !reached(a.Known, a.Ended, known) || a.missed(t, known) {
 			continue
+		}
+		if b := a.Back; b != nil && !b.At.After(t) && !b.Known.After(known) {
+			back := event{at: b.At, came: b.At, rank: 1, known: b.Known, by: ByRest, reason: a.Title}
+			if b.Home {
+				back.place = offSite
+			}
+			out = insert(out, back)
 		}
 		ev := event{at: a.From, came: a.From, known: a.Known, place: away, planned: true, until: a.To, reason: a.Title}
 		if a.Returns {
 			ev.returns = a.To
 		}
 		out = insert(out, ev)
+		if w := a.With; w != nil && w.At.Before(a.To) && !w.At.After(t) && !w.Known.After(known) {
+			ev.at, ev.came, ev.known, ev.planned = day.Latest(w.At, a.From), w.At, w.Known, false
+			out = insert(out, ev)
+		}
 	}
 	return out
 }

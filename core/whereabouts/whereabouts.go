@@ -60,6 +60,7 @@ type Position struct {
 	State   State
 	OnSite  bool       // unaccounted, and seen on site: search before ringing home
 	NotBack bool       // unaccounted, and an expected return has passed
+	Missed  bool       // unaccounted, and not with the others of an activity
 	Settled bool       // explained, by a named person who knows
 	Since   day.Minute // the first evidence of the present stay, or that of the state; none for none
 	Until   day.Minute // when a return is expected, or the slot ends; none for none
@@ -109,7 +110,7 @@ func AsKnown(e Evidence, rules Rules, t day.Minute, known Known) Position {
 	v.marks = current(e.Marks, t, known)
 	v.events = timeline(e, v.marks, t, known)
 	v.last = latest(v.events, t)
-	p := v.base()
+	p := v.withoutTheOthers(v.base())
 	if v.last >= 0 && !v.events[v.last].planned {
 		p.Last = v.events[v.last].seen()
 	}
@@ -132,6 +133,25 @@ func (v *view) base() Position {
 	default:
 		return v.present(last)
 	}
+}
+
+// withoutTheOthers makes a student unaccounted for who should be on an activity and whom its leader has
+// not got there, while nothing later says where they are or why they stay away.
+func (v *view) withoutTheOthers(p Position) Position {
+	var last *Activity
+	for i := range v.Activities {
+		a := &v.Activities[i]
+		if a.OnSite || a.From.After(v.t) || !reached(a.Known, a.Ended, v.known) || !a.missed(v.t, v.known) {
+			continue
+		}
+		if last == nil || a.Missed.At.After(last.Missed.At) {
+			last = a
+		}
+	}
+	if last == nil || p.State == Left || p.State == Explained || p.State == Unaccounted || (v.last >= 0 && v.events[v.last].at.After(last.Missed.At)) {
+		return p
+	}
+	return Position{State: Unaccounted, OnSite: p.OnPremises(), Missed: true, Since: last.Missed.At, Reason: last.Title}
 }
 
 // elsewhere is where somebody is who is on an activity off the premises, or was.

@@ -212,6 +212,45 @@ func TestLateBackIsNotBack(t *testing.T) {
 	assert.Equal(t, whereabouts.Left, over.State, "nobody is due by then")
 }
 
+// Whom the leader of an activity has not got there is missing until something later says where they are;
+// whom the leader has is seen; and those who come back are in, and not late.
+func TestWithTheOthersOrNot(t *testing.T) {
+	trip := whereabouts.Activity{From: at("09:00"), To: at("10:40"), Returns: true, Title: "harbour", Known: known(at("08:00"))}
+	told := func(m string) *whereabouts.Told { return &whereabouts.Told{At: at(m), Known: known(at(m))} }
+	on := func(a whereabouts.Activity, m string, marks ...whereabouts.Mark) whereabouts.Position {
+		return position(whereabouts.Evidence{Activities: []whereabouts.Activity{a}, Marks: marks}, m)
+	}
+	missed := trip
+	missed.Missed = told("09:05")
+	assert.Equal(t, whereabouts.Elsewhere, on(missed, "09:04").State)
+	p := on(missed, "09:20")
+	assert.Equal(t, whereabouts.Unaccounted, p.State)
+	assert.True(t, p.Missed)
+	assert.False(t, p.OnSite)
+	p = on(missed, "09:20", mark(registration, present, at("08:50")))
+	assert.True(t, p.OnSite, "seen this morning: somewhere in the building")
+	assert.Equal(t, whereabouts.Unaccounted, p.State)
+	assert.Equal(t, whereabouts.In, on(missed, "09:20", mark(first, present, at("09:15"))).State, "in the lesson instead")
+	assert.Equal(t, whereabouts.Explained, position(whereabouts.Evidence{Activities: []whereabouts.Activity{missed}, Notices: []whereabouts.Notice{{From: at("08:00"), To: day.EndOfDay, Reason: "ill", Known: known(at("08:10"))}}}, "09:20").State)
+
+	with := trip
+	with.With = told("09:02")
+	worried := whereabouts.Evidence{Activities: []whereabouts.Activity{trip}, Worries: []whereabouts.Worry{believes("09:01")}}
+	assert.Equal(t, whereabouts.Unaccounted, position(worried, "09:03").State, "a plan is nobody seen")
+	worried.Activities[0] = with
+	assert.Equal(t, whereabouts.Elsewhere, position(worried, "09:03").State, "the leader has them")
+
+	back := with
+	back.Back = &whereabouts.Back{At: at("10:30"), Known: known(at("10:31"))}
+	assert.Equal(t, whereabouts.Elsewhere, on(back, "10:29").State)
+	assert.Equal(t, whereabouts.In, on(back, "10:35").State, "back, and not late")
+	assert.Equal(t, whereabouts.In, on(back, "10:50").State)
+	back.Back.Home = true
+	assert.Equal(t, whereabouts.Left, on(back, "10:35").State)
+	missed.Back = back.Back
+	assert.Equal(t, whereabouts.Unaccounted, on(missed, "10:35").State, "who was never there does not come back")
+}
+
 // Nobody leaves the unaccounted for, from one minute to the next, but by something that
 // became known, by something that was said of the minute before, or by the day's bells.
 // Whoever is worried for leaves only by a person.
@@ -267,6 +306,9 @@ func newAt(e whereabouts.Evidence, m day.Minute, person bool) bool {
 	}
 	for _, x := range e.Activities {
 		if !person && !x.OnSite && (is(x.Known) || x.From == m) {
+			return true
+		}
+		if x.With != nil && (is(x.With.Known) || x.From == m) || x.Back != nil && is(x.Back.Known) && !person {
 			return true
 		}
 	}
