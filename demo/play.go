@@ -294,9 +294,34 @@ func (w *scriptWriter) trip() {
 		}
 	}
 	w.add(day.MustMinute("08:00"), "tolvan", "trip", func(ctx context.Context, p work.Person, key string) error {
-		_, err := trips.Plan(ctx, w.player.office, p, key, trips.Activity{Title: "harbour survey", From: "08:30", To: "15:00", Students: going})
+		_, err := trips.Plan(ctx, w.player.office, p, key, trips.Activity{Title: "harbour survey", Place: "the harbour office", Leader: "S. Aune", Phone: "01632 960417", From: "08:30", To: "15:00", Students: going})
 		return err
 	})
+	w.add(day.MustMinute("08:41"), "tolvan", "trip register", func(ctx context.Context, p work.Person, key string) error {
+		id, err := w.harbour(ctx)
+		if err == nil {
+			_, err = trips.Mark(ctx, w.player.office, p, key, id, trips.Said{Here: going, Missing: []ids.Student{}})
+		}
+		return err
+	})
+	w.add(day.MustMinute("14:54"), "tolvan", "trip back", func(ctx context.Context, p work.Person, key string) error {
+		id, err := w.harbour(ctx)
+		if err == nil {
+			_, err = trips.Back(ctx, w.player.office, p, key, id, trips.Return{})
+		}
+		return err
+	})
+}
+
+// harbour finds the day's trip.
+func (w *scriptWriter) harbour(ctx context.Context) (ids.Activity, error) {
+	today, err := store.ActivitiesOn(ctx, w.player.office.Store().Read(), w.player.office.Now().Date())
+	for _, a := range today {
+		if a.Title == "harbour survey" {
+			return a.ID, err
+		}
+	}
+	return 0, err
 }
 
 // petrel has the first boat of the Petrel run 35 minutes late, with thirteen

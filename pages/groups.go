@@ -1,7 +1,9 @@
 package pages
 
 import (
+	"cmp"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -81,4 +83,15 @@ func GroupChoices(v work.Snapshot, scope work.Scope) []Choice {
 		}
 	}
 	return out
+}
+
+// ByNumber orders names as people count: 7 Halyard before 10 Cleat, and what has no number last.
+func ByNumber(a, b string) int { return cmp.Or(cmp.Compare(leading(a), leading(b)), cmp.Compare(a, b)) }
+
+func leading(name string) int {
+	digits := name[:len(name)-len(strings.TrimLeft(name, "0123456789"))]
+	if n, err := strconv.Atoi(digits); err == nil {
+		return n
+	}
+	return math.MaxInt
 }

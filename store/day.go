@@ -242,38 +242,6 @@ func WithdrawNotice(ctx context.Context, tx *sqlx.Tx, id ids.Notice, journal ids
 	return took(tx.ExecContext(ctx, `UPDATE notice SET withdrawn_by = ? WHERE id = ? AND withdrawn_by IS NULL`, journal, id))
 }
 
-// Activity is something planned away from the timetable.
-type Activity struct {
-	ID       ids.Activity  `db:"id"`
-	Title    string        `db:"title"`
-	Date     day.Date      `db:"date"`
-	From     day.Minute    `db:"from_minute"`
-	To       day.Minute    `db:"to_minute"`
-	OnSite   bool          `db:"on_site"`
-	Returns  bool          `db:"returns"` // those on it are expected back at its end
-	EndedBy  *ids.Entry    `db:"ended_by"`
-	EndedAt  *day.Instant  `db:"ended_at"`
-	Students []ids.Student `db:"-"`
-	Origin
-}
-
-// ActivitiesOn returns a date's activities with their students.
-func ActivitiesOn(ctx context.Context, q Queryer, d day.Date) ([]Activity, error) {
-	out, err := list[Activity](ctx, q, `SELECT x.*, u.known AS ended_at, `+origin+` FROM activity x`+originJoin+` LEFT JOIN journal u ON u.id = x.ended_by WHERE x.date = ? ORDER BY x.id`, d)
-	for i := range out {
-		if err == nil {
-			out[i].Students, err = list[ids.Student](ctx, q, `SELECT student_id FROM activity_student WHERE activity_id = ? ORDER BY student_id`, out[i].ID)
-		}
-	}
-	return out, err
-}
-
-// AddActivity writes an activity with its students.
-func AddActivity(ctx context.Context, tx *sqlx.Tx, a Activity) (ids.Activity, error) {
-	id, err := insert[ids.Activity](ctx, tx, `INSERT INTO activity (title, date, from_minute, to_minute, on_site, returns, journal_id) VALUES (:title, :date, :from_minute, :to_minute, :on_site, :returns, :journal_id)`, a)
-	return id, errors.Join(err, addMembers(ctx, tx, `INSERT INTO activity_student (activity_id, student_id) VALUES (?, ?)`, id, a.Students))
-}
-
 // Search is a search in the building.
 type Search struct {
 	ID        ids.Search   `db:"id"`

@@ -32,8 +32,8 @@ func Doubtful(ctx context.Context, q Queryer, d day.Date, codes []string) ([]ids
 		UNION SELECT student_id FROM movement WHERE date = ?
 		UNION SELECT student_id FROM notice WHERE from_date <= ? AND to_date >= ?
 		UNION SELECT s.student_id FROM call c JOIN call_student s ON s.call_id = c.id WHERE (c.date = ? AND c.about IS NULL) OR c.about = ?
-		UNION SELECT s.student_id FROM activity a JOIN activity_student s ON s.activity_id = a.id WHERE a.date = ?
-		UNION SELECT student_id FROM search WHERE date = ?`, d, append([]string{""}, codes...), d, d, d, d, d, d, d)
+		UNION SELECT s.student_id FROM activity a JOIN activity_member s ON s.activity_id = a.id WHERE a.date <= ? AND coalesce(a.to_date, a.date) >= ?
+		UNION SELECT student_id FROM search WHERE date = ?`, d, append([]string{""}, codes...), d, d, d, d, d, d, d, d)
 	if err != nil {
 		return nil, err
 	}

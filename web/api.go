@@ -167,6 +167,7 @@ func newAPI(s *server) *gin.Engine {
 	s.paperRoutes()
 	s.stationRoutes()
 	s.rollCallRoutes()
+	s.tripRoutes()
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()

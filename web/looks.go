@@ -21,7 +21,7 @@ var lookedAt = map[work.Permission]string{
 	work.MaySeeCheckIns: "check-ins of a class", work.MayKeepCheckIns: "check-ins of a class as a file",
 	work.MaySeeCalls: "list of calls", work.MayKeepCalls: "list of calls as a file",
 	work.MaySeeProtocol: "record of a morning", work.MaySeeOutbox: "messages", work.MaySeeNotices: "notices",
-	work.MaySeeRollCall: "list of a roll call", work.MayPrintRollCall: "list of a roll call to print", work.MaySeeRollRecord: "record of a roll call", work.MayKeepRollRecord: "record of a roll call as a file",
+	work.MaySeeTrip: "trip", work.MaySeeRollCall: "list of a roll call", work.MayPrintRollCall: "list of a roll call to print", work.MaySeeRollRecord: "record of a roll call", work.MayKeepRollRecord: "record of a roll call as a file",
 	work.MayPrintPass: "pass to print", work.MaySeePass: "pass checked", work.MayPrintCards: "cards to print", work.MayKeepLooks: "this record as a file",
 	work.MaySeeLeavers: "those who have left", work.MayTakePersonalData: "everything on a student as a file",
 }

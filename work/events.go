@@ -32,7 +32,7 @@ const (
 // topics are what each table is about. A table that is not here is about everything; one with
 // none is shown nowhere.
 var topics = map[string][]Topic{
-	"mark": {OfDay}, "register": {OfDay}, "movement": {OfDay}, "notice": {OfDay}, "activity": {OfDay}, "activity_student": {OfDay},
+	"mark": {OfDay}, "register": {OfDay}, "movement": {OfDay}, "notice": {OfDay}, "activity": {OfDay}, "activity_time": {OfDay}, "activity_member": {OfDay}, "activity_mark": {OfDay}, "activity_back": {OfDay},
 	"call": {OfDay}, "call_student": {OfDay}, "search": {OfDay}, "settled": {OfDay}, "settling": {OfDay}, "closing": {OfDay}, "stand_in": {OfDay},
 	"hold": {OfDay}, "hold_student": {OfDay}, "fetch": {OfDay}, "pass": {OfDay}, "answer_read": {OfDay, OfMessages}, "mended": {OfDay},
 	"draft_mark": {OfDay}, "check_in": {OfDay}, "check_in_entry": {OfDay}, "wrong_try": {OfDay}, "seat": {OfDay},

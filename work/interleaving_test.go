@@ -21,6 +21,7 @@ import (
 	"meldung/pages/registerpage"
 	"meldung/pages/rollcallpage"
 	"meldung/pages/todaypage"
+	"meldung/pages/trippage"
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/check"
@@ -31,6 +32,7 @@ import (
 	"meldung/work/registers"
 	"meldung/work/rollcall"
 	"meldung/work/takeback"
+	"meldung/work/trips"
 )
 
 // anyWork does something drawn at random, as the office, the desk or a teacher
@@ -39,7 +41,35 @@ func anyWork(t *testing.T, o *work.Office, r *rand.Rand, key string, undo *[]int
 	ctx := t.Context()
 	student := ids.Student(1 + r.IntN(612))
 	reason := []string{"ill", "appointment", "ferry", "overslept", "no reason", ""}[r.IntN(6)]
-	switch r.IntN(23) {
+	switch r.IntN(26) {
+	case 23:
+		from := day.MustMinute("09:12").Add(day.Minutes(r.IntN(30) - 10))
+		_, err := trips.Plan(ctx, o, demotest.Officer, key, trips.Activity{Title: key, Leader: "S. Aune", From: from.String(), To: from.Add(day.Minutes(3 + r.IntN(20))).String(), Students: []ids.Student{student, 1 + student%612}})
+		return err
+	case 24, 25:
+		all, err := trippage.ShowAll(ctx, o, demotest.Officer)
+		if err != nil || len(all.Trips) == 0 {
+			return err
+		}
+		trip := all.Trips[r.IntN(len(all.Trips))].ID
+		v, err := trippage.Show(ctx, o, demotest.Officer, trip)
+		if err != nil || len(v.Members) == 0 {
+			return err
+		}
+		who := v.Members[r.IntN(len(v.Members))].Student.ID
+		switch r.IntN(5) {
+		case 0:
+			_, err = trips.Mark(ctx, o, demotest.Officer, key, trip, trips.Said{Here: []ids.Student{who}, Missing: []ids.Student{}})
+		case 1:
+			_, err = trips.Mark(ctx, o, demotest.Officer, key, trip, trips.Said{Here: []ids.Student{}, Missing: []ids.Student{who}})
+		case 2:
+			_, err = trips.Back(ctx, o, demotest.Officer, key, trip, trips.Return{Home: r.IntN(2) == 0})
+		case 3:
+			_, err = trips.GoesOn(ctx, o, demotest.Officer, key, trip)
+		default:
+			_, err = trips.Change(ctx, o, demotest.Officer, key, trip, trips.Activity{Title: v.Title, Leader: v.Leader, From: v.From, To: v.To, Students: []ids.Student{who, student}})
+		}
+		return err
 	case 20:
 		got, err := rollcall.Begin(ctx, o, demotest.Officer, key, rollcall.Start{Token: key, Kind: "drill"})
 		if err == nil && r.IntN(4) == 0 {

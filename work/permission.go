@@ -144,7 +144,16 @@ const (
 	MayAskStation       Permission = "at-station"
 	MayMoveAtStation    Permission = "move-at-station"
 
-	MayPlanTrip Permission = "plan a trip"
+	MaySeeTrips     Permission = "trips"
+	MaySeeTrip      Permission = "trip"
+	MayPlanTrip     Permission = "plan-trip"
+	MayChangeTrip   Permission = "change-trip"
+	MayCancelTrip   Permission = "cancel-trip"
+	MayMarkTrip     Permission = "mark-trip"
+	MayEndTrip      Permission = "trip-is-back"
+	MayReopenTrip   Permission = "trip-goes-on"
+	MaySeeTripGroup Permission = "trip-group"
+	MaySeeAnyTrip   Permission = "see any trip" // not only those one leads
 
 	MaySeeRollCall     Permission = "roll-call"
 	MaySeeRunning      Permission = "roll-call-running"
@@ -228,7 +237,9 @@ var permitted = map[Permission][]Role{
 	MaySetEmblem: administrators, MaySeeStations: administrators, MayAddStation: administrators, MayEndStation: administrators,
 	MayBindStation: withoutAccount, MaySeeStation: withoutAccount, MayAskStation: withoutAccount, MayMoveAtStation: withoutAccount,
 
-	MayPlanTrip: office,
+	MaySeeTrips: everyone, MaySeeTrip: everyone, MayMarkTrip: registerTakers, MayEndTrip: everyone, MayReopenTrip: office,
+	MayPlanTrip: office, MayChangeTrip: office, MayCancelTrip: office,
+	MaySeeTripGroup: office, MaySeeAnyTrip: allButTeachers,
 
 	MaySeeRollCall: everyone, MaySeeRunning: everyone, MayTick: everyone, MaySeeTicks: everyone,
 	MayStartRollCall: allButTeachers, MayEndRollCall: allButTeachers, MayPrintRollCall: allButTeachers, MaySeeRollAhead: allButTeachers,

@@ -92,27 +92,40 @@ type Activity struct {
 	Title    string
 	Known    Known
 	Ended    *Known
-	With     *Told // whoever leads it has the student with them
-	Missed   *Told // and here has not
-	Back     *Back // those who are with it have come back
+	Said     []Told // what whoever leads it says of the student
+	Backs    []Back // that those who are with it have come back
 }
 
-// Told is what whoever leads an activity says of a student.
+// Told is whether whoever leads an activity has a student with them.
 type Told struct {
 	At    day.Minute
+	Here  bool
 	Known Known
 }
 
 // Back is that those on an activity have come back, or went home from where it was.
 type Back struct {
-	At    day.Minute
-	Home  bool
-	Known Known
+	At     day.Minute
+	Home   bool
+	Known  Known
+	Undone *Known
+}
+
+// said returns what was said last of the student by t; nil for nothing.
+func (a *Activity) said(t day.Minute, known Known) *Told {
+	var last *Told
+	for i := range a.Said {
+		if s := &a.Said[i]; !s.At.After(t) && !s.Known.After(known) && (last == nil || s.Known.After(last.Known)) {
+			last = s
+		}
+	}
+	return last
 }
 
 // missed reports whether the student is known by t not to be with the others.
 func (a *Activity) missed(t day.Minute, known Known) bool {
-	return a.Missed != nil && !a.Missed.At.After(t) && !a.Missed.Known.After(known)
+	s := a.said(t, known)
+	return s != nil && !s.Here
 }
 
 // Worry is that a home which was reached believes the student to be at school.

@@ -116,7 +116,10 @@ func timeline(e Evidence, marks []*Mark, t day.Minute, known Known) []event {
 		if a.OnSite || a.From.After(t) || !reached(a.Known, a.Ended, known) || a.missed(t, known) {
 			continue
 		}
-		if b := a.Back; b != nil && !b.At.After(t) && !b.Known.After(known) {
+		for _, b := range a.Backs {
+			if b.At.After(t) || !reached(b.Known, b.Undone, known) {
+				continue
+			}
 			back := event{at: b.At, came: b.At, rank: 1, known: b.Known, by: ByRest, reason: a.Title}
 			if b.Home {
 				back.place = offSite
@@ -128,7 +131,7 @@ func timeline(e Evidence, marks []*Mark, t day.Minute, known Known) []event {
 			ev.returns = a.To
 		}
 		out = insert(out, ev)
-		if w := a.With; w != nil && w.At.Before(a.To) && !w.At.After(t) && !w.Known.After(known) {
+		if w := a.said(t, known); w != nil && w.At.Before(a.To) {
 			ev.at, ev.came, ev.known, ev.planned = day.Latest(w.At, a.From), w.At, w.Known, false
 			out = insert(out, ev)
 		}

@@ -138,20 +138,21 @@ func (v *view) base() Position {
 // withoutTheOthers makes a student unaccounted for who should be on an activity and whom its leader has
 // not got there, while nothing later says where they are or why they stay away.
 func (v *view) withoutTheOthers(p Position) Position {
-	var last *Activity
+	var of *Activity
+	var last *Told
 	for i := range v.Activities {
 		a := &v.Activities[i]
 		if a.OnSite || a.From.After(v.t) || !reached(a.Known, a.Ended, v.known) || !a.missed(v.t, v.known) {
 			continue
 		}
-		if last == nil || a.Missed.At.After(last.Missed.At) {
-			last = a
+		if s := a.said(v.t, v.known); last == nil || s.At.After(last.At) {
+			of, last = a, s
 		}
 	}
-	if last == nil || p.State == Left || p.State == Explained || p.State == Unaccounted || (v.last >= 0 && v.events[v.last].at.After(last.Missed.At)) {
+	if last == nil || p.State == Left || p.State == Explained || p.State == Unaccounted || (v.last >= 0 && v.events[v.last].at.After(last.At)) {
 		return p
 	}
-	return Position{State: Unaccounted, OnSite: p.OnPremises(), Missed: true, Since: last.Missed.At, Reason: last.Title}
+	return Position{State: Unaccounted, OnSite: p.OnPremises(), Missed: true, Since: last.At, Reason: of.Title}
 }
 
 // elsewhere is where somebody is who is on an activity off the premises, or was.

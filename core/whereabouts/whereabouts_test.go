@@ -200,9 +200,15 @@ func randomDay(t *rapid.T) whereabouts.Evidence {
 	}
 	for range rapid.IntRange(0, 1).Draw(t, "activities") {
 		from := minute("begins")
-		e.Activities = append(e.Activities, whereabouts.Activity{From: from, To: from.Add(40), Returns: rapid.Bool().Draw(t, "back"), OnSite: rapid.Bool().Draw(t, "here"), Known: known(minute("planned")), With: told(t, minute, "with"), Missed: told(t, minute, "missed")})
-		if b := told(t, minute, "come back"); b != nil {
-			e.Activities[0].Back = &whereabouts.Back{At: b.At, Home: rapid.Bool().Draw(t, "home"), Known: b.Known}
+		e.Activities = append(e.Activities, whereabouts.Activity{From: from, To: from.Add(40), Returns: rapid.Bool().Draw(t, "back"), OnSite: rapid.Bool().Draw(t, "here"), Known: known(minute("planned"))})
+		a := &e.Activities[0]
+		for range rapid.IntRange(0, 3).Draw(t, "said") {
+			at := minute("said at")
+			a.Said = append(a.Said, whereabouts.Told{At: at, Here: rapid.Bool().Draw(t, "with them"), Known: known(at)})
+		}
+		for range rapid.IntRange(0, 1).Draw(t, "backs") {
+			at := minute("come back")
+			a.Backs = append(a.Backs, whereabouts.Back{At: at, Home: rapid.Bool().Draw(t, "home"), Known: known(at), Undone: undone(t, minute)})
 		}
 	}
 	for range rapid.IntRange(0, 2).Draw(t, "worries") {
@@ -214,14 +220,6 @@ func randomDay(t *rapid.T) whereabouts.Evidence {
 		e.Settlings = append(e.Settlings, whereabouts.Settling{At: at, How: "h", Known: known(at), Undone: undone(t, minute)})
 	}
 	return e
-}
-
-func told(t *rapid.T, minute func(string) day.Minute, what string) *whereabouts.Told {
-	if rapid.IntRange(0, 2).Draw(t, what+" told") > 0 {
-		return nil
-	}
-	at := minute(what)
-	return &whereabouts.Told{At: at, Known: known(at)}
 }
 
 func TestTheCountAddsUpToTheRoll(t *testing.T) {

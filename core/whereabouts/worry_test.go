@@ -216,12 +216,14 @@ func TestLateBackIsNotBack(t *testing.T) {
 // whom the leader has is seen; and those who come back are in, and not late.
 func TestWithTheOthersOrNot(t *testing.T) {
 	trip := whereabouts.Activity{From: at("09:00"), To: at("10:40"), Returns: true, Title: "harbour", Known: known(at("08:00"))}
-	told := func(m string) *whereabouts.Told { return &whereabouts.Told{At: at(m), Known: known(at(m))} }
+	told := func(m string, here bool) whereabouts.Told {
+		return whereabouts.Told{At: at(m), Here: here, Known: known(at(m))}
+	}
 	on := func(a whereabouts.Activity, m string, marks ...whereabouts.Mark) whereabouts.Position {
 		return position(whereabouts.Evidence{Activities: []whereabouts.Activity{a}, Marks: marks}, m)
 	}
 	missed := trip
-	missed.Missed = told("09:05")
+	missed.Said = []whereabouts.Told{told("09:05", false)}
 	assert.Equal(t, whereabouts.Elsewhere, on(missed, "09:04").State)
 	p := on(missed, "09:20")
 	assert.Equal(t, whereabouts.Unaccounted, p.State)
@@ -233,21 +235,26 @@ func TestWithTheOthersOrNot(t *testing.T) {
 	assert.Equal(t, whereabouts.In, on(missed, "09:20", mark(first, present, at("09:15"))).State, "in the lesson instead")
 	assert.Equal(t, whereabouts.Explained, position(whereabouts.Evidence{Activities: []whereabouts.Activity{missed}, Notices: []whereabouts.Notice{{From: at("08:00"), To: day.EndOfDay, Reason: "ill", Known: known(at("08:10"))}}}, "09:20").State)
 
+	found := missed
+	found.Said = []whereabouts.Told{told("09:05", false), told("09:25", true)}
+	assert.Equal(t, whereabouts.Unaccounted, on(found, "09:24").State)
+	assert.Equal(t, whereabouts.Elsewhere, on(found, "09:26").State, "the leader has them after all")
+
 	with := trip
-	with.With = told("09:02")
+	with.Said = []whereabouts.Told{told("09:02", true)}
 	worried := whereabouts.Evidence{Activities: []whereabouts.Activity{trip}, Worries: []whereabouts.Worry{believes("09:01")}}
 	assert.Equal(t, whereabouts.Unaccounted, position(worried, "09:03").State, "a plan is nobody seen")
 	worried.Activities[0] = with
 	assert.Equal(t, whereabouts.Elsewhere, position(worried, "09:03").State, "the leader has them")
 
 	back := with
-	back.Back = &whereabouts.Back{At: at("10:30"), Known: known(at("10:31"))}
+	back.Backs = []whereabouts.Back{{At: at("10:30"), Known: known(at("10:31"))}}
 	assert.Equal(t, whereabouts.Elsewhere, on(back, "10:29").State)
 	assert.Equal(t, whereabouts.In, on(back, "10:35").State, "back, and not late")
 	assert.Equal(t, whereabouts.In, on(back, "10:50").State)
-	back.Back.Home = true
+	back.Backs[0].Home = true
 	assert.Equal(t, whereabouts.Left, on(back, "10:35").State)
-	missed.Back = back.Back
+	missed.Backs = back.Backs
 	assert.Equal(t, whereabouts.Unaccounted, on(missed, "10:35").State, "who was never there does not come back")
 }
 
@@ -308,8 +315,15 @@ func newAt(e whereabouts.Evidence, m day.Minute, person bool) bool {
 		if !person && !x.OnSite && (is(x.Known) || x.From == m) {
 			return true
 		}
-		if x.With != nil && (is(x.With.Known) || x.From == m) || x.Back != nil && is(x.Back.Known) && !person {
-			return true
+		for _, s := range x.Said {
+			if is(s.Known) || x.From == m {
+				return true
+			}
+		}
+		for _, b := range x.Backs {
+			if !person && (is(b.Known) || gone(b.Undone)) {
+				return true
+			}
 		}
 	}
 	return false

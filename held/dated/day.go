@@ -242,7 +242,9 @@ func (x *Day) In(scope []ids.Section) *Day {
 	out.Roll = kept(x.Roll, func(s store.Student) bool { return has(s.ID) })
 	out.Movements = kept(x.Movements, func(m store.Movement) bool { return has(m.StudentID) })
 	out.Notices = kept(x.Notices, func(n store.Notice) bool { return has(n.StudentID) })
-	out.Activities = kept(x.Activities, func(a store.Activity) bool { return any(a.Students) })
+	out.Activities = kept(x.Activities, func(a store.Activity) bool {
+		return slices.ContainsFunc(a.Members, func(m store.ActivityMember) bool { return has(m.StudentID) })
+	})
 	out.Calls = kept(x.Calls, func(c store.Call) bool { return has(c.StudentID) })
 	out.Searches = kept(x.Searches, func(s store.Search) bool { return has(s.StudentID) })
 	out.Settlings = kept(x.Settlings, func(s store.Settling) bool {

@@ -37,7 +37,7 @@ func (x *Day) Follow(ctx context.Context, q store.Queryer, w Written) (followed 
 		x.each(func(e *whereabouts.Evidence) { e.Notices = nil })
 		x.addNotices()
 	}
-	if has("activity", "activity_student") {
+	if has(store.ActivityTables...) {
 		x.each(func(e *whereabouts.Evidence) { e.Activities = nil })
 		x.addActivities()
 	}

@@ -27,7 +27,7 @@ func (x *Day) parts() []part {
 		{[]string{"roll_tick"}, into(&x.Ticks, x.Date, store.RollTicksOn)},
 		{[]string{"visit"}, into(&x.Visits, x.Date, store.VisitsOn)},
 		{[]string{"notice"}, into(&x.Notices, x.Date, store.NoticesOn)},
-		{[]string{"activity", "activity_student"}, into(&x.Activities, x.Date, store.ActivitiesOn)},
+		{store.ActivityTables, into(&x.Activities, x.Date, store.ActivitiesOn)},
 		{[]string{"call", "call_student"}, into(&x.Calls, x.Date, store.CallsOn)},
 		{[]string{"search"}, into(&x.Searches, x.Date, store.SearchesOn)},
 		{[]string{"settled"}, into(&x.Settled, x.Date, store.SettledOn)},
@@ -265,15 +265,72 @@ func (x *Day) addNotices() {
 	}
 }
 
+// addActivities adds what is planned, for those who are on it: each of its times for as long as it was
+// known to hold, with what its leader says of them and that they have come back.
 func (x *Day) addActivities() {
 	for _, a := range x.Activities {
-		for _, s := range a.Students {
-			if e := x.Evidence[s]; e != nil {
-				e.Activities = append(e.Activities, whereabouts.Activity{ID: a.ID, From: a.From, To: a.To, OnSite: a.OnSite, Returns: a.Returns, Title: a.Title,
-					Known: knownOf(a.Origin), Ended: undone(a.EndedBy, a.EndedAt)})
+		for _, m := range a.Members {
+			e := x.Evidence[m.StudentID]
+			if e == nil {
+				continue
+			}
+			for i := range a.Times {
+				if one, ok := x.activity(a, m, i); ok {
+					e.Activities = append(e.Activities, one)
+				}
 			}
 		}
 	}
+}
+
+// activity returns an activity as evidence about one of its members, by one of its times; ok is false
+// where another time was known before they came to it.
+func (x *Day) activity(a store.Activity, m store.ActivityMember, i int) (out whereabouts.Activity, ok bool) {
+	t := a.Times[i]
+	out = whereabouts.Activity{ID: a.ID, From: t.From, To: t.To, OnSite: a.OnSite, Returns: a.Returns, Title: a.Title, Known: knownOf(t.Origin)}
+	if joined := knownOf(m.Origin); joined.After(out.Known) {
+		out.Known = joined
+	}
+	for _, ended := range []*whereabouts.Known{undone(a.EndedBy, a.EndedAt), undone(m.EndedBy, m.EndedAt)} {
+		if ended != nil && (out.Ended == nil || out.Ended.After(*ended)) {
+			out.Ended = ended
+		}
+	}
+	if i+1 < len(a.Times) {
+		next := knownOf(a.Times[i+1].Origin)
+		if !next.After(out.Known) {
+			return out, false
+		}
+		if out.Ended == nil || out.Ended.After(next) {
+			out.Ended = &next
+		}
+	}
+	if x.Date > a.Date {
+		out.From = day.Midnight
+	}
+	if x.Date < a.Last() {
+		out.To, out.Returns = day.EndOfDay, false
+	}
+	for _, mark := range a.Marks {
+		if mark.StudentID != m.StudentID || mark.Date > x.Date || mark.Journal < m.Journal {
+			continue
+		}
+		said := whereabouts.Told{At: mark.Minute, Here: mark.Here, Known: knownOf(mark.Origin)}
+		if mark.Date < x.Date {
+			said.At = day.Midnight
+		}
+		out.Said = append(out.Said, said)
+	}
+	for _, b := range a.Backs {
+		switch {
+		case b.Date > x.Date:
+		case b.Date == x.Date:
+			out.Backs = append(out.Backs, whereabouts.Back{At: b.Minute, Home: b.Home, Known: knownOf(b.Origin), Undone: undone(b.UndoneBy, b.UndoneAt)})
+		case b.UndoneBy == nil:
+			return out, false // it was over by then
+		}
+	}
+	return out, true
 }
 
 // addWorries adds that a home which was reached believes its child to be at school. What it says

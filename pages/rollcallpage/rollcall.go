@@ -6,14 +6,12 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"math"
 	"slices"
-	"strconv"
-	"strings"
 
 	"meldung/core/day"
 	"meldung/core/ids"
 	core "meldung/core/rollcall"
+	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/rollcall"
@@ -165,19 +163,8 @@ func person(v work.Snapshot, x *work.Day, visits []store.Visit, one rollcall.Per
 // sortPeople orders a list as it is called out: by meeting point, form and name.
 func sortPeople(list []PersonView) {
 	slices.SortStableFunc(list, func(a, b PersonView) int {
-		return cmp.Or(byNumber(a.Point, b.Point), cmp.Compare(order(a), order(b)), byNumber(a.Form, b.Form), cmp.Compare(a.Sorted, b.Sorted), cmp.Compare(a.Person, b.Person))
+		return cmp.Or(pages.ByNumber(a.Point, b.Point), cmp.Compare(order(a), order(b)), pages.ByNumber(a.Form, b.Form), cmp.Compare(a.Sorted, b.Sorted), cmp.Compare(a.Person, b.Person))
 	})
-}
-
-// byNumber orders names as people count: 7 Halyard before 10 Cleat, and what has no number last.
-func byNumber(a, b string) int { return cmp.Or(cmp.Compare(leading(a), leading(b)), cmp.Compare(a, b)) }
-
-func leading(name string) int {
-	digits := name[:len(name)-len(strings.TrimLeft(name, "0123456789"))]
-	if n, err := strconv.Atoi(digits); err == nil {
-		return n
-	}
-	return math.MaxInt
 }
 
 // order puts students before staff, and staff before visitors.

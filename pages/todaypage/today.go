@@ -17,6 +17,7 @@ import (
 	"meldung/work"
 	"meldung/work/home"
 	"meldung/work/morning"
+	"meldung/work/trips"
 )
 
 // CountPart is one state of the count.
@@ -59,6 +60,7 @@ type TodayView struct {
 	Waiting    int               `json:"waiting"`
 	Mismatches []DiffersView     `json:"mismatches"`
 	DueBack    []pages.DueBack   `json:"dueBack"`
+	Trips      []pages.TripLine  `json:"trips" doc:"Those that are out, or should be back: nobody's home is rung for one before its leader is"`
 	Households []HouseholdView   `json:"households"`
 	Causes     []CauseView       `json:"causes" doc:"What many of those on the call list have in common"`
 	Holds      []HoldView        `json:"holds" doc:"Groups whose homes are not rung yet"`
@@ -92,6 +94,11 @@ func Show(ctx context.Context, o *work.Office, asAt string, of ...ids.Section) (
 		if out.Just, err = justNow(v, x, m); err != nil {
 			return err
 		}
+		before, err := tripsBefore(ctx, v, m)
+		if err != nil {
+			return err
+		}
+		out.Trips = append(before, out.Trips...)
 		left, err := v.Unsettled(ctx, m)
 		if err != nil {
 			return err
@@ -111,17 +118,21 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 	var count whereabouts.Count
 	var missing []followup.Missing
 	waiting := map[ids.Student]bool{} // for a register that is still out
+	var away map[ids.Student]bool
+	away, out.Trips = withTrips(v, x, m)
 	for _, s := range x.Roll {
 		p := v.Position(x, s.ID, m)
 		positions[s.ID] = p
 		if p.State == whereabouts.NotYetKnown {
 			waiting[s.ID] = true
 		}
-		count[p.State]++
 		search := morning.SearchOf(x, s.ID, m)
 		switch {
 		case !p.Worried.IsZero():
 			out.Worried = append(out.Worried, worriedFor(v, x, s, p, m))
+		case p.NotBack && away[s.ID]:
+			count[p.State]++
+			continue // the trip stands as a whole
 		case p.State == whereabouts.Unaccounted && out.Past:
 			missing = append(missing, home.Missing(v, x, s, m)) // there is nowhere left to search
 		case p.State == whereabouts.Unaccounted && p.OnSite && (search == nil || search.Outcome != morning.GivenUp):
@@ -131,6 +142,7 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 		case p.State == whereabouts.Unaccounted:
 			missing = append(missing, home.Missing(v, x, s, m))
 		}
+		count[p.State]++
 		if b, ok := pages.Expected(v, s, p, m); ok {
 			out.DueBack = append(out.DueBack, b)
 		}
@@ -172,6 +184,45 @@ func today(v work.Snapshot, x *work.Day, m work.Moment) TodayView {
 	}
 	out.Calm = calm(out, count)
 	return out
+}
+
+// withTrips returns the students who are with a trip of which nobody has said that it is back, and the
+// trips of the day. Where they are late it is the leader who is asked first, not every home.
+func withTrips(v work.Snapshot, x *work.Day, m work.Moment) (away map[ids.Student]bool, list []pages.TripLine) {
+	away, list = map[ids.Student]bool{}, []pages.TripLine{}
+	for _, a := range x.Activities {
+		a, known := trips.AsKnown(a, m.Known)
+		if !known || a.OnSite || a.Leader == "" {
+			continue
+		}
+		line := pages.Trip(v, a, work.Person{}, pages.ReturnGrace(x), m.At())
+		if line.State != "back" && line.State != "cancelled" {
+			list = append(list, line)
+		}
+		if line.State != "not back" {
+			continue
+		}
+		for _, s := range trips.Members(a) {
+			said, _ := trips.StandingOf(a, s)
+			away[s] = away[s] || said != trips.Missing
+		}
+	}
+	return away, list
+}
+
+// tripsBefore returns the trips of earlier days that should be back.
+func tripsBefore(ctx context.Context, v work.Snapshot, m work.Moment) ([]pages.TripLine, error) {
+	out := []pages.TripLine{}
+	if !m.Live {
+		return out, nil
+	}
+	all, err := pages.TripsNow(ctx, v, work.Person{})
+	for _, t := range all {
+		if t.State == "not back" && t.Last < m.Date.String() {
+			out = append(out, t)
+		}
+	}
+	return out, err
 }
 
 // siblingsElsewhere returns those who are missing from other sections than those in sight and

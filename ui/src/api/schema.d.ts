@@ -2018,6 +2018,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Trips of today and to come */
+        get: operations["trips"];
+        put?: never;
+        /** Plan a trip */
+        post: operations["plan-trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The students of a group, to be put on a trip */
+        get: operations["trip-group"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{trip}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A trip, and who is on it */
+        get: operations["trip"];
+        put?: never;
+        /** Change a trip */
+        post: operations["change-trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{trip}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A trip is back */
+        post: operations["trip-is-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{trip}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A trip does not take place */
+        post: operations["cancel-trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{trip}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Who is with the others, and who is not */
+        post: operations["mark-trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{trip}/on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A trip is not back yet */
+        post: operations["trip-goes-on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/unexplained": {
         parameters: {
             query?: never;
@@ -2236,6 +2357,31 @@ export interface components {
             unit: "day" | "session" | "minute";
             /** @description The span is the year so far: room left and way back have a meaning */
             whole: boolean;
+        };
+        Activity: {
+            /** @description Empty for today */
+            date?: string;
+            /** @description As typed */
+            from: string;
+            /** @description They go home from where it is: nobody is expected back */
+            home?: boolean;
+            /** @description Who leads it, where that is nobody of the staff */
+            leader?: string;
+            /**
+             * Format: int64
+             * @description Who of the staff leads it, and takes its register
+             */
+            leaderId?: number;
+            /** @description Of the leader */
+            phone?: string;
+            /** @description Where it goes */
+            place?: string;
+            students: number[];
+            title: string;
+            /** @description As typed */
+            to: string;
+            /** @description Where it ends on another date */
+            toDate?: string;
         };
         Amendment: {
             /**
@@ -3269,6 +3415,26 @@ export interface components {
             /** @description As they were seen: where somebody has changed them since, nothing is stored */
             was: components["schemas"]["MeetingPoint"][];
         };
+        MemberPhone: {
+            name: string;
+            phone: string;
+            /** Format: int64 */
+            student: number;
+        };
+        MemberView: {
+            /** @description When that was said */
+            at: string;
+            by: string;
+            /** @description Where the student is now */
+            place: components["schemas"]["Place"];
+            /**
+             * @description What the leader says; empty for nothing
+             * @enum {string}
+             */
+            said: "" | "here" | "missing";
+            student: components["schemas"]["StudentRef"];
+            warnings: string[];
+        };
         Message: {
             /** Format: int64 */
             class: number;
@@ -4128,6 +4294,13 @@ export interface components {
         Resolution: {
             note?: string;
         };
+        Return: {
+            /** @description As typed; empty for now */
+            at?: string;
+            /** @description They went home from where it was */
+            home?: boolean;
+            note?: string;
+        };
         RollCallEnding: {
             /** @description What is known of those who were not found; needed where there are any */
             note?: string;
@@ -4228,6 +4401,12 @@ export interface components {
             text: string;
             /** Format: int64 */
             unaccounted: number;
+        };
+        Said: {
+            /** @description They are with the others */
+            here: number[];
+            /** @description They are not */
+            missing: number[];
         };
         SchoolAccount: {
             ended: boolean;
@@ -4800,6 +4979,8 @@ export interface components {
              * @description Contacts to correct
              */
             tasks: number;
+            /** @description Those that are out, or should be back: nobody's home is rung for one before its leader is */
+            trips: components["schemas"]["TripLine"][];
             /** @description What earlier days have left open, the latest first */
             unsettled: components["schemas"]["UnsettledDay"][];
             /** Format: int64 */
@@ -4808,6 +4989,91 @@ export interface components {
             worked: boolean;
             /** @description Whose homes believe them at school, and whom nobody has seen: before everyone else */
             worried: components["schemas"]["WorriedFor"][];
+        };
+        TripLine: {
+            date: string;
+            /** @description The date in words; two where it ends on another */
+            day: string;
+            from: string;
+            /** Format: int64 */
+            id: number;
+            /** @description The date on which it ends */
+            last: string;
+            leader: string;
+            /** @description One may take its register */
+            mine: boolean;
+            /** @description Who is not with the others, by name */
+            missing: string[];
+            phone: string;
+            place: string;
+            /** @enum {string} */
+            state: "to come" | "out" | "not back" | "back" | "cancelled";
+            /** Format: int64 */
+            students: number;
+            /** @description How it stands, in words */
+            text: string;
+            /**
+             * Format: int64
+             * @description Whom the leader has with them
+             */
+            there: number;
+            title: string;
+            to: string;
+        };
+        TripView: {
+            date: string;
+            /** @description The date in words; two where it ends on another */
+            day: string;
+            from: string;
+            /** @description They go home from where it is */
+            home: boolean;
+            /** Format: int64 */
+            id: number;
+            /** @description The date on which it ends */
+            last: string;
+            leader: string;
+            /**
+             * Format: int64
+             * @description 0 for nobody of the staff
+             */
+            leaderId: number;
+            /** @description Its register can be taken now */
+            marking: boolean;
+            mayEdit: boolean;
+            /** @description By form and name */
+            members: components["schemas"]["MemberView"][];
+            /** @description One may take its register */
+            mine: boolean;
+            /** @description Who is not with the others, by name */
+            missing: string[];
+            phone: string;
+            /** @description Whom to ring of each student: for who may see contacts, and for the leader while they are away */
+            phones: components["schemas"]["MemberPhone"][];
+            place: string;
+            /** @enum {string} */
+            state: "to come" | "out" | "not back" | "back" | "cancelled";
+            /** Format: int64 */
+            students: number;
+            /** @description How it stands, in words */
+            text: string;
+            /**
+             * Format: int64
+             * @description Whom the leader has with them
+             */
+            there: number;
+            title: string;
+            to: string;
+            toDate: string;
+        };
+        TripsView: {
+            /** @description Years, forms and classes whose students can be put on a trip; none for who may plan none */
+            groups: components["schemas"]["Choice"][];
+            /** @description Who may lead one */
+            staff: components["schemas"]["StaffRef"][];
+            /** @description The date: YYYY-MM-DD */
+            today: string;
+            /** @description Those that should be back first, then by when they begin */
+            trips: components["schemas"]["TripLine"][];
         };
         UnexplainedDay: {
             date: string;
@@ -9528,6 +9794,318 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    trips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-trip": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Activity"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "trip-group": {
+        parameters: {
+            query: {
+                /** @description year:NAME or class:ID */
+                group: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentRef"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    trip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trip: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-trip": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                trip: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Activity"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "trip-is-back": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                trip: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Return"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "cancel-trip": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                trip: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "mark-trip": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                trip: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Said"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "trip-goes-on": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                trip: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

@@ -36,6 +36,9 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/roll-calls": ["roll-call"],
   "/api/roll-calls/{roll}/record": ["roll-call", "ticks"],
   "/api/roll-calls/{roll}/ticks": ["roll-call", "ticks"],
+  "/api/trips": ["day", "school"],
+  "/api/trips/{trip}": ["day", "school"],
+  "/api/trips/group": ["school"],
   "/api/visits": ["day", "school"],
   "/api/session": ["school", "accounts"],
 };

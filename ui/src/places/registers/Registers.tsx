@@ -60,6 +60,7 @@ function SlotList() {
     <main className="page registers-place">
       <div className="heading">
         <h1>Registers, {list.data.label}</h1>
+        <Link to="/trips">Trips and visits</Link>
         {many && (
           <Segmented
             size="small"

@@ -64,6 +64,7 @@ function today(change: Partial<Schemas["TodayView"]> = {}): Schemas["TodayView"]
     waiting: 0,
     mismatches: [],
     dueBack: [],
+    trips: [],
     causes: [],
     households: [
       home(

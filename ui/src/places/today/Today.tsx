@@ -19,6 +19,7 @@ import { JustNow } from "./Just";
 import { Mismatches } from "./Mismatches";
 import { OnSite } from "./OnSite";
 import { Part } from "./Part";
+import { TripsOut } from "./TripsOut";
 import { Earlier, Unsettled } from "./Unsettled";
 import { Worried } from "./Worried";
 
@@ -72,6 +73,11 @@ export default function Today() {
       <div className="columns today">
         <div className="stack">
           <Worried t={t} may={may || maySearch} settles={may} write={write} />
+          <TripsOut
+            trips={t.trips.filter((x) => x.state === "not back" || x.missing.length > 0)}
+            may={maySearch}
+            write={write}
+          />
           {overdue.length > 0 && <DueBack rows={overdue} may={maySearch} write={write} loud />}
           <OnSite t={t} may={maySearch} asks={may} write={write} />
           <Unsettled t={t} may={may} write={write} />
@@ -85,6 +91,11 @@ export default function Today() {
             </Panel>
           )}
           <DueBack rows={t.dueBack.filter((d) => !d.overdue)} may={maySearch} write={write} />
+          <TripsOut
+            trips={t.trips.filter((x) => x.state !== "not back" && x.missing.length === 0)}
+            may={maySearch}
+            write={write}
+          />
           <Earlier t={t} />
         </div>
         <div className="stack">

@@ -1,0 +1,198 @@
+import "./trips.css";
+import { App, Button, Checkbox, Input, Popconfirm } from "antd";
+import { useState } from "react";
+import { Link, useOutletContext, useParams } from "react-router";
+import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Panel, Waiting } from "../../parts/Panel";
+import { StudentName } from "../../parts/StudentName";
+import { plural } from "../../parts/words";
+import { TripForm } from "./TripForm";
+
+type View = Schemas["TripView"];
+
+/** One trip: its register, for the leader's phone; changing it on the day; that it is back. */
+export default function Trip() {
+  const params = useParams();
+  const who = useOutletContext<Schemas["Who"]>();
+  const id = Number(params.trip);
+  const trip = useRead("/api/trips/{trip}", { trip: id });
+  const trips = useRead("/api/trips");
+  const [changing, setChanging] = useState(false);
+  if (!trip.data || !trips.data) return <Waiting error={trip.error ?? trips.error} />;
+  const t = trip.data;
+  return (
+    <main className="page trips-place">
+      <div className="head">
+        <h1>
+          {t.title} <span className="muted">{t.place}</span>
+        </h1>
+        {t.mayEdit && !changing && <Button onClick={() => setChanging(true)}>Change</Button>}
+        <Button className="no-print" onClick={() => window.print()}>
+          Print
+        </Button>
+        <Link className="no-print" to="/trips">
+          All trips
+        </Link>
+      </div>
+      <p className={t.state === "not back" ? "overdue strong" : undefined} role="status">
+        {t.day}, {t.from} to {t.to}
+        {t.home && ", they go home from there"}. {t.text.charAt(0).toUpperCase() + t.text.slice(1)}.
+        {t.leader && (
+          <>
+            {" "}
+            Led by <b>{t.leader}</b>
+            {t.phone && (
+              <>
+                , <a href={`tel:${t.phone.replace(/\s/g, "")}`}>{t.phone}</a>
+              </>
+            )}
+            .
+          </>
+        )}
+      </p>
+      {changing && (
+        <Panel title="Change the trip">
+          <TripForm view={trips.data} trip={t} done={() => setChanging(false)} leave={() => setChanging(false)} />
+        </Panel>
+      )}
+      <Doing t={t} who={who} />
+      <Register t={t} />
+    </main>
+  );
+}
+
+/** That it is back, or does not take place. */
+function Doing({ t, who }: { t: View; who: Schemas["Who"] }) {
+  const { message } = App.useApp();
+  const [at, setAt] = useState("");
+  const [home, setHome] = useState(t.home);
+  const store = useWrite({
+    done: (r) => message.success(r.text),
+    failed: (e) => message.error(e.message, 8),
+  });
+  const trip = { trip: t.id };
+  if (t.state === "back" && who.inOffice)
+    return (
+      <p className="no-print">
+        <Button size="small" onClick={() => store.mutate({ path: "/api/trips/{trip}/on", params: trip })}>
+          It is not back yet
+        </Button>
+      </p>
+    );
+  if (t.state === "cancelled" || t.state === "back") return null;
+  return (
+    <div className="line wrap no-print">
+      {t.state !== "to come" && (
+        <>
+          <Input
+            className="short"
+            aria-label="Back at"
+            placeholder="back at: now"
+            value={at}
+            onChange={(e) => setAt(e.target.value)}
+          />
+          <Checkbox checked={home} onChange={(e) => setHome(e.target.checked)}>
+            gone home from there
+          </Checkbox>
+          <Button
+            type="primary"
+            loading={store.isPending}
+            onClick={() => store.mutate({ path: "/api/trips/{trip}/back", params: trip, body: { at, home } })}
+          >
+            {home ? "All have gone home" : `All ${t.students - t.missing.length} are back`}
+          </Button>
+        </>
+      )}
+      {t.mayEdit && (
+        <Popconfirm
+          title="It does not take place?"
+          description="Those who are on it are in their lessons again."
+          okText="It does not take place"
+          cancelText="Cancel"
+          onConfirm={() => store.mutate({ path: "/api/trips/{trip}/cancel", params: trip })}
+        >
+          <Button danger>Cancel the trip</Button>
+        </Popconfirm>
+      )}
+    </div>
+  );
+}
+
+/** Who is with the others: one touch for each, or for all of whom nothing is said. */
+function Register({ t }: { t: View }) {
+  const { message } = App.useApp();
+  const store = useWrite({
+    failed: (e) => message.error(e.message, 8),
+  });
+  const say = (here: number[], missing: number[]) =>
+    store.mutate({ path: "/api/trips/{trip}/marks", params: { trip: t.id }, body: { here, missing } });
+  const unsaid = t.members.filter((m) => m.said === "");
+  return (
+    <Panel
+      title="Who is with the others"
+      extra={`${t.there} of ${plural(t.students, "student")}${t.missing.length ? `, ${t.missing.length} missing` : ""}`}
+    >
+      {t.marking && unsaid.length > 0 && (
+        <div className="line no-print">
+          <Button
+            onClick={() =>
+              say(
+                unsaid.map((m) => m.student.id),
+                [],
+              )
+            }
+          >
+            The other {unsaid.length} are all there
+          </Button>
+        </div>
+      )}
+      {t.members.map((m) => {
+        const home = t.phones.find((p) => p.student === m.student.id);
+        return (
+          <div key={m.student.id} className={`member ${m.said}`}>
+            <div className="who">
+              <b>
+                <StudentName student={m.student} />
+              </b>
+              <p>
+                {m.said === "here" && `there ${m.at}, ${m.by}`}
+                {m.said === "missing" && `not there ${m.at}, ${m.by} · ${m.place.text}`}
+                {m.said === "" && m.place.text}
+                {m.warnings.map((w) => ` · ${w}`).join("")}
+                {home && (
+                  <>
+                    {" "}
+                    · {home.name}{" "}
+                    <a className="nowrap" href={`tel:${home.phone.replace(/\s/g, "")}`}>
+                      {home.phone}
+                    </a>
+                  </>
+                )}
+              </p>
+            </div>
+            {t.marking && (
+              <div className="say no-print">
+                <button
+                  type="button"
+                  aria-pressed={m.said === "here"}
+                  aria-label={`${m.student.name} is there`}
+                  onClick={() => say([m.student.id], [])}
+                >
+                  there
+                </button>
+                <button
+                  type="button"
+                  aria-pressed={m.said === "missing"}
+                  aria-label={`${m.student.name} is missing`}
+                  onClick={() => say([], [m.student.id])}
+                >
+                  missing
+                </button>
+              </div>
+            )}
+          </div>
+        );
+      })}
+    </Panel>
+  );
+}
