@@ -294,7 +294,7 @@ func (w *scriptWriter) trip() {
 		}
 	}
 	w.add(day.MustMinute("08:00"), "tolvan", "trip", func(ctx context.Context, p work.Person, key string) error {
-		_, err := trips.Plan(ctx, w.player.office, p, key, trips.Activity{Title: "harbour survey", Place: "the harbour office", Leader: "S. Aune", Phone: "01632 960417", From: "08:30", To: "15:00", Students: going})
+		_, err := trips.Plan(ctx, w.player.office, p, key, trips.Activity{Title: "harbour survey", Place: "the harbour office", Leader: "S. Aune", Phone: "01632 960 417", From: "08:30", To: "15:00", Students: going})
 		return err
 	})
 	w.add(day.MustMinute("08:41"), "tolvan", "trip register", func(ctx context.Context, p work.Person, key string) error {

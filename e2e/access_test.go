@@ -106,7 +106,7 @@ func axe(t *testing.T, s *school) {
 	for _, page := range []struct{ path, wait string }{
 		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/registers/48/AM?by=seat", "A tap marks"}, {"/registers/90/AM", "sent 08:5"}, {"/desk", "Today at the desk"},
 		{"/absence", "Why "}, {"/concerns", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"}, {"/today?notice=232", "told by"},
-		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/contacts", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"}, {"/record", "looks are kept"}, {"/roll-calls", "No roll call was held"}, {"/roll-call", "would be on the list"}, {"/left", "have left"}, {"/password", "Present password"},
+		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/contacts", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"}, {"/record", "looks are kept"}, {"/trips", "harbour survey"}, {"/trips/1", "Who is with the others"}, {"/roll-calls", "No roll call was held"}, {"/roll-call", "would be on the list"}, {"/left", "have left"}, {"/password", "Present password"},
 		{"/desk?group=travels+Petrel", "Tick none"}, {"/pass", "Check a pass"}, {"/station", "no station yet"},
 		{"/check-in", "The code your teacher shows"}, {"/reader?class=48&slot=AM", "Not connected"},
 	} {

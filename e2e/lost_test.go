@@ -87,3 +87,35 @@ func TestNoChildIsLost(t *testing.T) {
 		return now < left, "the day to have less left open"
 	})
 }
+
+// A trip that is late back is asked for as a whole: its leader first, and no home for it.
+func TestATripLateBack(t *testing.T) {
+	s := startDemo(t, "09:12")
+	w := s.open("tolvan")
+	w.goTo("/registers")
+	w.MustElementR("a", "Trips and visits").MustClick()
+	w.see("harbour survey")
+	w.MustElementR("button", "Plan a trip").MustClick()
+	w.field("What").MustInput("light house")
+	w.field("From").MustInput("913")
+	w.field("To").MustInput("920")
+	w.field("or somebody else").MustInput("S. Aune")
+	w.field("Phone of the leader").MustInput("01632 960 417")
+	for _, name := range []string{"tora ulv", "maren hol"} {
+		w.field("Add a student").MustInput(name)
+		w.MustElement(".hits button").MustClick()
+	}
+	w.see("2 on it")
+	w.MustElementR("button", "Save").MustClick()
+	w.see("Who is with the others")
+	w.clockTo("09:41")
+	w.see("Should have been back 09:20")
+	w.goTo("/today")
+	w.see("S. Aune 01632 960 417")
+	w.see("should have been back 09:20")
+	assert.NotContains(t, w.MustElement(".columns .stack:last-child").MustText(), "Maren Holt", "no home is rung for it")
+	w.count()
+	w.MustElementR("button", "All are back").MustClick()
+	w.gone("should have been back 09:20")
+	w.see("light house is back")
+}

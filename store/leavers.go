@@ -95,7 +95,7 @@ var aboutStudent = []struct{ name, query string }{
 	{"roll calls", `SELECT ` + date("c.date") + ` AS date, c.kind, x.why, x.place, x.seen, coalesce(strftime('%H:%M', t.at * 60, 'unixepoch'), '') AS ticked_at, coalesce(t.place, '') AS ticked_where
 		FROM roll_person x JOIN roll_call c ON c.id = x.roll_call_id LEFT JOIN roll_tick t ON t.roll_call_id = c.id AND t.kind = x.kind AND t.person = x.person AND t.undone_by IS NULL
 		WHERE x.kind = 'student' AND x.person = ? ORDER BY c.id`},
-	{"trips", `SELECT a.title, a.place, ` + date("a.date") + ` AS date, x.ended_by IS NOT NULL AS taken_off, ` + recorded + ` FROM activity_member x JOIN activity a ON a.id = x.activity_id` + originJoin + `WHERE x.student_id = ? ORDER BY a.date, x.id`},
+	{"trips", `SELECT t.title, t.place, ` + date("t.date") + ` AS date, x.ended_by IS NOT NULL AS taken_off, ` + recorded + ` FROM activity_member x JOIN activity t ON t.id = x.activity_id` + originJoin + `WHERE x.student_id = ? ORDER BY t.date, x.id`},
 	{"check-ins", `SELECT ` + date("c.date") + ` AS date, c.slot, ` + minute("x.minute") + ` AS at, c.question, x.answer, x.distance, ` + recorded + `
 		FROM check_in_entry x JOIN check_in c ON c.id = x.check_in_id` + originJoin + `WHERE x.student_id = ? ORDER BY c.date, c.id`},
 	{"incidents", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.place, x.kind, s.role, x.words, x.action, x.recorded_by AS told_by, ` + recorded + `

@@ -21,6 +21,8 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   contacts: lazy(() => import("./places/today/ContactsToCorrect")),
   record: lazy(() => import("./places/school/Record")),
   left: lazy(() => import("./places/school/Leavers")),
+  trips: lazy(() => import("./places/trips/Trips")),
+  "trips/:trip": lazy(() => import("./places/trips/Trip")),
   "roll-calls": lazy(() => import("./places/rollcall/RollCalls")),
   "roll-calls/:roll": lazy(() => import("./places/rollcall/RollRecord")),
   protocol: lazy(() => import("./places/today/Protocol")),
@@ -46,6 +48,7 @@ function routerFor(who: Schemas["Who"]) {
   if (mine.includes("today")) mine.push(...beside);
   if (who.inOffice) mine.push(...ofTheOffice);
   if (mine.includes("school")) mine.push("record", "left");
+  mine.push("trips", "trips/:trip");
   if (who.mayBeginRollCall) mine.push("roll-calls", "roll-calls/:roll");
   return createBrowserRouter([
     {

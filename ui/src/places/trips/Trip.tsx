@@ -81,7 +81,7 @@ function Doing({ t, who }: { t: View; who: Schemas["Who"] }) {
     );
   if (t.state === "cancelled" || t.state === "back") return null;
   return (
-    <div className="line wrap no-print">
+    <div className="doing no-print">
       {t.state !== "to come" && (
         <>
           <Input
@@ -142,7 +142,11 @@ function Register({ t }: { t: View }) {
               )
             }
           >
-            The other {unsaid.length} are all there
+            {unsaid.length === t.students
+              ? `All ${t.students} are there`
+              : unsaid.length === 1
+                ? "The other one is there"
+                : `The other ${unsaid.length} are there`}
           </Button>
         </div>
       )}

@@ -1,6 +1,7 @@
 import { App, Button, Checkbox, Input, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { read, type Schemas, useRead, useWrite } from "../../api/client";
+import { DateField } from "../../parts/DateField";
 
 type Student = Schemas["StudentRef"];
 type Trip = Schemas["TripView"];
@@ -65,10 +66,21 @@ export function TripForm({
         {field("place", "Where to")}
       </div>
       <div className="row">
-        {field("date", "Date", "short", view.today)}
+        <div className="field">
+          <span aria-hidden="true">Date</span>
+          <DateField label="Date" value={typed.date} onChange={(date) => setTyped({ ...typed, date })} />
+        </div>
         {field("from", "From", "short", "830")}
         {field("to", "To", "short", "1500")}
-        {field("toDate", "Ends on another date", "short", "the same")}
+        <div className="field">
+          <span aria-hidden="true">Ends on another date</span>
+          <DateField
+            label="Ends on another date"
+            placeholder="the same"
+            value={typed.toDate}
+            onChange={(toDate) => setTyped({ ...typed, toDate })}
+          />
+        </div>
         <Checkbox checked={home} onChange={(e) => setHome(e.target.checked)}>
           they go home from there
         </Checkbox>

@@ -1,0 +1,115 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Schemas } from "../../api/client";
+import { place, renderPage, student, testServer } from "../../test-page";
+import Trip from "./Trip";
+import Trips from "./Trips";
+
+const line: Schemas["TripLine"] = {
+  id: 4,
+  title: "light house",
+  place: "Skerry",
+  day: "Tue 10 March",
+  date: "2026-03-10",
+  last: "2026-03-10",
+  from: "09:20",
+  to: "10:30",
+  leader: "T. Rask",
+  phone: "07700 900 903",
+  state: "not back",
+  text: "should have been back 10:30",
+  students: 3,
+  there: 1,
+  missing: ["Corin Vale"],
+  mine: true,
+};
+
+const member = (id: number, name: string, said: "" | "here" | "missing"): Schemas["MemberView"] => ({
+  student: student(id, name),
+  said,
+  at: said && "09:25",
+  by: said && "T. Rask",
+  place: place("elsewhere", "light house"),
+  warnings: [],
+});
+
+const trip: Schemas["TripView"] = {
+  ...line,
+  toDate: "",
+  home: false,
+  leaderId: 3,
+  members: [member(1, "Maren Holt", "here"), member(2, "Tavi Lund", ""), member(3, "Corin Vale", "missing")],
+  mayEdit: true,
+  marking: true,
+  phones: [{ student: 3, name: "Ada Vale, mother", phone: "07700 900 111" }],
+};
+
+const view: Schemas["TripsView"] = {
+  today: "2026-03-10",
+  trips: [line],
+  groups: [{ value: "class:48", label: "8 Halyard", kind: "form" }],
+  staff: [{ id: 3, name: "Rask, T." }],
+};
+
+function open(page: React.ReactNode, at: string, pattern: string) {
+  const server = testServer({
+    "/api/trips": view,
+    "/api/trips/4": trip,
+    "/api/trips/group": [student(5, "Oona Harle"), student(1, "Maren Holt")],
+    "/api/find": [
+      { student: student(6, "Ivar Whimbrel"), place: place("in", "in since 08:50"), through: "", warnings: [] },
+    ],
+  });
+  server.answers["/api/find?q=whim"] = server.answers["/api/find"];
+  return { ...renderPage(page, at, pattern), server };
+}
+
+const body = (server: ReturnType<typeof testServer>, path: string) => server.sent.find((s) => s.path === path)?.body;
+
+describe("trips and visits", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("are planned as a list, by name and a whole form at once", async () => {
+    const { user, server } = open(<Trips />, "/trips", "/trips");
+    const row = within((await screen.findByText("light house")).closest("tr") as HTMLElement);
+    expect(row.getByText(/should have been back 10:30/)).toHaveClass("overdue");
+    expect(row.getByText(/missing: Corin Vale/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Plan a trip" }));
+    const form = within(screen.getByRole("form", { name: "Plan a trip" }));
+    await user.type(form.getByLabelText("What"), "harbour survey");
+    await user.type(form.getByLabelText("From"), "830");
+    await user.type(form.getByLabelText("To"), "1500");
+    await user.type(form.getByLabelText("or somebody else"), "S. Aune");
+    await user.click(form.getByRole("combobox", { name: "Add a whole group" }));
+    await user.click(await screen.findByText("8 Halyard", { selector: ".ant-select-item-option-content" }));
+    expect(await form.findByText("2 on it")).toBeInTheDocument();
+    await user.type(form.getByLabelText("Add a student"), "whim");
+    await user.click(await form.findByRole("button", { name: /Ivar Whimbrel/ }));
+    await user.click(form.getByRole("button", { name: "Take Maren Holt off" }));
+    await user.click(form.getByRole("button", { name: "Save" }));
+    await waitFor(() =>
+      expect(body(server, "/api/trips")).toMatchObject({
+        title: "harbour survey",
+        from: "830",
+        to: "1500",
+        leader: "S. Aune",
+        date: "2026-03-10",
+        students: [5, 6],
+      }),
+    );
+  });
+
+  it("have a register of their own, with whom to ring, and come back as a whole", async () => {
+    const { user, server } = open(<Trip />, "/trips/4", "/trips/:trip");
+    expect(await screen.findByText(/Should have been back 10:30/)).toHaveClass("overdue");
+    expect(screen.getByRole("link", { name: "07700 900 111" })).toHaveAttribute("href", "tel:07700900111");
+    expect(screen.getByText("1 of 3 students, 1 missing")).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "The other one is there" }));
+    await waitFor(() => expect(body(server, "/api/trips/4/marks")).toEqual({ here: [2], missing: [] }));
+    await user.click(screen.getByRole("button", { name: "Corin Vale is there" }));
+    await waitFor(() => expect(server.sent.at(-1)?.body).toEqual({ here: [3], missing: [] }));
+    await user.type(screen.getByLabelText("Back at"), "1118");
+    await user.click(screen.getByRole("button", { name: "All 2 are back" }));
+    await waitFor(() => expect(body(server, "/api/trips/4/back")).toEqual({ at: "1118", home: false }));
+  });
+});
