@@ -39,6 +39,8 @@ func TestScreenshots(t *testing.T) {
 	w.see("because")
 	w.shot(folder + "/desk.png")
 
+	rollCall(t, s)
+
 	admin := s.open("admin")
 	admin.goTo("/school")
 	admin.see("students on the roll")
@@ -145,4 +147,23 @@ func (w *window) shot(path string) {
 	require.NoError(w.t, err)
 	require.NoError(w.t, os.MkdirAll(filepath.Dir(path), 0o755))
 	require.NoError(w.t, os.WriteFile(path, data, 0o644))
+}
+
+// rollCall shows a drill on a phone when most are ticked, and ends it.
+func rollCall(t *testing.T, s *school) {
+	phone := s.openSized("ase", 390, 844)
+	phone.MustEval(`async () => {
+		const post = (path, body) => fetch(path, { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "picture " + path + Math.random() }, body: JSON.stringify(body) }).then((r) => r.json());
+		await post("/api/visits", { name: "H. Lorne", firm: "Harbour Works", host: "M. Jahn" });
+		const { id } = await post("/api/roll-calls", { token: "a drill for a picture", kind: "drill" });
+		const { people } = await fetch("/api/roll-call").then((r) => r.json());
+		const met = people.filter((p) => !["missing", "unknown"].includes(p.why) && p.kind !== "visitor" && p.person % 97 !== 5);
+		for (let n = 0; n < met.length; n += 400)
+			await post("/api/roll-calls/" + id + "/ticks", { ticks: met.slice(n, n + 400).map((p) => ({ token: "picture " + p.kind + p.person, kind: p.kind, person: p.person, here: true, how: "list", ago: 0 })) });
+	}`)
+	phone.goTo("/roll-call")
+	phone.see("not ticked of")
+	phone.stillOpen(open(phone))
+	phone.shot(folder + "/roll-call.png")
+	phone.MustEval(`() => fetch("/api/roll-call/running").then((r) => r.json()).then((r) => fetch("/api/roll-calls/" + r.id + "/end", { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "the end of a picture" }, body: '{"note":"the drill was for a picture"}' }))`)
 }
