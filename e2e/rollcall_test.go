@@ -91,7 +91,9 @@ func TestARollCallOnPhones(t *testing.T) {
 	a.here() // somebody whom the other has ticked too
 	lineB.set(false)
 	b.gone("No line since")
-	b.until(func() (bool, string) { return open(a) == open(b) && open(b) >= 0 && open(b) <= all-5, "both phones to show the same" })
+	b.until(func() (bool, string) {
+		return open(a) == open(b) && open(b) >= 0 && open(b) <= all-5, "both phones to show the same"
+	})
 
 	// Everyone but one is met, and it ends with a word of that one.
 	a.MustEval(`async () => {

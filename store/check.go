@@ -107,7 +107,7 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
 	}
 	do = append(do, "DELETE FROM message_try WHERE message_id IN (SELECT id FROM message WHERE journal_id"+later+")")
 	// In this order nothing is left that names what goes.
-	for _, table := range []string{"activity_back", "activity_mark", "activity_member", "activity_time", "roll_tick", "roll_person", "roll_call", "visit", "hold", "mended", "draft_mark", "photo", "wrong_try", "phone", "check_in_entry", "check_in", "stand_in", "seat",
+	for _, table := range []string{"activity_back", "activity_mark", "activity_member", "activity_time", "roll_tick", "roll_person", "roll_call", "visit", "hold", "mended", "draft_mark", "photo", "wrong_try", "phone", "check_in_text", "check_in_entry", "check_in", "stand_in", "seat",
 		"pass", "movement", "notice", "activity", "call", "fetch", "search", "settled", "settling", "answer_read", "message_event", "carrier_report", "message", "closing", "followup"} {
 		do = append(do, "DELETE FROM "+table+" WHERE journal_id"+later)
 	}

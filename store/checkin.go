@@ -154,3 +154,19 @@ func EntriesOfClass(ctx context.Context, q Queryer, class ids.Class, from, to da
 	return list[CheckInEntry](ctx, q, `SELECT x.*, `+origin+` FROM check_in_entry x`+originJoin+`JOIN check_in c ON c.id = x.check_in_id
 		WHERE c.class_id = ? AND c.date BETWEEN ? AND ? ORDER BY x.journal_id`, class, from, to)
 }
+
+// CheckInText returns what a class is told about checking in; empty for nothing.
+func CheckInText(ctx context.Context, q Queryer, class ids.Class) (string, error) {
+	words, err := firstOf(list[string](ctx, q, `SELECT words FROM check_in_text WHERE class_id = ?`, class))
+	if words == nil {
+		return "", err
+	}
+	return *words, err
+}
+
+// SetCheckInText writes what a class is told about checking in.
+func SetCheckInText(ctx context.Context, tx *sqlx.Tx, class ids.Class, words string, journal ids.Entry) error {
+	_, err := tx.ExecContext(ctx, `INSERT INTO check_in_text (class_id, words, journal_id) VALUES (?, ?, ?)
+		ON CONFLICT (class_id) DO UPDATE SET words = excluded.words, journal_id = excluded.journal_id`, class, words, journal)
+	return err
+}

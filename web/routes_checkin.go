@@ -54,6 +54,17 @@ func (s *server) checkInRoutes() {
 		f, err := registerpage.SessionsFile(ctx, s.office, person(ctx), in.Class, in.Format)
 		return answerFile(f, err, "attachment")
 	})
+	get(s, work.MaySeeHandOut, "/classes/{class}/hand-out", "The sheet that tells a class how to check in", func(ctx context.Context, in *struct {
+		Class ids.Class `path:"class"`
+	}) (*body[registerpage.HandOut], error) {
+		return answer(registerpage.ShowHandOut(ctx, s.office, person(ctx), in.Class, callerOf(ctx).base))
+	})
+	post(s, work.MaySetHandOut, "/classes/{class}/hand-out", "What a class is told about checking in", func(ctx context.Context, in *struct {
+		Class ids.Class `path:"class"`
+		Keyed[checkin.HandOutText]
+	}) (*body[work.Receipt], error) {
+		return answer(checkin.SetHandOut(ctx, s.office, person(ctx), in.Key, in.Class, in.Body))
+	})
 	s.phoneRoutes()
 }
 

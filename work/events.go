@@ -35,7 +35,7 @@ var topics = map[string][]Topic{
 	"mark": {OfDay}, "register": {OfDay}, "movement": {OfDay}, "notice": {OfDay}, "activity": {OfDay}, "activity_time": {OfDay}, "activity_member": {OfDay}, "activity_mark": {OfDay}, "activity_back": {OfDay},
 	"call": {OfDay}, "call_student": {OfDay}, "search": {OfDay}, "settled": {OfDay}, "settling": {OfDay}, "closing": {OfDay}, "stand_in": {OfDay},
 	"hold": {OfDay}, "hold_student": {OfDay}, "fetch": {OfDay}, "pass": {OfDay}, "answer_read": {OfDay, OfMessages}, "mended": {OfDay},
-	"draft_mark": {OfDay}, "check_in": {OfDay}, "check_in_entry": {OfDay}, "wrong_try": {OfDay}, "seat": {OfDay},
+	"draft_mark": {OfDay}, "check_in": {OfDay}, "check_in_text": {OfDay}, "check_in_entry": {OfDay}, "wrong_try": {OfDay}, "seat": {OfDay},
 	"message": {OfMessages}, "message_student": {OfMessages}, "message_event": {OfMessages}, "carrier_report": {OfMessages}, "message_try": {},
 	"contact": {OfDay, OfSchool}, "student_contact": {OfDay, OfSchool}, "contact_change": {OfDay},
 	"warning": {OfDay, OfSchool}, "warning_change": {OfDay}, "warning_document": {OfDay},

@@ -48,6 +48,8 @@ const (
 	MayConfirmCheckIns Permission = "confirm-check-ins"
 	MaySeeCheckIns     Permission = "check-ins"
 	MayKeepCheckIns    Permission = "check-ins-file"
+	MaySeeHandOut      Permission = "hand-out"
+	MaySetHandOut      Permission = "set-hand-out"
 	MayStartOnPhone    Permission = "start-on-phone"
 	MayCheckInOnPhone  Permission = "check-in-on-phone"
 	MaySeeOwnRecord    Permission = "own-record"
@@ -200,7 +202,7 @@ var permitted = map[Permission][]Role{
 	MayTakeAnyRegister: office,
 	MaySeeStandIns:     office, MayNameStandIn: office, MayEndStandIn: office,
 
-	MaySeeCheckIns: registerTakers, MayKeepCheckIns: registerTakers, MayOpenCheckIn: registerTakers, MaySeeCheckInCode: registerTakers, MayEndCheckIn: registerTakers, MayRepeatCheckIn: registerTakers,
+	MaySeeHandOut: registerTakers, MaySetHandOut: registerTakers, MaySeeCheckIns: registerTakers, MayKeepCheckIns: registerTakers, MayOpenCheckIn: registerTakers, MaySeeCheckInCode: registerTakers, MayEndCheckIn: registerTakers, MayRepeatCheckIn: registerTakers,
 	MayConfirmCheckIns: registerTakers,
 	MayStartOnPhone:    withoutAccount, MayCheckInOnPhone: withoutAccount, MaySeeOwnRecord: withoutAccount,
 

@@ -8,6 +8,8 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/safearrival"
+	"meldung/core/whereabouts"
+	"meldung/pages"
 	"meldung/work"
 	"meldung/work/morning"
 )
@@ -60,11 +62,10 @@ func ShowProtocol(ctx context.Context, o *work.Office, asAt string, of ...ids.Se
 	err = o.ReadDay(ctx, m, func(v work.Snapshot, x *work.Day) error {
 		t := today(v, x, m)
 		out.School, out.Date, out.Day, out.AsAt, out.Safe, out.Roll, out.Count, out.CountAt = v.SchoolName(), t.Date, m.Date.Spoken(), t.AsAt, t.Safe, t.Roll, t.Count, m.Minute.String()
-		for _, h := range t.Households {
-			out.Open = append(out.Open, h.Students...)
-		}
-		for _, s := range t.OnSite {
-			out.Open = append(out.Open, HouseholdStudent{Student: s.Student, Text: s.Text, Warnings: []string{}})
+		for _, s := range x.Roll {
+			if p := v.Position(x, s.ID, m); p.State == whereabouts.Unaccounted || !p.Worried.IsZero() {
+				out.Open = append(out.Open, HouseholdStudent{Student: pages.Student(v, s, m.Date), Text: work.Whereabouts(p), Warnings: pages.Warnings(v.School.WarningsOf(s.ID))})
+			}
 		}
 		for _, n := range slices.Backward(notices) {
 			if !n.Withdrawn {

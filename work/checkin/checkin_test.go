@@ -283,6 +283,37 @@ func TestALinkForARemoteLesson(t *testing.T) {
 	require.NoError(t, err)
 }
 
+// The sheet for a class has its own next dates, the link of what is planned for a distance, and what its
+// teacher adds; to others it is refused.
+func TestTheHandOutOfAClass(t *testing.T) {
+	t.Parallel()
+	c := opened(t, checkin.NewCheckIn{Minutes: 4, Question: "One word?", Distance: true})
+	ctx := t.Context()
+	days := c.view().CheckInDays
+	_, err := checkin.Repeat(ctx, c.o, demotest.Osk, "for one day more", c.id, checkin.CheckInDays{Dates: []string{days[1].Date}})
+	require.NoError(t, err)
+	_, err = checkin.SetHandOut(ctx, c.o, demotest.Osk, "the text", demotest.Halyard, checkin.HandOutText{Text: " Bring a pencil. "})
+	require.NoError(t, err)
+	_, err = checkin.SetHandOut(ctx, c.o, demotest.Rask, "another's text", demotest.Halyard, checkin.HandOutText{Text: "no"})
+	assert.Equal(t, work.Refused, demotest.Kind(t, err))
+	_, err = registerpage.ShowHandOut(ctx, c.o, demotest.Rask, demotest.Halyard, "https://school.example")
+	assert.Equal(t, work.Refused, demotest.Kind(t, err))
+	h, err := registerpage.ShowHandOut(ctx, c.o, demotest.Osk, demotest.Halyard, "https://school.example")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"8 Halyard", "Bring a pencil.", "https://school.example/check-in"}, []string{h.Title, h.Text, h.Address})
+	assert.NotEmpty(t, h.Picture)
+	require.Len(t, h.Dates, 20)
+	planned := map[string]string{}
+	for _, d := range h.Dates {
+		if d.Opens != "" {
+			planned[d.Date] = d.Opens + " " + d.Question
+			assert.True(t, strings.HasPrefix(d.Link, "https://school.example/check-in?l="), d.Link)
+			assert.NotEmpty(t, d.Picture)
+		}
+	}
+	assert.Equal(t, map[string]string{demotest.Date: "13:46 One word?", days[1].Date: "13:45 One word?"}, planned)
+}
+
 // All check-ins of a class are found again, with what was answered: by those whose class it is.
 func TestCheckInsOfAClassAreFoundAgain(t *testing.T) {
 	t.Parallel()

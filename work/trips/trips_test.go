@@ -178,13 +178,13 @@ func TestTripsThatCannotBe(t *testing.T) {
 		return err
 	}
 	for says, change := range map[string]func(*trips.Activity){
-		"not after":          func(a *trips.Activity) { a.To = "830" },
-		"is over":            func(a *trips.Activity) { a.Date = "2026-03-09" },
-		"before it begins":   func(a *trips.Activity) { a.ToDate = "2026-03-01" },
-		"not a time":         func(a *trips.Activity) { a.From = "soon" },
-		"nobody of the":      func(a *trips.Activity) { a.LeaderID = 9999 },
-		"say what it is":     func(a *trips.Activity) { a.Title = "  " },
-		"no student":         func(a *trips.Activity) { a.Students = []ids.Student{99999} },
+		"not after":             func(a *trips.Activity) { a.To = "830" },
+		"is over":               func(a *trips.Activity) { a.Date = "2026-03-09" },
+		"before it begins":      func(a *trips.Activity) { a.ToDate = "2026-03-01" },
+		"not a time":            func(a *trips.Activity) { a.From = "soon" },
+		"nobody of the":         func(a *trips.Activity) { a.LeaderID = 9999 },
+		"say what it is":        func(a *trips.Activity) { a.Title = "  " },
+		"no student":            func(a *trips.Activity) { a.Students = []ids.Student{99999} },
 		"expected array length": func(a *trips.Activity) { a.Students = []ids.Student{} },
 	} {
 		assert.ErrorContains(t, plan(change), says)

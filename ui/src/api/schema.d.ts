@@ -225,6 +225,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/hand-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet that tells a class how to check in */
+        get: operations["hand-out"];
+        put?: never;
+        /** What a class is told about checking in */
+        post: operations["set-hand-out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/concerns": {
         parameters: {
             query?: never;
@@ -3173,6 +3191,42 @@ export interface components {
             reason: string;
             title: string;
         };
+        HandOut: {
+            /** @description Where one checks in, without a code */
+            address: string;
+            /** Format: int64 */
+            class: number;
+            /** @description The next days on which the class meets */
+            dates: components["schemas"]["HandOutDate"][];
+            /** @description QR code of the address, PNG in base64 */
+            picture: string;
+            school: string;
+            teachers: string;
+            /** @description What the teacher adds */
+            text: string;
+            title: string;
+        };
+        HandOutDate: {
+            closes: string;
+            date: string;
+            /** @description When the lesson begins */
+            from: string;
+            label: string;
+            /** @description Address for a remote lesson; empty where nobody attends at a distance */
+            link: string;
+            /** @description When checking in opens; empty where none is planned yet */
+            opens: string;
+            /** @description QR code of the link, PNG in base64 */
+            picture: string;
+            question: string;
+            room: string;
+            /** @description In words */
+            slot: string;
+            to: string;
+        };
+        HandOutText: {
+            text: string;
+        };
         HappenedView: {
             by: string;
             date: string;
@@ -5895,6 +5949,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "hand-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-hand-out": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                class: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOutText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

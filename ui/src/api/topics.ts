@@ -10,6 +10,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/registers": ["day", "school"],
   "/api/registers/{class}/{slot}": ["day", "school"],
   "/api/classes/{class}/check-ins": ["day", "school"],
+  "/api/classes/{class}/hand-out": ["day", "school"],
   "/api/desk": ["day", "school"],
   "/api/students/{id}": ["day", "concerns", "school"],
   "/api/find": ["day", "school"],

@@ -6,6 +6,7 @@ import { type Schemas, useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { covering, useScope } from "../../parts/scope";
+import { HandOut } from "./HandOut";
 import { Register } from "./Register";
 import { Sessions } from "./Sessions";
 import { StandIns } from "./StandIns";
@@ -15,6 +16,7 @@ export default function Registers() {
     <Routes>
       <Route index element={<SlotList />} />
       <Route path="check-ins/:class" element={<Sessions />} />
+      <Route path="check-ins/:class/hand-out" element={<HandOut />} />
       <Route path=":class/:slot" element={<Register />} />
     </Routes>
   );

@@ -1,7 +1,7 @@
 import "./registers.css";
 import { Input, Segmented } from "antd";
 import { useState } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -32,6 +32,7 @@ export function Sessions() {
           <h1>Check-ins of {a.title}</h1>
           <span className="muted">{a.teachers}</span>
           <span className="actions no-print">
+            <Link to={`/registers/check-ins/${group}/hand-out`}>Hand-out</Link>
             <TakeAlong file={(format) => `/api/classes/${group}/check-ins/file?format=${format}`} />
           </span>
         </header>
