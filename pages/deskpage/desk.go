@@ -14,6 +14,7 @@ import (
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/desk"
 )
 
 // MovementView is a movement on the desk's list.
@@ -28,6 +29,7 @@ type MovementView struct {
 	Returns string           `json:"returns"`
 	By      string           `json:"by"`
 	Undone  bool             `json:"undone"`
+	With    int              `json:"with" doc:"How many others were written down in the same go, and stand"`
 
 	Collector string `json:"collector" doc:"Who collects; empty for nobody"`
 	Pass      string `json:"pass" doc:"The pass's number; empty for none"`
@@ -109,6 +111,9 @@ func (out *DeskView) add(v work.Snapshot, x *work.Day, mv store.Movement, m work
 		if late = isLate && came == mv.Minute; late {
 			row.State = "late"
 		}
+	}
+	if !row.Undone {
+		row.With = len(desk.Together(x, mv)) - 1
 	}
 	out.Movements = append(out.Movements, row)
 	if row.Undone {

@@ -253,3 +253,44 @@ func TestWhatWasForgottenIsAdded(t *testing.T) {
 	is, _ = code()
 	assert.Equal(t, "N", is, "as before either of them")
 }
+
+// A ferry's time is put right for everyone who was written down with it, and their marks follow; one alone
+// is put right alone, and what was before stays on record.
+func TestAFerrysTimeIsPutRight(t *testing.T) {
+	t.Parallel()
+	o, clock := demotest.CopyWithClock(t)
+	ctx := t.Context()
+	clock.Set(day.At(demo.Today, day.MustMinute("09:45")))
+	aboard := demotest.IDs(t, o, "Juno Sandal", "Idris Quell")
+	in, err := desk.Move(ctx, o, demotest.Maud, "the ferry is in", desk.Movement{Students: aboard, Kind: "arrived", Time: "941", Reason: "ferry"})
+	require.NoError(t, err)
+	row := demotest.Desk(t, o).Movements[0]
+	assert.Equal(t, 1, row.With)
+	first := ids.Movement(in.IDs[0])
+	_, err = desk.Amend(ctx, o, demotest.Maud, "to come", first, desk.Amendment{At: "1041", Together: true})
+	assert.ErrorContains(t, err, "still to come")
+	_, err = desk.Amend(ctx, o, demotest.Maud, "no time", first, desk.Amendment{At: "soon", Together: true})
+	assert.ErrorContains(t, err, "not a time")
+	got, err := desk.Amend(ctx, o, demotest.Maud, "at twenty past", first, desk.Amendment{At: "920", Together: true})
+	require.NoError(t, err)
+	assert.Equal(t, "2 students put right: in at 09:20, ferry", got.Text)
+	stands := map[string]string{}
+	for _, m := range demotest.Desk(t, o).Movements {
+		if !m.Undone && m.Reason == "ferry" {
+			stands[m.Student.Name] = m.At
+		}
+	}
+	assert.Equal(t, map[string]string{"Juno Sandal": "09:20", "Idris Quell": "09:20"}, stands)
+	require.NoError(t, o.ReadOn(ctx, demo.Today, func(v work.Snapshot) error {
+		x, err := v.Day(ctx, demo.Today)
+		require.NoError(t, err)
+		versions := x.Versions(aboard[0], "1")
+		last := versions[len(versions)-1]
+		assert.Equal(t, []string{"09:20", "arrived at the desk 09:20: ferry"}, []string{last.AwayTo.String(), last.Reason}, "the lesson that they came into")
+		return nil
+	}))
+	alone, err := desk.Amend(ctx, o, demotest.Maud, "one came earlier", ids.Movement(got.IDs[0]), desk.Amendment{At: "918"})
+	require.NoError(t, err)
+	assert.Equal(t, "Juno Sandal in at 09:18, ferry", alone.Text)
+	assert.Equal(t, 0, demotest.Desk(t, o).Movements[0].With)
+}

@@ -2402,6 +2402,8 @@ export interface components {
             toDate?: string;
         };
         Amendment: {
+            /** @description When it really was, as typed; empty leaves it */
+            at?: string;
             /**
              * Format: int64
              * @description Contact who collects; 0 for nobody or somebody else
@@ -2413,6 +2415,8 @@ export interface components {
             reason?: string;
             /** @description When expected back, as typed */
             returns?: string;
+            /** @description Everyone who was written down in the same go: a ferry, a group */
+            together?: boolean;
         };
         AnswerView: {
             at: string;
@@ -3593,6 +3597,11 @@ export interface components {
             state: string;
             student: components["schemas"]["StudentRef"];
             undone: boolean;
+            /**
+             * Format: int64
+             * @description How many others were written down in the same go, and stand
+             */
+            with: number;
         };
         NeverSent: {
             /** Format: int64 */

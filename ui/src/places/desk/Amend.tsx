@@ -1,9 +1,9 @@
-import { App, Button, Input } from "antd";
+import { App, Button, Checkbox, Input } from "antd";
 import { type FormEvent, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Reasons } from "../../parts/Reasons";
 
-/** Adds to a movement what was forgotten: why, with whom, back by when. */
+/** Adds to a movement what was forgotten, and puts right when it was: of a whole ferry at once. */
 export function Amend({
   m,
   reasons,
@@ -16,6 +16,8 @@ export function Amend({
   const { message } = App.useApp();
   const leaving = m.kind === "departed";
   const sheet = useRead("/api/students/{id}", { id: m.student.id }, { enabled: leaving });
+  const [at, setAt] = useState(m.at);
+  const [together, setTogether] = useState(false);
   const [reason, setReason] = useState(m.reason);
   const [note, setNote] = useState(m.note);
   const [returns, setReturns] = useState(m.returns);
@@ -31,16 +33,32 @@ export function Amend({
   const store = (e: FormEvent) => {
     e.preventDefault();
     const of = leaving ? { returns, collector: collects.trim() ? 0 : collector, collects } : {};
-    write.mutate({ path: "/api/movements/{id}/amend", params: { id: m.id }, body: { reason, note, ...of } });
+    write.mutate({
+      path: "/api/movements/{id}/amend",
+      params: { id: m.id },
+      body: { at, together, reason, note, ...of },
+    });
   };
   const may = sheet.data?.student.id === m.student.id ? sheet.data.contacts.filter((c) => c.mayCollect) : [];
   return (
     <form
       className="amend"
-      aria-label={`Add to ${m.student.name} ${m.at}`}
+      aria-label={`Change ${m.student.name} ${m.at}`}
       onSubmit={store}
       onKeyDown={(e) => e.key === "Escape" && done()}
     >
+      <Input
+        size="small"
+        className="back-by"
+        aria-label={leaving ? "Left at" : "In at"}
+        value={at}
+        onChange={(e) => setAt(e.target.value)}
+      />
+      {m.with > 0 && (
+        <Checkbox checked={together} onChange={(e) => setTogether(e.target.checked)}>
+          all {m.with + 1} who {leaving ? "left" : "came"} together
+        </Checkbox>
+      )}
       <Reasons
         offered={reasons.filter((r) => (leaving ? r.leave : r.arrive))}
         value={reason}

@@ -30,6 +30,7 @@ const desk: Schemas["DeskView"] = {
       returns: "",
       by: "M. Kersey",
       undone: false,
+      with: 0,
       collector: "",
       pass: "000018",
       returned: false,
@@ -45,6 +46,7 @@ const desk: Schemas["DeskView"] = {
       returns: "10:30",
       by: "M. Kersey",
       undone: true,
+      with: 2,
       collector: "",
       pass: "",
       returned: false,
@@ -282,15 +284,18 @@ describe("the desk", () => {
       },
     });
     expect(await screen.findByText(/no reason yet/)).toBeInTheDocument();
-    expect(screen.queryByRole("button", { name: /Add to Tora/ })).toBeNull();
-    await user.click(screen.getByRole("button", { name: "Add to Mats Olin 08:56" }));
+    expect(screen.queryByRole("button", { name: /Change Tora/ })).toBeNull();
+    await user.click(screen.getByRole("button", { name: "Change Mats Olin 08:56" }));
     await user.click(await screen.findByRole("button", { name: /Runa Olin/ }));
+    await user.clear(screen.getByLabelText("Left at"));
+    await user.type(screen.getByLabelText("Left at"), "851");
+    await user.click(screen.getByRole("checkbox", { name: "all 3 who left together" }));
     await user.click(screen.getByRole("button", { name: "appointment" }));
     await user.click(screen.getByRole("button", { name: /^Save/ }));
     await waitFor(() =>
       expect(server.sent[0]).toMatchObject({
         path: "/api/movements/4/amend",
-        body: { reason: "appointment", collector: 1, returns: "10:30" },
+        body: { at: "851", together: true, reason: "appointment", collector: 1, returns: "10:30" },
       }),
     );
   });

@@ -248,11 +248,11 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
                       <button
                         type="button"
                         className="link small muted"
-                        aria-label={`Add to ${m.student.name} ${m.at}`}
+                        aria-label={`Change ${m.student.name} ${m.at}`}
                         aria-expanded={amending === m.id}
                         onClick={() => setAmending(amending === m.id ? undefined : m.id)}
                       >
-                        add
+                        change
                       </button>
                     )}
                     {may && !m.undone && (
