@@ -149,10 +149,25 @@ func (v *view) withoutTheOthers(p Position) Position {
 			of, last = a, s
 		}
 	}
-	if last == nil || p.State == Left || p.State == Explained || p.State == Unaccounted || (v.last >= 0 && v.events[v.last].at.After(last.At)) {
+	if last == nil || v.resolved(p, last.At) {
 		return p
 	}
-	return Position{State: Unaccounted, OnSite: p.OnPremises(), Missed: true, Since: last.At, Reason: of.Title}
+	if covers(v.notice, v.t) {
+		return v.explained(Position{}) // home said why, be a lesson due already or not
+	}
+	here := len(v.events) > 0 && v.events[len(v.events)-1].place == onSite
+	return Position{State: Unaccounted, OnSite: here, Missed: true, Since: last.At, Reason: of.Title}
+}
+
+// resolved reports whether something says where a student is who was missed at a minute: seen or signed
+// out since, signed out before, or marked with a reason. That a lesson ends, or the day, says nothing,
+// nor that one which they were to attend elsewhere is over.
+func (v *view) resolved(p Position, missed day.Minute) bool {
+	if len(v.events) == 0 {
+		return p.State == Explained || p.State == Unaccounted
+	}
+	last := v.events[len(v.events)-1]
+	return last.at.After(missed) || last.place == offSite || (last.place == onSite && p.State == Explained)
 }
 
 // elsewhere is where somebody is who is on an activity off the premises, or was.

@@ -24,7 +24,7 @@ var (
 	nobodyKnows = policy.Code{Code: "N", Word: "no reason yet", Counts: policy.Unexcused, Unexplained: true}
 	ill         = policy.Code{Code: "M", Word: "medical", Counts: policy.Excused, Medical: true}
 	unexcused   = policy.Code{Code: "U", Word: "unexcused", Counts: policy.Unexcused}
-	trip        = policy.Code{Code: "V", Word: "off-site activity", Counts: policy.Activity}
+	offSite     = policy.Code{Code: "V", Word: "off-site activity", Counts: policy.Activity}
 	atDistance  = policy.Code{Code: "R", Word: "at a distance", Counts: policy.Attended}
 	void        = policy.Code{Code: "Z", Word: "not required", Counts: policy.Void}
 
@@ -99,7 +99,7 @@ func TestStates(t *testing.T) {
 		{"expected, and the time has passed", whereabouts.Evidence{Notices: []whereabouts.Notice{{To: day.MustMinute("09:30"), Returns: true, Reason: "on the way", Known: known(day.MustMinute("08:50"))}}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:40"), whereabouts.Unaccounted},
 		{"expected, still in time", whereabouts.Evidence{Notices: []whereabouts.Notice{{To: day.MustMinute("09:30"), Returns: true, Reason: "on the way", Known: known(day.MustMinute("08:50"))}}, Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50"))}}, day.MustMinute("09:25"), whereabouts.Explained},
 		{"on a trip", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: day.MustMinute("08:30"), To: day.MustMinute("15:00"), Known: known(day.MustMinute("06:40"))}}}, day.MustMinute("08:50"), whereabouts.Elsewhere},
-		{"marked on a trip", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, trip, day.MustMinute("08:50"))}}, day.MustMinute("08:55"), whereabouts.Elsewhere},
+		{"marked on a trip", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, offSite, day.MustMinute("08:50"))}}, day.MustMinute("08:55"), whereabouts.Elsewhere},
 		{"attending at a distance is not on the premises", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, atDistance, day.MustMinute("08:50"))}}, day.MustMinute("08:55"), whereabouts.Elsewhere},
 		{"present at registration, gone in lesson 1", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, present, day.MustMinute("08:50")), mark(first, nobodyKnows, day.MustMinute("09:10"))}}, day.MustMinute("09:20"), whereabouts.Unaccounted},
 		{"absent at registration, present in lesson 1", whereabouts.Evidence{Marks: []whereabouts.Mark{mark(registration, nobodyKnows, day.MustMinute("08:50")), mark(first, present, day.MustMinute("09:10"))}}, day.MustMinute("09:20"), whereabouts.InLate},
@@ -173,7 +173,7 @@ func randomDay(t *rapid.T) whereabouts.Evidence {
 	minute := func(name string) day.Minute {
 		return day.Midnight.Add(day.Minutes(rapid.IntRange(480, 660).Draw(t, name)))
 	}
-	codes := []policy.Code{present, late, nobodyKnows, ill, unexcused, trip, atDistance, void}
+	codes := []policy.Code{present, late, nobodyKnows, ill, unexcused, offSite, atDistance, void}
 	for n, s := range slots {
 		for v := range rapid.IntRange(0, 2).Draw(t, fmt.Sprint("versions", n)) {
 			m := mark(s, codes[rapid.IntRange(0, len(codes)-1).Draw(t, "code")], minute("made"))
@@ -202,13 +202,20 @@ func randomDay(t *rapid.T) whereabouts.Evidence {
 		from := minute("begins")
 		e.Activities = append(e.Activities, whereabouts.Activity{From: from, To: from.Add(40), Returns: rapid.Bool().Draw(t, "back"), OnSite: rapid.Bool().Draw(t, "here"), Known: known(minute("planned"))})
 		a := &e.Activities[0]
+		// Nothing is said of what nobody has planned, and nobody is back before it begins.
+		knownOf := func(at day.Minute) whereabouts.Known {
+			if k := known(at); k.After(a.Known) {
+				return k
+			}
+			return a.Known
+		}
 		for range rapid.IntRange(0, 3).Draw(t, "said") {
 			at := minute("said at")
-			a.Said = append(a.Said, whereabouts.Told{At: at, Here: rapid.Bool().Draw(t, "with them"), Known: known(at)})
+			a.Said = append(a.Said, whereabouts.Told{At: at, Here: rapid.Bool().Draw(t, "with them"), Known: knownOf(at)})
 		}
 		for range rapid.IntRange(0, 1).Draw(t, "backs") {
-			at := minute("come back")
-			a.Backs = append(a.Backs, whereabouts.Back{At: at, Home: rapid.Bool().Draw(t, "home"), Known: known(at), Undone: undone(t, minute)})
+			at := from.Add(day.Minutes(rapid.IntRange(1, 50).Draw(t, "come back")))
+			a.Backs = append(a.Backs, whereabouts.Back{At: at, Home: rapid.Bool().Draw(t, "home"), Known: knownOf(at), Undone: undone(t, minute)})
 		}
 	}
 	for range rapid.IntRange(0, 2).Draw(t, "worries") {

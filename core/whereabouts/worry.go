@@ -7,6 +7,8 @@ func (v *view) settled(p Position, s *Settling) Position {
 	switch {
 	case v.last >= 0 && v.events[v.last].at.After(s.At) && !v.events[v.last].planned:
 		return p
+	case p.Missed && p.Since.After(s.At):
+		return p // missed after it
 	case p.NotBack && p.Until.After(s.At):
 		return p // expected after it, and not come
 	}

@@ -235,6 +235,8 @@ func TestWithTheOthersOrNot(t *testing.T) {
 	assert.Equal(t, whereabouts.In, on(missed, "09:20", mark(first, present, at("09:15"))).State, "in the lesson instead")
 	assert.Equal(t, whereabouts.Explained, position(whereabouts.Evidence{Activities: []whereabouts.Activity{missed}, Notices: []whereabouts.Notice{{From: at("08:00"), To: day.EndOfDay, Reason: "ill", Known: known(at("08:10"))}}}, "09:20").State)
 
+	assert.Equal(t, whereabouts.Unaccounted, on(missed, "16:00", mark(registration, present, at("08:50"))).State, "the day's end finds nobody")
+	assert.Equal(t, whereabouts.Unaccounted, on(missed, "10:30", mark(first, offSite, at("09:01"))).State, "nor does a mark for the trip of before")
 	found := missed
 	found.Said = []whereabouts.Told{told("09:05", false), told("09:25", true)}
 	assert.Equal(t, whereabouts.Unaccounted, on(found, "09:24").State)
@@ -252,6 +254,8 @@ func TestWithTheOthersOrNot(t *testing.T) {
 	assert.Equal(t, whereabouts.Elsewhere, on(back, "10:29").State)
 	assert.Equal(t, whereabouts.In, on(back, "10:35").State, "back, and not late")
 	assert.Equal(t, whereabouts.In, on(back, "10:50").State)
+	group := whereabouts.Evidence{Activities: []whereabouts.Activity{back}, Worries: []whereabouts.Worry{believes("10:00")}}
+	assert.Equal(t, whereabouts.Unaccounted, position(group, "10:35").State, "a whole group that is back is not this one seen")
 	back.Backs[0].Home = true
 	assert.Equal(t, whereabouts.Left, on(back, "10:35").State)
 	missed.Backs = back.Backs
@@ -316,13 +320,13 @@ func newAt(e whereabouts.Evidence, m day.Minute, person bool) bool {
 			return true
 		}
 		for _, s := range x.Said {
-			if is(s.Known) || x.From == m {
+			if is(s.Known) || is(x.Known) || x.From == m {
 				return true
 			}
 		}
 		for _, b := range x.Backs {
-			if !person && (is(b.Known) || gone(b.Undone)) {
-				return true
+			if is(b.Known) || gone(b.Undone) {
+				return true // that they were back before somebody was sent off may become known later
 			}
 		}
 	}
