@@ -194,6 +194,11 @@ func RollTicksBy(ctx context.Context, q Queryer, d day.Date, entry ids.Entry) ([
 		AND x.kind = 'student' AND x.roll_call_id IN (SELECT id FROM roll_call WHERE date = ?2) ORDER BY x.id`, entry, d)
 }
 
+// RollTicksOf returns the ticks of a student in all roll calls.
+func RollTicksOf(ctx context.Context, q Queryer, student ids.Student) ([]RollTick, error) {
+	return list[RollTick](ctx, q, rollTicks+`WHERE x.kind = 'student' AND x.person = ? ORDER BY x.id`, student)
+}
+
 // RollTickWith returns the tick with a token; nil for none.
 func RollTickWith(ctx context.Context, q Queryer, id ids.RollCall, token string) (*RollTick, error) {
 	return firstOf(list[RollTick](ctx, q, rollTicks+`WHERE x.token = ? AND x.roll_call_id = ?`, token, id))

@@ -217,3 +217,14 @@ func AddActivityBack(ctx context.Context, tx *sqlx.Tx, b ActivityBack) error {
 func UndoActivityBack(ctx context.Context, tx *sqlx.Tx, id ids.Activity, journal ids.Entry) (bool, error) {
 	return took(tx.ExecContext(ctx, `UPDATE activity_back SET undone_by = ? WHERE activity_id = ? AND undone_by IS NULL`, journal, id))
 }
+
+// ActivitySaid is what the leader of an activity said of a student.
+type ActivitySaid struct {
+	ActivityMark
+	Title string `db:"title"`
+}
+
+// ActivityMarksOf returns what leaders said of a student.
+func ActivityMarksOf(ctx context.Context, q Queryer, student ids.Student) ([]ActivitySaid, error) {
+	return list[ActivitySaid](ctx, q, `SELECT x.activity_id, x.student_id, x.here, x.date, x.minute, x.journal_id, t.title, `+origin+` FROM activity_mark x JOIN activity t ON t.id = x.activity_id`+originJoin+`WHERE x.student_id = ? ORDER BY x.id`, student)
+}

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"meldung/core/ids"
+	"meldung/store"
 )
 
 // Permission is something that a person may do or not, by role. A route of the API has
@@ -276,6 +277,15 @@ func (v Snapshot) MaySee(p Person, student ids.Student) error {
 		}
 	}
 	return Refusedf("that student is in none of your classes")
+}
+
+// OwnClass returns a class that the person teaches, or any to those who may take any register.
+func (v Snapshot) OwnClass(p Person, class ids.Class) (store.Class, error) {
+	c, err := v.Class(class)
+	if err == nil && !p.May(MayTakeAnyRegister) && !v.School.Teaches(p.Staff, class) {
+		err = Refusedf("%s is not your class: nothing was changed", c.Title)
+	}
+	return c, err
 }
 
 // MayTake refuses a register to those it is not for.

@@ -118,50 +118,76 @@ func morningWork(ctx context.Context, p people, registers []at, o options, k *ac
 	working.Wait()
 }
 
-// measured runs the busiest minute and prints its figures.
-func measured(ctx context.Context, folder string, o options) error {
+// morningUnderWay is a school that is served, with its pages open.
+type morningUnderWay struct {
+	s         *server
+	p         people
+	registers []at // those that are to come in
+	k         *acknowledged
+	open      context.Context // ends with the pages
+	close     func()
+	looking   sync.WaitGroup
+}
+
+// beginMorning serves a folder and opens the pages of a morning.
+func beginMorning(ctx context.Context, folder string, o options) (*morningUnderWay, error) {
+	m := &morningUnderWay{k: newAcknowledged()}
 	begun := time.Now()
-	s, err := started(ctx, folder)
-	if err != nil {
-		return err
+	var err error
+	if m.s, err = started(ctx, folder); err != nil {
+		return nil, err
 	}
 	fmt.Printf("from the start to its address: %.1f s\n", time.Since(begun).Seconds())
-	p, err := signIn(ctx, s.url)
-	if err != nil {
-		return errors.Join(err, s.end())
+	if m.p, err = signIn(ctx, m.s.url); err != nil {
+		return nil, errors.Join(err, m.s.end())
 	}
-	registers, err := out(ctx, p.officer)
-	if err != nil {
-		return errors.Join(err, s.end())
+	if m.registers, err = out(ctx, m.p.officer); err != nil {
+		return nil, errors.Join(err, m.s.end())
 	}
-	registers = registers[:min(len(registers), o.registers)]
-	k := newAcknowledged()
-	open, closePages := context.WithCancel(ctx)
-	defer closePages()
-	var looking sync.WaitGroup
-	for _, page := range openPages(p, registers, o.pages, k) {
-		looking.Go(func() { page.run(open) })
+	m.registers = m.registers[:min(len(m.registers), o.registers)]
+	m.open, m.close = context.WithCancel(ctx)
+	for _, page := range openPages(m.p, m.registers, o.pages, m.k) {
+		m.looking.Go(func() { page.run(m.open) })
 	}
 	time.Sleep(10 * time.Second) // until every page has opened and the ledgers are filled
-	during, stop := context.WithTimeout(ctx, o.minute)
-	defer stop()
-	busyBefore, _, _ := s.used()
-	begun = time.Now()
-	morningWork(during, p, registers, o, k)
-	busy, resident, peak := s.used()
-	wall := time.Since(begun)
-	lost, err := k.lost(ctx, p.officer)
-	closePages()
-	looking.Wait()
-	if err := errors.Join(err, s.end()); err != nil {
+	return m, nil
+}
+
+// end closes the pages and asks the server to end.
+func (m *morningUnderWay) end() error {
+	m.close()
+	m.looking.Wait()
+	return m.s.end()
+}
+
+// figures prints how the work of the morning went.
+func (m *morningUnderWay) figures(busy time.Duration, resident, peak int64, wall time.Duration) {
+	fmt.Printf("a register sent:        %s\n", spread(m.k.sends))
+	fmt.Printf("an arrival at a desk:   %s\n", spread(m.k.moves))
+	fmt.Printf("event to a fresh page:  %s\n", spread(m.k.fresh))
+	fmt.Printf("the server: %.2f of one core, %d MB resident, %d MB at most\n", busy.Seconds()/wall.Seconds(), resident>>20, peak>>20)
+}
+
+// measured runs the busiest minute and prints its figures.
+func measured(ctx context.Context, folder string, o options) error {
+	m, err := beginMorning(ctx, folder, o)
+	if err != nil {
 		return err
 	}
-	fmt.Printf("%d students, %d pages open, %d registers and %d arrivals in %.0f s\n", o.students, o.pages, len(k.sends), len(k.moves), wall.Seconds())
-	fmt.Printf("a register sent:        %s\n", spread(k.sends))
-	fmt.Printf("an arrival at a desk:   %s\n", spread(k.moves))
-	fmt.Printf("event to a fresh page:  %s\n", spread(k.fresh))
-	fmt.Printf("the server: %.2f of one core, %d MB resident, %d MB at most\n", (busy-busyBefore).Seconds()/wall.Seconds(), resident>>20, peak>>20)
-	return k.verdict(lost)
+	during, stop := context.WithTimeout(ctx, o.minute)
+	defer stop()
+	busyBefore, _, _ := m.s.used()
+	begun := time.Now()
+	morningWork(during, m.p, m.registers, o, m.k)
+	busy, resident, peak := m.s.used()
+	wall := time.Since(begun)
+	lost, err := m.k.lost(ctx, m.p.officer)
+	if err := errors.Join(err, m.end()); err != nil {
+		return err
+	}
+	fmt.Printf("%d students, %d pages open, %d registers and %d arrivals in %.0f s\n", o.students, o.pages, len(m.k.sends), len(m.k.moves), wall.Seconds())
+	m.figures(busy-busyBefore, resident, peak, wall)
+	return m.k.verdict(lost)
 }
 
 // verdict says what went wrong and what is lost, the first of each.

@@ -262,30 +262,13 @@ func (d *drill) done(ctx context.Context, officer *browser, phones []*phone) ([]
 
 // rollCalled measures a roll call beside registers, desks and open pages.
 func rollCalled(ctx context.Context, folder string, o options) error {
-	s, err := started(ctx, folder)
+	m, err := beginMorning(ctx, folder, o)
 	if err != nil {
 		return err
 	}
-	p, err := signIn(ctx, s.url)
+	d, phones, err := begin(ctx, m.p, o.rollCall, m.k.fault)
 	if err != nil {
-		return errors.Join(err, s.end())
-	}
-	registers, err := out(ctx, p.officer)
-	if err != nil {
-		return errors.Join(err, s.end())
-	}
-	registers = registers[:min(len(registers), o.registers)]
-	k := newAcknowledged()
-	open, closePages := context.WithCancel(ctx)
-	defer closePages()
-	var looking sync.WaitGroup
-	for _, page := range openPages(p, registers, o.pages, k) {
-		looking.Go(func() { page.run(open) })
-	}
-	time.Sleep(10 * time.Second)
-	d, phones, err := begin(ctx, p, o.rollCall, k.fault)
-	if err != nil {
-		return errors.Join(err, s.end())
+		return errors.Join(err, m.end())
 	}
 	during, stop := context.WithTimeout(ctx, o.minute)
 	defer stop()
@@ -293,38 +276,35 @@ func rollCalled(ctx context.Context, folder string, o options) error {
 		if n >= offline {
 			close(ph.online)
 		}
-		looking.Go(func() { ph.run(open, o.minute*9/10) })
+		m.looking.Go(func() { ph.run(m.open, o.minute*9/10) })
 	}
-	busyBefore, _, _ := s.used()
+	busyBefore, _, _ := m.s.used()
 	begun := time.Now()
-	morningWork(during, p, registers, o, k)
-	busy, resident, peak := s.used()
+	morningWork(during, m.p, m.registers, o, m.k)
+	busy, resident, peak := m.s.used()
 	wall := time.Since(begun)
 	for _, ph := range phones[:min(offline, len(phones))] {
 		close(ph.online)
 	}
-	wrong, err := d.done(ctx, p.officer.as(), phones)
+	wrong, err := d.done(ctx, m.p.officer.as(), phones)
 	joined := time.Since(begun) - wall
 	if err == nil {
 		var lost []string
-		lost, err = k.lost(ctx, p.officer)
+		lost, err = m.k.lost(ctx, m.p.officer)
 		wrong = append(wrong, lost...)
 	}
-	closePages()
-	looking.Wait()
+	m.close()
+	m.looking.Wait()
 	if err == nil && len(wrong) == 0 {
-		_, err = p.officer.post(ctx, fmt.Sprintf("/api/roll-calls/%d/end", d.id), rand.Text(), map[string]string{})
+		_, err = m.p.officer.post(ctx, fmt.Sprintf("/api/roll-calls/%d/end", d.id), rand.Text(), map[string]string{})
 	}
-	if err := errors.Join(err, s.end()); err != nil {
+	if err := errors.Join(err, m.end()); err != nil {
 		return err
 	}
-	fmt.Printf("%d people, %d phones, %d of them without a line for %.0f s; %d pages open, %d registers and %d arrivals\n", len(d.people), len(phones), min(offline, len(phones)), wall.Seconds(), o.pages, len(k.sends), len(k.moves))
+	fmt.Printf("%d people, %d phones, %d of them without a line for %.0f s; %d pages open, %d registers and %d arrivals\n", len(d.people), len(phones), min(offline, len(phones)), wall.Seconds(), o.pages, len(m.k.sends), len(m.k.moves))
 	fmt.Printf("its list opened:        %s\n", spread(d.opened))
 	fmt.Printf("a tick seen by others:  %s\n", spread(d.seen))
 	fmt.Printf("all joined up after:    %v\n", joined.Round(time.Millisecond))
-	fmt.Printf("a register sent:        %s\n", spread(k.sends))
-	fmt.Printf("an arrival at a desk:   %s\n", spread(k.moves))
-	fmt.Printf("event to a fresh page:  %s\n", spread(k.fresh))
-	fmt.Printf("the server: %.2f of one core, %d MB resident, %d MB at most\n", (busy-busyBefore).Seconds()/wall.Seconds(), resident>>20, peak>>20)
-	return k.verdict(wrong)
+	m.figures(busy-busyBefore, resident, peak, wall)
+	return m.k.verdict(wrong)
 }

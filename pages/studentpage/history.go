@@ -48,6 +48,9 @@ func addHistory(ctx context.Context, v work.Section, out *StudentSheet, p work.P
 		}
 		add(h, day.At(mv.Date, mv.Minute), mv.Known, mv.Journal)
 	}
+	if err := awayHistory(ctx, q, s, add); err != nil {
+		return err
+	}
 	incidents, err := store.IncidentsOf(ctx, q, s.ID)
 	if err != nil {
 		return err
@@ -65,6 +68,33 @@ func addHistory(ctx context.Context, v work.Section, out *StudentSheet, p work.P
 	}
 	sortHappened(out)
 	return nil
+}
+
+// awayHistory adds who met the student at roll calls, and what the leaders of trips said.
+func awayHistory(ctx context.Context, q store.Queryer, s store.Student, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
+	ticks, err := store.RollTicksOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, t := range ticks {
+		h := HappenedView{Kind: "desk", State: "in", By: t.By, Text: work.Join(" · ", "Met at the roll call", t.Place)}
+		if !t.Here {
+			h.State, h.Text = "elsewhere", work.Join(" · ", "Roll call: known to be elsewhere", t.Place)
+		}
+		if t.UndoneBy != nil {
+			h.Text += " · taken back"
+		}
+		add(h, t.At, t.Known, t.Journal)
+	}
+	said, err := store.ActivityMarksOf(ctx, q, s.ID)
+	for _, m := range said {
+		h := HappenedView{Kind: "desk", State: "elsewhere", By: m.By, Text: "On " + m.Title}
+		if !m.Here {
+			h.State, h.Text = "unaccounted", "Missing on "+m.Title
+		}
+		add(h, day.At(m.Date, m.Minute), m.Known, m.Journal)
+	}
+	return err
 }
 
 // mostHappened bounds a history.

@@ -68,6 +68,7 @@ CREATE TABLE roll_tick (
 ) STRICT;
 CREATE INDEX roll_tick_of ON roll_tick (roll_call_id, journal_id);
 CREATE INDEX roll_tick_journal ON roll_tick (journal_id);
+CREATE INDEX roll_tick_person ON roll_tick (person);
 CREATE INDEX roll_tick_undone ON roll_tick (undone_by) WHERE undone_by IS NOT NULL;
 
 -- +goose Down

@@ -40,6 +40,7 @@ CREATE TABLE activity_mark (
   journal_id  INTEGER NOT NULL REFERENCES journal (id)
 ) STRICT;
 CREATE INDEX activity_mark_of ON activity_mark (activity_id);
+CREATE INDEX activity_mark_student ON activity_mark (student_id);
 
 -- Those who are on an activity have come back, or went home from where it was.
 CREATE TABLE activity_back (

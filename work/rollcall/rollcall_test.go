@@ -15,6 +15,7 @@ import (
 	"meldung/demo/demotest"
 	"meldung/held"
 	"meldung/pages/rollcallpage"
+	"meldung/pages/studentpage"
 	"meldung/work"
 	"meldung/work/desk"
 	"meldung/work/home"
@@ -142,6 +143,9 @@ func TestATickIsEvidence(t *testing.T) {
 	assert.Equal(t, "late", demotest.Place(t, o, "Juno Sandal"), "the registration had her absent")
 	assert.Empty(t, demotest.Today(t, o, "").Worried)
 	assert.NotContains(t, fmt.Sprint(demotest.Desk(t, o).Movements), "roll call", "the desk's list is not flooded")
+	sheet, err := studentpage.Show(ctx, o, demotest.Officer, juno, "")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Met at the roll call", "T. Rask"}, []string{sheet.Happened[0].Text, sheet.Happened[0].By})
 	send(t, o, demotest.Rask, id, "undo", rollcall.NewTick{Token: "token juno", Kind: "student", How: "list", Undo: true})
 	assert.Equal(t, "unaccounted", demotest.Place(t, o, "Juno Sandal"))
 	assert.Len(t, demotest.Today(t, o, "").Worried, 1)

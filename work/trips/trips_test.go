@@ -12,6 +12,7 @@ import (
 	"meldung/demo"
 	"meldung/demo/demotest"
 	"meldung/pages"
+	"meldung/pages/studentpage"
 	"meldung/pages/trippage"
 	"meldung/work"
 	"meldung/work/trips"
@@ -82,6 +83,9 @@ func TestATripOfTheDay(t *testing.T) {
 	v := shown(t, o, demotest.Rask, id)
 	assert.Equal(t, []int{4, 3}, []int{v.Students, v.There})
 	assert.NotEmpty(t, v.Phones, "a leader who is out can ring")
+	sheet, err := studentpage.Show(ctx, o, demotest.Officer, going[3], "")
+	require.NoError(t, err)
+	assert.Equal(t, "Missing on light house", sheet.Happened[0].Text)
 	at("09:40")
 	_, err = trips.Mark(ctx, o, demotest.Rask, "he was found", id, trips.Said{Here: []ids.Student{going[3]}, Missing: []ids.Student{}})
 	require.NoError(t, err)

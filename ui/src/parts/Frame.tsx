@@ -133,9 +133,19 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
   );
 }
 
+const opened = "roll call opened";
+
 /** A roll call runs: everybody who is signed in can tick. */
 function RollCallRuns() {
   const running = useRead("/api/roll-call/running").data;
+  const id = running?.id ?? 0;
+  useEffect(() => {
+    // On a phone it opens by itself, once: what was being marked is kept.
+    if (!id || !globalThis.matchMedia?.("(max-width: 480px)").matches || sessionStorage.getItem(opened) === String(id))
+      return;
+    sessionStorage.setItem(opened, String(id));
+    window.location.assign("/roll-call");
+  }, [id]);
   if (!running?.id) return null;
   return (
     <p className={`told roll ${running.kind}`} role="alert">
