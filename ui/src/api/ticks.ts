@@ -62,6 +62,7 @@ export class RollCallBox {
   private lost = "";
   private refused: string[] = [];
   private out = false;
+  private read: { text: string | null; kept?: { loaded: number; list: RollCallList } } = { text: null };
   private ended = "";
   private seq = 0;
   private known = new Map<string, Tick>(); // by token
@@ -87,7 +88,9 @@ export class RollCallBox {
   }
 
   private get list(): RollCallList | undefined {
-    const kept = parse<{ loaded: number; list: RollCallList }>(localStorage.getItem(this.name("list")));
+    const text = localStorage.getItem(this.name("list"));
+    if (text !== this.read.text) this.read = { text, kept: parse(text) }; // it is long, and looked at with every tick
+    const { kept } = this.read;
     return kept && Date.now() - kept.loaded < keeps ? kept.list : undefined;
   }
 

@@ -6,7 +6,7 @@ import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { lookAgain } from "../api/again";
 import { type Schemas, useRead, write } from "../api/client";
 import { followLive } from "../api/live";
-import { followOutboxes, type Outbox, outboxesOf } from "../api/outbox";
+import { outboxesOf } from "../api/outbox";
 import { forgetRollCalls } from "../api/ticks";
 import { KeyList } from "./KeyList";
 import { useKeys } from "./keys";
@@ -14,7 +14,7 @@ import { useAddress } from "./look-at";
 import { QuickLine } from "./QuickLine";
 import { Rail } from "./Rail";
 import { useReaderStandIn } from "./scanner";
-import { plural } from "./words";
+import { Stuck, useUnsent } from "./Unsent";
 
 const NoticeDialog = lazy(() => import("./home/NoticeDialog"));
 const StudentSheet = lazy(() => import("./sheet/StudentSheet"));
@@ -181,55 +181,6 @@ function Notes() {
         </Link>
       </p>
     ));
-}
-
-/** A register that does not go out by itself: its teacher has to look at it, and is told on whatever page. */
-function Stuck({ box }: { box: Outbox }) {
-  const { pathname } = useLocation();
-  const { date, class: group, slot } = box.register;
-  const today = useRead("/api/rail", {}).data?.date === date;
-  const view = useRead("/api/registers/{class}/{slot}", { class: group, slot, at: today ? undefined : date });
-  const address = `/registers/${group}/${slot}`;
-  const open = pathname === address;
-  useEffect(() => {
-    if (open) box.lookedAt();
-  }, [open, box]);
-  if (open) return null;
-  const { clashes, words } = box.snapshot();
-  const why = clashes.size > 0 ? `${plural(clashes.size, "student")} marked differently by someone else` : words;
-  return (
-    <p className="told" role="alert">
-      {view.data ? `${view.data.register.title} ${slot}, ${view.data.label}` : `A register of ${date}, ${slot}`}, is not
-      sent: {why}. Your marks are kept.{" "}
-      <Link className="strong" to={today ? address : `${address}?at=${date}`}>
-        Open it
-      </Link>
-    </p>
-  );
-}
-
-type Unsent = { waiting: number; stuck: Outbox[] };
-
-/** Sends what this machine still keeps of a person's registers; returns how many wait for the line, and which will not go by themselves. */
-function useUnsent(account: number): Unsent {
-  const { message } = App.useApp();
-  const queries = useQueryClient();
-  const [unsent, setUnsent] = useState<Unsent>({ waiting: 0, stuck: [] });
-  useEffect(() => {
-    const look = () => {
-      const boxes = outboxesOf(account);
-      setUnsent({
-        waiting: boxes.filter((box) => box.waits()).length,
-        stuck: boxes.filter((box) => box.stuck()),
-      });
-    };
-    return followOutboxes(account, look, (words, ok) => {
-      if (ok) message.success(words);
-      else message.error(words, 8);
-      void lookAgain(queries);
-    });
-  }, [account, message, queries]);
-  return unsent;
 }
 
 function Me({ who }: { who: Schemas["Who"] }) {
