@@ -66,6 +66,8 @@ function rollServer(people: number, loses: () => boolean = () => false) {
   };
   const answers = (path: string, after: number, body: unknown) => {
     if (path === "/api/roll-calls") return begin();
+    if (path === "/api/roll-call/running")
+      return { id: state.running, kind: state.running ? state.kind : "", began: "", by: "" };
     if (path === "/api/roll-call")
       return {
         running: state.running
@@ -238,6 +240,16 @@ describe("a roll call on a phone", () => {
     await soon(() => expect(b.snapshot().ended).toContain("10:52"));
     const left = () => Object.keys(localStorage).filter((n) => n.startsWith("meldung roll|"));
     expect(left()).toEqual([]);
+    b.flush(0);
+    await new Promise((done) => setTimeout(done, 100));
+    expect(left()).toEqual([]);
+    state.running = 7;
+    state.ended = "";
+    b.flush(0); // another one begins while the phone still shows how the first ended
+    await soon(() => expect(b.snapshot().call?.id).toBe(7));
+    expect(b.snapshot().ended).toBe("");
+    b.forget();
+    b.stop();
 
     const other = box(2);
     await soon(() => expect(left().length).toBeGreaterThan(0));

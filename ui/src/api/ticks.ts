@@ -256,7 +256,11 @@ export class RollCallBox {
   }
 
   private async talk() {
-    if (this.ended) return; // nothing is loaded again until it is asked for
+    if (this.ended) {
+      // Nobody's list is loaded again for what is over; another roll call is.
+      if (!(await read("/api/roll-call/running")).id) return;
+      this.ended = "";
+    }
     if (!this.call) {
       await this.load();
       if (!this.call) return;
