@@ -18,6 +18,7 @@ const picture = (png: string) => `data:image/png;base64,${png}`;
 function Sheet({ sheet: s }: { sheet: Schemas["HandOut"] }) {
   const { message } = App.useApp();
   const [text, setText] = useState(s.text);
+  const far = s.dates.some((d) => d.link);
   const store = useWrite({
     done: (r) => message.success(r.text),
     failed: (e) => message.error(e.message, 8),
@@ -75,7 +76,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["HandOut"] }) {
               <th>Lesson</th>
               <th>Room</th>
               <th>Checking in</th>
-              <th>From a distance</th>
+              {far && <th>From a distance</th>}
             </tr>
           </thead>
           <tbody>
@@ -90,14 +91,21 @@ function Sheet({ sheet: s }: { sheet: Schemas["HandOut"] }) {
                   {d.opens ? `${d.opens} to ${d.closes}` : <span className="muted">your teacher opens it</span>}
                   {d.question && <p className="muted">{d.question}</p>}
                 </td>
-                <td>
-                  {d.link && (
-                    <>
-                      <img src={picture(d.picture)} alt={`QR code of the link for ${d.label}`} width="90" height="90" />
-                      <p className="small">{d.link}</p>
-                    </>
-                  )}
-                </td>
+                {far && (
+                  <td>
+                    {d.link && (
+                      <>
+                        <img
+                          src={picture(d.picture)}
+                          alt={`QR code of the link for ${d.label}`}
+                          width="90"
+                          height="90"
+                        />
+                        <p className="small">{d.link}</p>
+                      </>
+                    )}
+                  </td>
+                )}
               </tr>
             ))}
           </tbody>
