@@ -16,6 +16,7 @@ import (
 type Said struct {
 	Here    []ids.Student `json:"here" maxItems:"2000" doc:"They are with the others"`
 	Missing []ids.Student `json:"missing" maxItems:"2000" doc:"They are not"`
+	Ago     int           `json:"ago,omitempty" minimum:"0" maximum:"86400" doc:"Seconds since it was said, where the line was down"`
 }
 
 // Mark stores whom the leader has with them and whom not: who is not is missing from this minute on.
@@ -32,13 +33,14 @@ func Mark(ctx context.Context, o *work.Office, p work.Person, key string, id ids
 		case x.Date < a.Date || (x.Date == a.Date && tx.Now.Minute().Before(a.From.Add(-Earliest))):
 			return work.Wrongf("%s begins at %s on %s: its register can be taken from an hour before; nothing was stored", a.Title, a.From, a.Date.Spoken())
 		}
+		at := tx.Now.Minute().Add(-day.Minutes(s.Ago / 60)) // no earlier than the day began
 		members := Members(*a)
 		mark := func(list []ids.Student, here bool) error {
 			for _, student := range list {
 				if !slices.Contains(members, student) {
 					return work.Wrongf("somebody is meant who is not on %s; nothing was stored", a.Title)
 				}
-				if err := store.AddActivityMark(ctx, tx.Tx, store.ActivityMark{ActivityID: id, StudentID: student, Here: here, Date: x.Date, Minute: tx.Now.Minute(), Origin: tx.Origin()}); err != nil {
+				if err := store.AddActivityMark(ctx, tx.Tx, store.ActivityMark{ActivityID: id, StudentID: student, Here: here, Date: x.Date, Minute: at, Origin: tx.Origin()}); err != nil {
 					return err
 				}
 			}

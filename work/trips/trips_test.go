@@ -87,8 +87,13 @@ func TestATripOfTheDay(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Missing on light house", sheet.Happened[0].Text)
 	at("09:40")
-	_, err = trips.Mark(ctx, o, demotest.Rask, "he was found", id, trips.Said{Here: []ids.Student{going[3]}, Missing: []ids.Student{}})
+	_, err = trips.Mark(ctx, o, demotest.Rask, "he was found", id, trips.Said{Here: []ids.Student{going[3]}, Missing: []ids.Student{}, Ago: 5 * 60})
 	require.NoError(t, err)
+	for _, m := range shown(t, o, demotest.Rask, id).Members {
+		if m.Student.ID == going[3] {
+			assert.Equal(t, "09:35", m.At, "said without a line, five minutes ago")
+		}
+	}
 	assert.LessOrEqual(t, demotest.Count(t, o)["unaccounted"], before)
 	assert.Equal(t, "elsewhere", demotest.Place(t, o, "Maren Holt"))
 

@@ -4466,6 +4466,11 @@ export interface components {
             unaccounted: number;
         };
         Said: {
+            /**
+             * Format: int64
+             * @description Seconds since it was said, where the line was down
+             */
+            ago?: number;
             /** @description They are with the others */
             here: number[];
             /** @description They are not */

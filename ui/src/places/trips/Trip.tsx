@@ -6,6 +6,7 @@ import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { plural } from "../../parts/words";
+import { useSaid } from "./said";
 import { TripForm } from "./TripForm";
 
 type View = Schemas["TripView"];
@@ -120,13 +121,14 @@ function Doing({ t, who }: { t: View; who: Schemas["Who"] }) {
 
 /** Who is with the others: one touch for each, or for all of whom nothing is said. */
 function Register({ t }: { t: View }) {
-  const { message } = App.useApp();
-  const store = useWrite({
-    failed: (e) => message.error(e.message, 8),
+  const { kept, down, say } = useSaid(t.id);
+  const members = t.members.map((m) => {
+    const mine = kept[String(m.student.id)];
+    return mine
+      ? { ...m, said: mine.here ? ("here" as const) : ("missing" as const), waits: true }
+      : { ...m, waits: false };
   });
-  const say = (here: number[], missing: number[]) =>
-    store.mutate({ path: "/api/trips/{trip}/marks", params: { trip: t.id }, body: { here, missing } });
-  const unsaid = t.members.filter((m) => m.said === "");
+  const unsaid = members.filter((m) => m.said === "");
   return (
     <Panel
       title="Who is with the others"
@@ -138,7 +140,7 @@ function Register({ t }: { t: View }) {
             onClick={() =>
               say(
                 unsaid.map((m) => m.student.id),
-                [],
+                true,
               )
             }
           >
@@ -150,7 +152,12 @@ function Register({ t }: { t: View }) {
           </Button>
         </div>
       )}
-      {t.members.map((m) => {
+      {down && (
+        <p className="told" role="status">
+          No line: what you say is kept here and goes out automatically.
+        </p>
+      )}
+      {members.map((m) => {
         const home = t.phones.find((p) => p.student === m.student.id);
         return (
           <div key={m.student.id} className={`member ${m.said}`}>
@@ -159,8 +166,9 @@ function Register({ t }: { t: View }) {
                 <StudentName student={m.student} />
               </b>
               <p>
-                {m.said === "here" && `there ${m.at}, ${m.by}`}
-                {m.said === "missing" && `not there ${m.at}, ${m.by} · ${m.place.text}`}
+                {m.waits && (m.said === "here" ? "there · kept here" : "not there · kept here")}
+                {!m.waits && m.said === "here" && `there ${m.at}, ${m.by}`}
+                {!m.waits && m.said === "missing" && `not there ${m.at}, ${m.by} · ${m.place.text}`}
                 {m.said === "" && m.place.text}
                 {m.warnings.map((w) => ` · ${w}`).join("")}
                 {home && (
@@ -180,7 +188,7 @@ function Register({ t }: { t: View }) {
                   type="button"
                   aria-pressed={m.said === "here"}
                   aria-label={`${m.student.name} is there`}
-                  onClick={() => say([m.student.id], [])}
+                  onClick={() => say([m.student.id], true)}
                 >
                   there
                 </button>
@@ -188,7 +196,7 @@ function Register({ t }: { t: View }) {
                   type="button"
                   aria-pressed={m.said === "missing"}
                   aria-label={`${m.student.name} is missing`}
-                  onClick={() => say([], [m.student.id])}
+                  onClick={() => say([m.student.id], false)}
                 >
                   missing
                 </button>

@@ -105,11 +105,32 @@ describe("trips and visits", () => {
     expect(screen.getByRole("link", { name: "07700 900 111" })).toHaveAttribute("href", "tel:07700900111");
     expect(screen.getByText("1 of 3 students, 1 missing")).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "The other one is there" }));
-    await waitFor(() => expect(body(server, "/api/trips/4/marks")).toEqual({ here: [2], missing: [] }));
+    await waitFor(() => expect(body(server, "/api/trips/4/marks")).toMatchObject({ here: [2], missing: [] }));
     await user.click(screen.getByRole("button", { name: "Corin Vale is there" }));
-    await waitFor(() => expect(server.sent.at(-1)?.body).toEqual({ here: [3], missing: [] }));
+    await waitFor(() => expect(server.sent.at(-1)?.body).toMatchObject({ here: [3], missing: [] }));
     await user.type(screen.getByLabelText("Back at"), "1118");
     await user.click(screen.getByRole("button", { name: "All 2 are back" }));
     await waitFor(() => expect(body(server, "/api/trips/4/back")).toEqual({ at: "1118", home: false }));
+  });
+
+  it("keep what the leader says while the line is down, and send the last word of each", async () => {
+    localStorage.clear();
+    const { user, server } = open(<Trip />, "/trips/4", "/trips/:trip");
+    let down = true;
+    const said: unknown[] = [];
+    server.answers["/api/trips/4/marks"] = (post: { body: unknown }) => {
+      if (down) throw new TypeError("the line is down");
+      said.push(post.body);
+      return { seq: 1, text: "stored", ids: [] };
+    };
+    await user.click(await screen.findByRole("button", { name: "Tavi Lund is missing" }));
+    expect(await screen.findByText(/No line: what you say is kept here/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Tavi Lund is there" }));
+    await user.click(screen.getByRole("button", { name: "Corin Vale is there" }));
+    expect(screen.getAllByText(/there · kept here/)).toHaveLength(2);
+    down = false;
+    await waitFor(() => expect(said).toMatchObject([{ here: [2, 3], missing: [] }]), { timeout: 8000 });
+    await waitFor(() => expect(localStorage.getItem("meldung trip|4")).toBeNull());
+    expect(screen.queryByText(/No line/)).toBeNull();
   });
 });
