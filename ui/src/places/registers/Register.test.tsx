@@ -268,6 +268,8 @@ describe("taking a register", () => {
   it("marks whoever holds a card to the reader, and lists other cards, without triggering a key", async () => {
     const { server } = open(register(6), { "/api/cards/NAP99": { known: true, text: "Oona Harle, 11 Cleat" } });
     await screen.findByText(/due by/);
+    await waitFor(() => expect(server.asked).toContain("/api/rail")); // the minute decides who is late
+    await new Promise((done) => setTimeout(done, 50));
     scan("FL400");
     expect(await screen.findByText(/Student 4 is late, 08:52/)).toBeInTheDocument();
     expect(tally()).toBe("0 in1 late0 no reason1 explained0 elsewhere4 to mark");
