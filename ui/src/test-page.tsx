@@ -33,7 +33,7 @@ export function testServer(answers: Record<string, unknown>) {
       const refusal = refusals[path];
       if (refusal) return respond(refusal.status, refusal);
       const answer = answers[url] ?? answers[path];
-      if (answer !== undefined) return respond(200, typeof answer === "function" ? answer(post) : answer);
+      if (answer !== undefined) return respond(200, typeof answer === "function" ? await answer(post) : answer);
       if (post) return respond(200, { seq: 1, text: "stored", ids: [] });
       return respond(404, { detail: `the test answers nothing to ${url}` });
     }),

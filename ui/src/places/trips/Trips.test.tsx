@@ -133,4 +133,22 @@ describe("trips and visits", () => {
     await waitFor(() => expect(localStorage.getItem("meldung trip|4")).toBeNull());
     expect(screen.queryByText(/No line/)).toBeNull();
   });
+
+  it("send what is said while something else is on its way, after a line that was down", async () => {
+    localStorage.clear();
+    const { user, server } = open(<Trip />, "/trips/4", "/trips/:trip");
+    const said: unknown[] = [];
+    let tries = 0;
+    server.answers["/api/trips/4/marks"] = async (post: { body: unknown }) => {
+      tries++;
+      if (tries === 1) throw new TypeError("the line is down");
+      await new Promise((done) => setTimeout(done, 300));
+      said.push(post.body);
+      return { seq: 1, text: "stored", ids: [] };
+    };
+    await user.click(await screen.findByRole("button", { name: "Tavi Lund is there" }));
+    await waitFor(() => expect(tries).toBe(2), { timeout: 8000 });
+    await user.click(screen.getByRole("button", { name: "Corin Vale is there" }));
+    await waitFor(() => expect(said).toMatchObject([{ here: [2] }, { here: [3] }]), { timeout: 8000 });
+  });
 });

@@ -41,6 +41,7 @@ export function useSaid(trip: number) {
   );
   const flush = useCallback(async () => {
     clearTimeout(timer.current);
+    timer.current = undefined;
     const out = Object.entries(parse(localStorage.getItem(name)));
     if (busy.current || out.length === 0) return;
     busy.current = true;
