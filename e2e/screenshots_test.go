@@ -152,6 +152,8 @@ func (w *window) shot(path string) {
 // rollCall shows a drill on a phone when most are ticked, and ends it.
 func rollCall(t *testing.T, s *school) {
 	phone := s.openSized("ase", 390, 844)
+	phone.goTo("/roll-call") // which would open by itself in the midst of what follows
+	phone.see("would be on the list")
 	phone.MustEval(`async () => {
 		const post = (path, body) => fetch(path, { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "picture " + path + Math.random() }, body: JSON.stringify(body) }).then((r) => r.json());
 		await post("/api/visits", { name: "H. Lorne", firm: "Harbour Works", host: "M. Jahn" });
