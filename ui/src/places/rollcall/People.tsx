@@ -105,6 +105,7 @@ export function People({ state, box }: { state: RollCallState; box: Box }) {
           aria-label="Name, number or card"
           placeholder="name, number or card"
           autoComplete="off"
+          maxLength={100}
           value={typed}
           onChange={(e) => setTyped(e.target.value)}
         />
@@ -164,6 +165,7 @@ function Row({
             <input
               aria-label={`Where ${p.name} is, and how that is known`}
               placeholder="where, and how it is known"
+              maxLength={100}
               // biome-ignore lint/a11y/noAutofocus: it was asked for
               autoFocus
               value={how}

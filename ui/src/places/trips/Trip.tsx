@@ -57,7 +57,7 @@ export default function Trip() {
         </Panel>
       )}
       <Doing t={t} who={who} />
-      <Register t={t} />
+      <Register t={t} account={who.account} />
     </main>
   );
 }
@@ -120,8 +120,8 @@ function Doing({ t, who }: { t: View; who: Schemas["Who"] }) {
 }
 
 /** Who is with the others: one touch for each, or for all of whom nothing is said. */
-function Register({ t }: { t: View }) {
-  const { kept, down, say } = useSaid(t.id);
+function Register({ t, account }: { t: View; account: number }) {
+  const { kept, down, say } = useSaid(account, t.id);
   const members = t.members.map((m) => {
     const mine = kept[String(m.student.id)];
     return mine

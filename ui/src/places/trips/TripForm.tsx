@@ -58,7 +58,8 @@ export function TripForm({
     const body = { ...typed, leaderId: leaderId ?? 0, home, students: students.map((s) => s.id) };
     store.mutate(trip ? { path: "/api/trips/{trip}", params: { trip: trip.id }, body } : { path: "/api/trips", body });
   };
-  const ready = typed.title.trim() && typed.from && typed.to && students.length > 0;
+  const ready =
+    typed.title.trim() && (leaderId || typed.leader.trim()) && typed.from && typed.to && students.length > 0;
   return (
     <form className="trip-form" aria-label={trip ? "Change the trip" : "Plan a trip"} onSubmit={submit}>
       <div className="row">

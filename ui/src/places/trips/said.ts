@@ -22,10 +22,10 @@ function parse(text: string | null): Kept {
  * What a leader says of the students of a trip. It is written into the browser's storage before anything else
  * happens and leaves it when the server has it: on a boat the line is down for an hour.
  */
-export function useSaid(trip: number) {
+export function useSaid(account: number, trip: number) {
   const { message } = App.useApp();
   const queries = useQueryClient();
-  const name = `meldung trip|${trip}`;
+  const name = `meldung trip|${account}|${trip}`; // nobody sends what another said
   const [kept, setKept] = useState<Kept>(() => parse(localStorage.getItem(name)));
   const [down, setDown] = useState(false);
   const busy = useRef(false);
@@ -42,11 +42,14 @@ export function useSaid(trip: number) {
   const flush = useCallback(async () => {
     clearTimeout(timer.current);
     timer.current = undefined;
-    const out = Object.entries(parse(localStorage.getItem(name)));
+    // What was said in one go goes out together, the oldest first: each with its own time.
+    const all = Object.entries(parse(localStorage.getItem(name)));
+    const first = Math.min(...all.map(([, s]) => s.made));
+    const out = all.filter(([, s]) => s.made === first);
     if (busy.current || out.length === 0) return;
     busy.current = true;
     const those = (here: boolean) => out.filter(([, s]) => s.here === here).map(([id]) => Number(id));
-    const ago = Math.max(0, Math.round((Date.now() - Math.min(...out.map(([, s]) => s.made))) / 1000));
+    const ago = Math.max(0, Math.round((Date.now() - first) / 1000));
     /** Takes off what went out, where nothing else was said of the student meanwhile. */
     const gone = () => {
       const sent = new Map(out.map(([id, s]) => [id, s.made]));
