@@ -32,6 +32,7 @@ export type RollCallState = {
 export const keyOf = (p: { kind: string; person: number }) => `${p.kind} ${p.person}`;
 
 const prefix = "meldung roll";
+const longAgo = 86_400; // s: the server takes no more, and looks at nothing of before the roll call
 const batch = 200; // ticks in one request
 const gather = 150; // ms in which ticks go out together
 const retry = 2_000; // ms before the server is tried again
@@ -296,7 +297,7 @@ export class RollCallBox {
     for (let kept = this.kept().slice(0, batch); kept.length > 0; kept = this.kept().slice(0, batch)) {
       const ticks = kept.map(([, { made, ...t }]) => ({
         ...t,
-        ago: Math.max(0, Math.round((Date.now() - made) / 1000)),
+        ago: Math.min(longAgo, Math.max(0, Math.round((Date.now() - made) / 1000))),
       }));
       const roll = this.call?.id ?? 0;
       const taken = await write({ path: "/api/roll-calls/{roll}/ticks", params: { roll }, body: { ticks } });
