@@ -244,6 +244,14 @@ func TestARegisterOnOtherCodes(t *testing.T) {
 	w.goTo("/today")
 	w.see("Call home")
 	w.see("Dot Øye")
+	w.typed("5")
+	w.see("to be worried for")
+	w.typed("left at eight")
+	w.keys(input.Enter)
+	w.see("Dot Øye believes Asta is at school: left at eight")
+	assert.Equal(t, 1, w.count()["unaccounted"], "what a home believes explains nobody")
+	w.typed("z")
+	w.gone("Worried for")
 	w.saysIll("I")
 	w.keys(input.Enter)
 	w.see("Nobody is unaccounted for at")
@@ -256,4 +264,11 @@ func TestARegisterOnOtherCodes(t *testing.T) {
 	w.see("no carrier for texts and e-mails is set up: they wait here")
 	w.goTo("/absence?policy=sessions")
 	w.see("Half-day sessions")
+
+	// And a drill: who is in is on the list, who is ill or has left is not.
+	w.goTo("/roll-call")
+	w.see("people would be on the list")
+	w.MustElementR("button", "Begin a drill").MustClick()
+	w.see("Bo Van der Meer")
+	assert.NotRegexp(t, "Asta Øye|Cai Lone", w.text())
 }

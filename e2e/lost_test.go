@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
@@ -88,6 +89,32 @@ func TestNoChildIsLost(t *testing.T) {
 	})
 }
 
+// A Friday that nobody closed stands at the top of Monday, until each child and each register of
+// it is settled.
+func TestAfterAWeekend(t *testing.T) {
+	s := start(t, "demo", "--years", "1", "--at", "2026-03-13T09:20")
+	w := s.open("tolvan")
+	w.see("Call home")
+	friday := w.count()["unaccounted"]
+	assert.Positive(t, friday)
+	w.MustEval(`() => fetch("/api/demo/clock", {method: "POST", headers: {"Content-Type": "application/json"}, body: '{"to":"next"}'}).then((r) => r.status)`)
+	w.goTo("/today")
+	w.see("Mon 16 March")
+	w.see("From Fri 13 March")
+	left := func() int { return len(w.MustElements("[data-unsettled]")) }
+	assert.Positive(t, left())
+	for students := left(); students > 0; students-- {
+		w.MustElementR(".left-open button", "Settle").MustFocus()
+		w.keys(input.Enter)
+		w.typed("at home, a parent rang")
+		w.keys(input.Enter)
+		w.until(func() (bool, string) { return left() == students-1, "one student of Friday fewer" })
+	}
+	w.MustElement(`button[aria-label="School day before"]`).MustClick()
+	w.see("as it stands now")
+	assert.Zero(t, w.count()["unaccounted"])
+}
+
 // A trip that is late back is asked for as a whole: its leader first, and no home for it.
 func TestATripLateBack(t *testing.T) {
 	s := startDemo(t, "09:12")
@@ -118,4 +145,22 @@ func TestATripLateBack(t *testing.T) {
 	w.MustElementR("button", "All are back").MustClick()
 	w.gone("should have been back 09:20")
 	w.see("light house is back")
+
+	// Another's leader is on a boat: the page opens again without a line, and what is said joins up.
+	trip := w.MustEval(`() => Promise.all(["/api/trips", "/api/find?q=maren%20hol"].map((p) => fetch(p).then((r) => r.json()))).then(([t, [maren]]) =>
+		fetch("/api/trips", { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "a trip by boat" }, body: JSON.stringify({ title: "seal count", from: "942", to: "1100", leaderId: t.staff.find((s) => s.name.startsWith("Rask")).id, students: [maren.student.id] }) })).then((r) => r.json()).then((r) => r.ids[0])`).Int()
+	over, cut := throughLine(t, s)
+	boat := over.openSized("rask", 390, 844)
+	boat.goTo(fmt.Sprintf("/trips/%d", trip))
+	boat.see("seal count")
+	boat.MustEval(`() => navigator.serviceWorker.ready.then(() => caches.keys())`)
+	cut.set(true)
+	boat.MustReload()
+	boat.see("No line to the server")
+	boat.MustElement(`button[aria-label="Maren Holt is there"]`).MustClick()
+	boat.see("there · kept here")
+	cut.set(false)
+	boat.see("T. Rask") // said, and by whom
+	boat.gone("No line to the server")
+	boat.gone("kept here")
 }

@@ -128,6 +128,12 @@ func AddRegisters(ctx context.Context, tx *sqlx.Tx, rows []Register) error {
 	return inBatches(ctx, tx, `INSERT INTO register (date, slot, class_id, starts, ends, kind, taken_by, journal_id) VALUES (:date, :slot, :class_id, :starts, :ends, :kind, :taken_by, :journal_id)`, rows)
 }
 
+// SetRegisterTimes writes when the slot of a register that is in was.
+func SetRegisterTimes(ctx context.Context, tx *sqlx.Tx, r Register) error {
+	_, err := tx.NamedExecContext(ctx, `UPDATE register SET starts = :starts, ends = :ends WHERE date = :date AND slot = :slot AND class_id = :class_id`, r)
+	return err
+}
+
 // Movement is a student seen at the door or in the building.
 type Movement struct {
 	ID        ids.Movement `db:"id"`

@@ -28,9 +28,9 @@ export default defineConfig({
   plugins: [
     react(),
     compressedBeside(),
-    // Keeps the page of the roll call, and nothing else, for when the line is down; that page registers it.
+    // Keeps the pages of the roll call and of a trip, and nothing else, for when the line is down; they register it.
     VitePWA({
-      filename: "roll-call-worker.js",
+      filename: "offline-worker.js",
       injectRegister: null,
       manifest: false,
       registerType: "autoUpdate",
@@ -39,7 +39,7 @@ export default defineConfig({
         globIgnores: ["**/{School,Today,Desk,Absence,Concerns,Papers,Registers}-*"],
         maximumFileSizeToCacheInBytes: 4_000_000,
         navigateFallback: "/index.html",
-        navigateFallbackAllowlist: [/^\/roll-call$/],
+        navigateFallbackAllowlist: [/^\/roll-call$/, /^\/trips\/\d+$/],
         cleanupOutdatedCaches: true,
       },
     }),

@@ -32,6 +32,7 @@ var may = map[string]string{
 	"rail": "optdla", "today": "opdla", "find": "optdla", "student": "optdla", "settings": "optdla",
 	"registers": "optla", "register": "opta", "send-register": "opta", "draft-register": "opta", "correct": "opta",
 	"seat": "opta", "card": "opta", "open-check-in": "opta", "check-in-code": "opta", "end-check-in": "opta", "repeat-check-in": "opta", "confirm-check-ins": "opta", "check-ins": "opta", "hand-out": "opta", "set-hand-out": "opta", "check-ins-file": "opta",
+	"day-times": "opa", "set-day-times": "opa",
 	"stand-ins": "opa", "name-stand-in": "opa", "end-stand-in": "opa",
 	"desk": "opda", "move": "opda", "undo-movement": "opda", "add-reason": "opda", "reason-kinds": "opda", "notify": "opda", "withdraw-notice": "opda", "read-quick": "opda", "do-quick": "opda",
 	"read-notice": "opda", "notices": "opdla", "read-answer": "opda", "hold": "opa", "end-hold": "opa", "text-homes": "opa", "start-fetch": "opda", "end-fetch": "opda",

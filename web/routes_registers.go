@@ -7,6 +7,7 @@ import (
 	"meldung/pages/registerpage"
 	"meldung/work"
 	"meldung/work/registers"
+	"meldung/work/roster"
 )
 
 func (s *server) registerRoutes() {
@@ -28,6 +29,12 @@ func (s *server) registerRoutes() {
 	})
 	get(s, work.MaySeeStandIns, "/stand-ins", "Who stands in for whom", func(ctx context.Context, in *LookedAt) (*body[registerpage.StandInsView], error) {
 		return answer(registerpage.ShowStandIns(ctx, s.office, in.At))
+	})
+	get(s, work.MaySeeDayTimes, "/day-times", "When the slots of a date are", func(ctx context.Context, in *LookedAt) (*body[registerpage.DayTimesView], error) {
+		return answer(registerpage.ShowTimes(ctx, s.office, in.At))
+	})
+	post(s, work.MaySetDayTimes, "/day-times", "Look at other times for a date's slots, or take them", func(ctx context.Context, in *Keyed[roster.DayTimes]) (*body[roster.Plan], error) {
+		return answer(roster.SetDayTimes(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MaySendRegister, "/registers", "Send a register", func(ctx context.Context, in *Keyed[registers.SentRegister]) (*body[work.Receipt], error) {
 		return answer(registers.Send(ctx, s.office, person(ctx), in.Key, in.Body))

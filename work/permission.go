@@ -122,6 +122,8 @@ const (
 	MaySeeSchool        Permission = "school"
 	MayImport           Permission = "import-school"
 	MaySetRegisterRules Permission = "set-register-rules"
+	MaySeeDayTimes      Permission = "day-times"
+	MaySetDayTimes      Permission = "set-day-times"
 	MayChooseCodes      Permission = "choose-codes"
 	MayTakePolicy       Permission = "take-policy"
 	MaySetReasons       Permission = "set-reasons"
@@ -201,7 +203,8 @@ var permitted = map[Permission][]Role{
 	MaySeeRegister: registerTakers, MaySendRegister: registerTakers, MayDraftRegister: registerTakers, MayCorrect: registerTakers,
 	MaySeat: registerTakers, MaySeeCard: registerTakers,
 	MayTakeAnyRegister: office,
-	MaySeeStandIns:     office, MayNameStandIn: office, MayEndStandIn: office,
+	MaySeeDayTimes:     office, MaySetDayTimes: office,
+	MaySeeStandIns: office, MayNameStandIn: office, MayEndStandIn: office,
 
 	MaySeeHandOut: registerTakers, MaySetHandOut: registerTakers, MaySeeCheckIns: registerTakers, MayKeepCheckIns: registerTakers, MayOpenCheckIn: registerTakers, MaySeeCheckInCode: registerTakers, MayEndCheckIn: registerTakers, MayRepeatCheckIn: registerTakers,
 	MayConfirmCheckIns: registerTakers,

@@ -283,7 +283,7 @@ const mostImports = 20
 
 // imports lists what was taken from files, newest first.
 func imports(ctx context.Context, q store.Queryer) ([]ImportRecord, error) {
-	entries, err := store.Entries(ctx, q, []string{"policy", "import roster", "import timetable", "correct the past: import roster", "correct the past: import timetable", "codes"}, mostImports)
+	entries, err := store.Entries(ctx, q, []string{"policy", "import roster", "import timetable", "correct the past: import roster", "correct the past: import timetable", "codes", "times of a day"}, mostImports)
 	if err != nil {
 		return nil, err
 	}
@@ -292,7 +292,7 @@ func imports(ctx context.Context, q store.Queryer) ([]ImportRecord, error) {
 		r := ImportRecord{When: e.Known.Date().Spoken() + e.Known.Date().Time().Format(" 2006") + ", " + e.Known.Minute().String(), By: e.By}
 		kind, past := strings.CutPrefix(e.Kind, "correct the past: ")
 		r.Past = past
-		r.Text = map[string]string{"import roster": "people and classes", "import timetable": "calendar and timetable", "codes": "code set", "policy": "policy"}[kind]
+		r.Text = map[string]string{"import roster": "people and classes", "import timetable": "calendar and timetable", "codes": "code set", "times of a day": "times of a day", "policy": "policy"}[kind]
 		var plan struct {
 			When    string   `json:"when"`
 			Figures []string `json:"figures"`

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Refusal, read, type Schemas } from "./api/client";
+import { forgetKept, keptSession } from "./api/kept";
 import { Broken } from "./parts/Broken";
 import { Frame } from "./parts/Frame";
 import { Waiting } from "./parts/Panel";
@@ -88,13 +89,22 @@ export function App() {
   return Page ? <Loaded Page={Page} /> : <Staff />;
 }
 
+/** Pages within the frame that open with the line down, for whoever was signed in. */
+const openWithoutLine = /^\/trips\/\d+$/;
+
 function Staff() {
   const who = useQuery<Schemas["Who"], Error>({
     queryKey: ["/api/session"],
     queryFn: () => read("/api/session"),
     retry: false,
+    initialData: () => (openWithoutLine.test(window.location.pathname) ? keptSession() : undefined),
+    initialDataUpdatedAt: 0,
   });
-  if (who.error instanceof Refusal && who.error.status === 401) return <SignIn />;
+  const signedOut = who.error instanceof Refusal && who.error.status === 401;
+  useEffect(() => {
+    if (signedOut) forgetKept();
+  }, [signedOut]);
+  if (signedOut) return <SignIn />;
   if (!who.data) return <Waiting error={who.error} />;
   if (who.data.oneTime) return <SignIn replace={who.data.name} />;
   if (window.location.pathname === "/reader" && who.data.demo) return <Loaded Page={Reader} />;

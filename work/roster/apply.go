@@ -8,7 +8,6 @@ import (
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/policy"
-	"meldung/files/table"
 	"meldung/held"
 	"meldung/store"
 	"meldung/work"
@@ -27,7 +26,7 @@ var errNothing = errors.New("nothing to change")
 
 // run looks at a change or, where it is to be applied and nothing is wrong, applies it: what
 // is stored is worked out within the write, from the school as it then is.
-func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, files table.Files, opt Options, c change) (Plan, error) {
+func run(ctx context.Context, o *work.Office, job work.Job, opt Options, c change) (Plan, error) {
 	var plan Plan
 	look := func(v work.Snapshot) (next store.School, err error) {
 		lastSent, sent, err := store.LastRegister(ctx, v.Store())
@@ -46,7 +45,7 @@ func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, f
 		}
 		return next, err
 	}
-	job := work.Job{By: p, Key: key, Needs: work.MayImport, Kind: kind, Of: []any{files, opt}, Out: &plan}
+	job.Out = &plan
 	if !opt.Apply {
 		err := o.Look(ctx, job, func(v work.Snapshot) error {
 			_, err := look(v)
@@ -55,7 +54,7 @@ func run(ctx context.Context, o *work.Office, p work.Person, key, kind string, f
 		return plan, err
 	}
 	if opt.CorrectPast {
-		job.Kind = "correct the past: " + kind
+		job.Kind = "correct the past: " + job.Kind
 	}
 	err := o.Write(ctx, job, func(tx *work.Tx, v work.Snapshot) error {
 		next, err := look(v)

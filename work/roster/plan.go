@@ -4,7 +4,9 @@
 package roster
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 
 	"meldung/core/day"
 	"meldung/files/table"
@@ -139,7 +141,8 @@ func saidOver[T, K comparable](p *Plan, what string, old, now []T, over func(T) 
 	part := PlanPart{What: what}
 	var out []T
 	for _, k := range order {
-		was := before[k]
+		was := before[k] // in the order of their dates, however they are stored
+		slices.SortFunc(was, func(a, b day.Dated[T]) int { return cmp.Compare(a.On.From, b.On.From) })
 		var to *T
 		dates := day.Dates{}
 		if x, ok := next[k]; ok {

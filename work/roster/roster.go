@@ -22,7 +22,7 @@ import (
 // date of a school year still to come, unless another date is asked for; it says nothing of
 // school years after its own.
 func ImportRoster(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt Options) (Plan, error) {
-	return run(ctx, o, p, key, "import roster", files, opt, &rosterChange{read: oneroster.Read(files), opt: opt})
+	return run(ctx, o, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "import roster", Of: []any{files, opt}}, opt, &rosterChange{read: oneroster.Read(files), opt: opt})
 }
 
 // rosterChange is a roster to be taken.

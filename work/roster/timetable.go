@@ -20,7 +20,7 @@ import (
 // day after the last register that is in, or from the first date of a school year still to
 // come, unless another date is asked for; the calendar is that of one school year.
 func ImportTimetable(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt Options) (Plan, error) {
-	return run(ctx, o, p, key, "import timetable", files, opt, &timetableChange{read: timetable.Read(files), opt: opt})
+	return run(ctx, o, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "import timetable", Of: []any{files, opt}}, opt, &timetableChange{read: timetable.Read(files), opt: opt})
 }
 
 // timetableChange is a timetable to be taken.
@@ -425,6 +425,11 @@ func addSection(b *timetable.Bundle, s work.Section, name string) error {
 	rows := s.School.Records().Rows
 	first, last := s.Calendar.Span()
 	on := min(max(s.On, first), last)
+	for slices.ContainsFunc(rows.PatternSlots, func(x store.PatternSlot) bool {
+		return x.SectionID == s.ID && x.From == on && x.To != nil && *x.To == on
+	}) {
+		on++ // the day was put right: its times are those of no other
+	}
 	for _, x := range rows.PatternSlots {
 		if x.SectionID != s.ID || !x.On(on) {
 			continue

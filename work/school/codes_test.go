@@ -159,7 +159,7 @@ func TestAMorningOnSessions(t *testing.T) {
 	s.at(today + "T08:41")
 	_, err := home.Notify(ctx, s.Office, office, "", home.Notice{Students: []ids.Student{s.who["Bo"]}, Reason: "ill"})
 	require.NoError(t, err)
-	_, err = trips.Plan(ctx, s.Office, office, "", trips.Activity{Title: "Choir", From: "0830", To: "1100", Students: []ids.Student{s.who["Eir"]}})
+	_, err = trips.Plan(ctx, s.Office, office, "", trips.Activity{Title: "Choir", Leader: "S. Aune", From: "0830", To: "1100", Students: []ids.Student{s.who["Eir"]}})
 	require.NoError(t, err)
 	s.at(today + "T08:48")
 	v, err := registerpage.Show(ctx, s.Office, office, s.class, "AM", "")

@@ -73,6 +73,9 @@ func (a Activity) read(tx *work.Tx, v work.Snapshot) (store.Activity, error) {
 			out.Phone = s.Phone
 		}
 	}
+	if out.Leader == "" {
+		return out, work.Wrongf("say who leads it: they are asked first when it is late; nothing was stored")
+	}
 	return out, nil
 }
 

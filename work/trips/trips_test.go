@@ -181,7 +181,7 @@ func TestTripsThatCannotBe(t *testing.T) {
 	o := demotest.Copy(t)
 	maren := demotest.IDs(t, o, "Maren Holt")
 	plan := func(change func(*trips.Activity)) error {
-		a := trips.Activity{Title: "camp", From: "9", To: "15", Students: maren}
+		a := trips.Activity{Title: "camp", Leader: "S. Aune", From: "9", To: "15", Students: maren}
 		change(&a)
 		_, err := trips.Plan(t.Context(), o, demotest.Officer, "", a)
 		return err
@@ -192,6 +192,7 @@ func TestTripsThatCannotBe(t *testing.T) {
 		"before it begins":      func(a *trips.Activity) { a.ToDate = "2026-03-01" },
 		"not a time":            func(a *trips.Activity) { a.From = "soon" },
 		"nobody of the":         func(a *trips.Activity) { a.LeaderID = 9999 },
+		"say who leads it":      func(a *trips.Activity) { a.Leader = " " },
 		"say what it is":        func(a *trips.Activity) { a.Title = "  " },
 		"no student":            func(a *trips.Activity) { a.Students = []ids.Student{99999} },
 		"expected array length": func(a *trips.Activity) { a.Students = []ids.Student{} },

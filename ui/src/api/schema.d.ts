@@ -311,6 +311,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/day-times": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When the slots of a date are */
+        get: operations["day-times"];
+        put?: never;
+        /** Look at other times for a date's slots, or take them */
+        post: operations["set-day-times"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demo/clock": {
         parameters: {
             query?: never;
@@ -2941,6 +2959,32 @@ export interface components {
             /** Format: int64 */
             week: number;
         };
+        DaySlotTimes: {
+            from: string;
+            label: string;
+            name: string;
+            to: string;
+            /** @description When it usually is, where the day was put right; else empty */
+            usual: string;
+        };
+        DayTimes: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            /** @description YYYY-MM-DD */
+            date: string;
+            /** @description Why the day was another */
+            reason: string;
+            /** Format: int64 */
+            section: number;
+            /** @description Those that are others; the rest of the day stays */
+            slots: components["schemas"]["SlotTimes"][];
+        };
+        DayTimesView: {
+            date: string;
+            label: string;
+            /** @description Those with school on the date */
+            sections: components["schemas"]["SectionDayTimes"][];
+        };
         DeskView: {
             date: string;
             dueBack: components["schemas"]["DueBack"][];
@@ -4578,6 +4622,13 @@ export interface components {
             /** Format: int64 */
             rows: number;
         };
+        SectionDayTimes: {
+            /** Format: int64 */
+            id: number;
+            /** @description Empty where the school has one section */
+            name: string;
+            slots: components["schemas"]["DaySlotTimes"][];
+        };
         SectionLine: {
             /** @description In words; empty while there is none */
             calendar: string;
@@ -4707,6 +4758,13 @@ export interface components {
         SlotRef: {
             label: string;
             name: string;
+        };
+        SlotTimes: {
+            /** @description As typed */
+            from: string;
+            slot: string;
+            /** @description As typed */
+            to: string;
         };
         StaffRef: {
             /** Format: int64 */
@@ -6170,6 +6228,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "day-times": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayTimesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-day-times": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayTimes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Error */

@@ -21,6 +21,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/unexplained": ["day", "school"],
   "/api/notices": ["day", "school"],
   "/api/tasks": ["day", "school"],
+  "/api/day-times": ["school"],
   "/api/stand-ins": ["day", "school"],
   "/api/safe-arrival/protocol": ["day", "messages", "school"],
   "/api/outbox": ["messages", "day"],

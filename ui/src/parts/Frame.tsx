@@ -5,6 +5,7 @@ import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { lookAgain } from "../api/again";
 import { type Schemas, useRead, write } from "../api/client";
+import { forgetKept } from "../api/kept";
 import { followLive } from "../api/live";
 import { outboxesOf } from "../api/outbox";
 import { forgetRollCalls } from "../api/ticks";
@@ -190,6 +191,7 @@ function Me({ who }: { who: Schemas["Who"] }) {
   const out = async () => {
     await write({ path: "/api/session/end" });
     forgetRollCalls();
+    forgetKept();
     window.location.assign("/");
   };
   const jump = async (to: string) => {

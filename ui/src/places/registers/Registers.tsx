@@ -1,11 +1,12 @@
 import "./registers.css";
-import { Segmented } from "antd";
+import { Button, Segmented } from "antd";
 import { useState } from "react";
 import { Link, Route, Routes, useLocation, useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { covering, useScope } from "../../parts/scope";
+import { DayTimes } from "./DayTimes";
 import { HandOut } from "./HandOut";
 import { Register } from "./Register";
 import { Sessions } from "./Sessions";
@@ -45,6 +46,7 @@ function SlotList() {
   const { at } = useAddress();
   const { search } = useLocation();
   const [show, setShow] = useState<"all" | "out">("all");
+  const [times, setTimes] = useState(false);
   const who = useOutletContext<Schemas["Who"]>();
   const list = useRead("/api/registers", { at, section: useScope() });
   if (!list.data) return <Waiting error={list.error} />;
@@ -63,6 +65,12 @@ function SlotList() {
       <div className="heading">
         <h1>Registers, {list.data.label}</h1>
         <Link to="/trips">Trips and visits</Link>
+        {who.inOffice && list.data.open && (
+          <Button size="small" type="link" onClick={() => setTimes(true)}>
+            Times of the day
+          </Button>
+        )}
+        {times && <DayTimes at={at} onClose={() => setTimes(false)} />}
         {many && (
           <Segmented
             size="small"

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { Refusal, type Schemas, useRead } from "../../api/client";
+import { keepPages } from "../../api/kept";
 import { followLive } from "../../api/live";
 import { keyOf, type RollCallState, rollCallBox } from "../../api/ticks";
 import { Waiting } from "../../parts/Panel";
@@ -33,7 +34,7 @@ function Running({ account, who }: { account: number; who: Schemas["Who"] | unde
   const state = useSyncExternalStore(box.subscribe, box.snapshot);
   useEffect(() => {
     localStorage.setItem(accountName, String(account));
-    void keepPage();
+    void keepPages();
     const elsewhere = (e: StorageEvent) => e.key?.startsWith("meldung roll|") && box.changed();
     const back = () => box.flush(0);
     window.addEventListener("storage", elsewhere);
@@ -65,12 +66,6 @@ function Running({ account, who }: { account: number; who: Schemas["Who"] | unde
 }
 
 type Box = ReturnType<typeof rollCallBox>;
-
-/** Has the browser keep the page for when the line is down; only a secure address may. */
-async function keepPage() {
-  if (!("serviceWorker" in navigator) || import.meta.env.DEV) return;
-  await navigator.serviceWorker.register("/roll-call-worker.js").catch(() => undefined);
-}
 
 /** How it stands, in figures that add up. */
 function Head({ state, box, mayBegin }: { state: RollCallState; box: Box; mayBegin: boolean }) {

@@ -1,8 +1,9 @@
 import "./trips.css";
 import { App, Button, Checkbox, Input, Popconfirm } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useOutletContext, useParams } from "react-router";
-import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Refusal, type Schemas, useRead, useWrite } from "../../api/client";
+import { keepPages, kept, useKeeping } from "../../api/kept";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { plural } from "../../parts/words";
@@ -16,10 +17,18 @@ export default function Trip() {
   const params = useParams();
   const who = useOutletContext<Schemas["Who"]>();
   const id = Number(params.trip);
-  const trip = useRead("/api/trips/{trip}", { trip: id });
-  const trips = useRead("/api/trips");
+  const name = `trip ${who.account} ${id}`;
+  const trip = useRead(
+    "/api/trips/{trip}",
+    { trip: id },
+    { initialData: () => kept<View>(name), initialDataUpdatedAt: 0 },
+  );
+  useKeeping(name, who, trip, (t) => t.mine && (t.state === "to come" || t.state === "out" || t.state === "not back"));
   const [changing, setChanging] = useState(false);
-  if (!trip.data || !trips.data) return <Waiting error={trip.error ?? trips.error} />;
+  const trips = useRead("/api/trips", {}, { enabled: changing });
+  useEffect(() => void keepPages(), []);
+  const refused = trip.error instanceof Refusal && trip.error.status < 500;
+  if (!trip.data || refused) return <Waiting error={trip.error} />;
   const t = trip.data;
   return (
     <main className="page trips-place">
@@ -51,9 +60,17 @@ export default function Trip() {
           </>
         )}
       </p>
+      {trip.error && (
+        <p className="told no-print" role="status">
+          No line to the server: this is how the trip was when it last answered. What you say of students is kept here.
+        </p>
+      )}
       {changing && (
         <Panel title="Change the trip">
-          <TripForm view={trips.data} trip={t} done={() => setChanging(false)} leave={() => setChanging(false)} />
+          {!trips.data && <Waiting error={trips.error} />}
+          {trips.data && (
+            <TripForm view={trips.data} trip={t} done={() => setChanging(false)} leave={() => setChanging(false)} />
+          )}
         </Panel>
       )}
       <Doing t={t} who={who} />

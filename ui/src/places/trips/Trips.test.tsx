@@ -1,6 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import type { Schemas } from "../../api/client";
+import { Refusal, type Schemas } from "../../api/client";
+import { forgetKept, kept, keptSession } from "../../api/kept";
 import { place, renderPage, student, testServer } from "../../test-page";
 import Trip from "./Trip";
 import Trips from "./Trips";
@@ -51,10 +52,11 @@ const view: Schemas["TripsView"] = {
   staff: [{ id: 3, name: "Rask, T." }],
 };
 
-function open(page: React.ReactNode, at: string, pattern: string) {
+function open(page: React.ReactNode, at: string, pattern: string, more: Record<string, unknown> = {}) {
   const server = testServer({
     "/api/trips": view,
     "/api/trips/4": trip,
+    ...more,
     "/api/trips/group": [student(5, "Oona Harle"), student(1, "Maren Holt")],
     "/api/find": [
       { student: student(6, "Ivar Whimbrel"), place: place("in", "in since 08:50"), through: "", warnings: [] },
@@ -132,6 +134,42 @@ describe("trips and visits", () => {
     await waitFor(() => expect(said).toMatchObject([{ here: [2], missing: [] }, { here: [3] }]), { timeout: 8000 });
     await waitFor(() => expect(localStorage.getItem("meldung trip|41|4")).toBeNull());
     expect(screen.queryByText(/No line/)).toBeNull();
+  });
+
+  it("open with the line down for whoever leads them, until they are back or refused", async () => {
+    localStorage.clear();
+    const name = "meldung kept|trip 41 4";
+    const first = open(<Trip />, "/trips/4", "/trips/:trip");
+    await screen.findByText("1 of 3 students, 1 missing");
+    await waitFor(() => expect(localStorage.getItem(name)).not.toBeNull());
+    expect(keptSession()?.name).toBe("R. Tolvan");
+    first.unmount();
+
+    const noLine = () => {
+      throw new TypeError("the line is down");
+    };
+    const down = open(<Trip />, "/trips/4", "/trips/:trip", { "/api/trips/4": noLine });
+    expect(await screen.findByText(/No line to the server/)).toBeInTheDocument();
+    expect(screen.getByRole("link", { name: "07700 900 111" })).toBeInTheDocument();
+    down.unmount();
+
+    const isBack = { ...trip, state: "back", marking: false };
+    const back = open(<Trip />, "/trips/4", "/trips/:trip", { "/api/trips/4": isBack });
+    await waitFor(() => expect(localStorage.getItem(name)).toBeNull());
+    back.unmount();
+
+    localStorage.setItem(name, JSON.stringify({ had: Date.now(), answer: trip }));
+    const refuse = () => {
+      throw new Refusal(404, "there is no such trip among yours");
+    };
+    open(<Trip />, "/trips/4", "/trips/:trip", { "/api/trips/4": refuse });
+    expect(await screen.findByText(/no such trip among yours/i)).toBeInTheDocument();
+    expect(localStorage.getItem(name)).toBeNull();
+
+    localStorage.setItem(name, JSON.stringify({ had: Date.now() - 25 * 3_600_000, answer: trip }));
+    expect(kept(name.slice("meldung kept|".length))).toBeUndefined();
+    forgetKept();
+    expect(keptSession()).toBeUndefined();
   });
 
   it("send what is said while something else is on its way, after a line that was down", async () => {
