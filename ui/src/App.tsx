@@ -28,6 +28,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   "roll-calls/:roll": lazy(() => import("./places/rollcall/RollRecord")),
   protocol: lazy(() => import("./places/today/Protocol")),
   calls: lazy(() => import("./places/today/CallSheet")),
+  controls: lazy(() => import("./places/controls/Controls")),
 };
 
 /** Lists that belong to Today, for those who may see it, and those that need more. */
@@ -50,6 +51,7 @@ function routerFor(who: Schemas["Who"]) {
   if (who.inOffice) mine.push(...ofTheOffice);
   if (mine.includes("school")) mine.push("record", "left");
   mine.push("trips", "trips/:trip");
+  if (who.demo) mine.push("controls");
   if (who.mayBeginRollCall) mine.push("roll-calls", "roll-calls/:roll");
   return createBrowserRouter([
     {

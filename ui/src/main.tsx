@@ -4,6 +4,7 @@ import "@fontsource/atkinson-hyperlegible-next/latin-ext-400.css";
 import "@fontsource/atkinson-hyperlegible-next/latin-ext-700.css";
 import "./look/tokens.css";
 import "./look/base.css";
+import "./parts/controls/controls.css";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { App as AntApp, ConfigProvider } from "antd";
 import enGB from "antd/locale/en_GB";

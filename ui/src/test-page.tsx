@@ -1,10 +1,10 @@
 import { QueryClientProvider } from "@tanstack/react-query";
-import { render } from "@testing-library/react";
+import { render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { App as AntApp } from "antd";
 import type { ReactNode } from "react";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
-import { vi } from "vitest";
+import { expect, vi } from "vitest";
 import type { Schemas } from "./api/client";
 import { newQueries } from "./api/queries";
 
@@ -178,3 +178,26 @@ export const settings = {
   distance: "R",
   reasons,
 };
+
+/** Chooses an option of a control that opens a list. */
+export async function choose(user: ReturnType<typeof userEvent.setup>, label: string, option: string) {
+  const box = await screen.findByRole("combobox", { name: label });
+  await user.click(box);
+  const closed = ".ant-select-dropdown-hidden, .ant-slide-up-leave";
+  const offered = () =>
+    screen
+      .queryAllByText(option, { selector: ".ant-select-item-option-content" })
+      .filter((one) => !one.closest(".ant-select-dropdown")?.matches(closed));
+  await waitFor(() => expect(offered()).not.toHaveLength(0));
+  await user.click(offered().at(-1) as HTMLElement);
+}
+
+/** What a control shows as chosen. */
+export const chosen = (label: string) =>
+  screen.getByRole("combobox", { name: label }).closest(".ant-select")?.textContent;
+
+/** Where files are given to a button that asks for them. */
+export async function filesOf(label: string): Promise<HTMLInputElement> {
+  const button = await screen.findByRole("button", { name: label });
+  return button.closest(".ant-upload")?.querySelector("input[type=file]") as HTMLInputElement;
+}

@@ -30,5 +30,8 @@ export const theme: ThemeConfig = {
     motionDurationMid: "0.08s",
     motionDurationSlow: "0.12s",
   },
-  components: { Button: { primaryShadow: "none", defaultShadow: "none", fontWeight: 500 } },
+  components: {
+    Select: { optionSelectedBg: token("in-wash") },
+    Button: { primaryShadow: "none", defaultShadow: "none", fontWeight: 500 },
+  },
 };

@@ -2,6 +2,7 @@ import "./reasons.css";
 import { App, Button } from "antd";
 import { type KeyboardEvent, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../api/client";
+import { Choice } from "./controls/Choice";
 
 type Reason = Schemas["Reason"];
 type Use = "arrive" | "leave" | "home";
@@ -119,18 +120,13 @@ function NewReason({ use, done }: { use: Use; done: (word?: string) => void }) {
         value={word}
         onChange={(e) => setWord(e.target.value)}
       />
-      <select
-        className="plain"
-        aria-label="What it counts as"
+      <Choice
+        size="small"
+        label="What it counts as"
         value={kind}
-        onChange={(e) => setKind(Number(e.target.value))}
-      >
-        {kinds.data?.map((k, i) => (
-          <option key={`${k.absent} ${k.late}`} value={i}>
-            {k.label}
-          </option>
-        ))}
-      </select>
+        onChange={setKind}
+        options={(kinds.data ?? []).map((k, i) => ({ value: i, label: k.label }))}
+      />
       <Button size="small" disabled={!word.trim() || !kinds.data} loading={add.isPending} onClick={store}>
         Add it <kbd>Enter</kbd>
       </Button>

@@ -1,6 +1,7 @@
-import { Checkbox, Input, InputNumber } from "antd";
+import { Input, InputNumber } from "antd";
 import { useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
+import { Tick } from "../controls/Tick";
 import { KeptForm } from "./KeptForm";
 
 export type ContactOf = Schemas["ContactRef"] & Partial<Schemas["ContactNow"]>;
@@ -44,9 +45,9 @@ export function ContactForm({
     />
   );
   const tick = (name: "mayCollect" | "livesWith" | "doNotCall", words: string) => (
-    <Checkbox className="nowrap" checked={c[name]} onChange={(e) => setC({ ...c, [name]: e.target.checked })}>
+    <Tick checked={c[name]} onChange={(on) => setC({ ...c, [name]: on })}>
       {words}
-    </Checkbox>
+    </Tick>
   );
   return (
     <KeptForm

@@ -4,6 +4,7 @@ import { type KeyboardEvent, useState } from "react";
 import { type Schemas, useWrite, type Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
 import { Shape } from "../../look/Shape";
+import { TimeField } from "../controls/TimeField";
 import { Reasons } from "../Reasons";
 import { StudentName } from "../StudentName";
 import { useSeen } from "../seen";
@@ -178,15 +179,7 @@ function Comes({
         onChange={(e) => setOther(e.target.value)}
       />
       <label className="small">
-        by{" "}
-        <input
-          className="plain time"
-          placeholder="1030"
-          value={until}
-          // biome-ignore lint/a11y/noAutofocus: it was asked for
-          autoFocus
-          onChange={(e) => setUntil(e.target.value)}
-        />
+        by <TimeField size="small" label="by" placeholder="1030" value={until} autoFocus onChange={setUntil} />
       </label>
       <input
         className="plain"

@@ -5,6 +5,9 @@ import { useEffect, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite, write } from "../../api/client";
 import { useSettings } from "../../api/settings";
 import { Shape } from "../../look/Shape";
+import { DateField } from "../controls/DateField";
+import { Tick } from "../controls/Tick";
+import { TimeField } from "../controls/TimeField";
 import { isTyping } from "../keys";
 import { Reasons } from "../Reasons";
 import { useSeen } from "../seen";
@@ -131,10 +134,9 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
                   {s.student.form} · {s.place.text}
                 </span>
                 {s.siblings.map((sib) => (
-                  <label key={sib.id} className="nowrap">
-                    <input type="checkbox" checked={students.includes(sib.id)} onChange={() => toggle(sib.id)} />{" "}
+                  <Tick key={sib.id} checked={students.includes(sib.id)} onChange={() => toggle(sib.id)}>
                     {sib.name} <span className="muted">{sib.form}</span>
-                  </label>
+                  </Tick>
                 ))}
                 {s.siblings.length > 0 && (
                   <span className="small muted">
@@ -163,39 +165,19 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
           <dt>days</dt>
           <dd>
             <label>
-              from{" "}
-              <input className="plain" type="date" value={from || today} onChange={(e) => setFrom(e.target.value)} />
+              from <DateField label="from" value={from || today} onChange={setFrom} />
             </label>
             <label>
-              to{" "}
-              <input
-                className="plain"
-                type="date"
-                value={to || from || today}
-                min={from || today}
-                onChange={(e) => setTo(e.target.value)}
-              />
+              to <DateField label="to" value={to || from || today} min={from || today} onChange={setTo} />
             </label>
           </dd>
           <dt>times</dt>
           <dd>
             <label>
-              leaving at{" "}
-              <input
-                className="plain time"
-                value={fromTime}
-                placeholder="–"
-                onChange={(e) => setFromTime(e.target.value)}
-              />
+              leaving at <TimeField label="leaving at" value={fromTime} placeholder="–" onChange={setFromTime} />
             </label>
             <label>
-              expected at{" "}
-              <input
-                className="plain time"
-                value={toTime}
-                placeholder="–"
-                onChange={(e) => setToTime(e.target.value)}
-              />
+              expected at <TimeField label="expected at" value={toTime} placeholder="–" onChange={setToTime} />
             </label>
           </dd>
           <dt>told by</dt>

@@ -1,7 +1,8 @@
-import { Checkbox, Input } from "antd";
+import { Input } from "antd";
 import { type ReactNode, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
-import { FileButton } from "../FileButton";
+import { FileField } from "../controls/FileField";
+import { Tick } from "../controls/Tick";
 import { contentOf } from "../upload";
 import { KeptForm } from "./KeptForm";
 
@@ -73,12 +74,12 @@ export function WarningForm({
         onChange={(e) => setText(e.target.value)}
       />
       <span className="ticks wide">
-        <Checkbox className="nowrap" checked={careFirst} onChange={(e) => setCareFirst(e.target.checked)}>
+        <Tick checked={careFirst} onChange={setCareFirst}>
           ring about first
-        </Checkbox>
-        <FileButton accept="application/pdf,image/png,image/jpeg" chosen={(file) => void choose(file)}>
+        </Tick>
+        <FileField accept="application/pdf,image/png,image/jpeg" chosen={([file]) => file && void choose(file)}>
           {there ? "Another document" : "Add a document (PDF, PNG or JPEG)"}
-        </FileButton>
+        </FileField>
         {there && <span className="small">{there}</span>}
         {there && (
           <button

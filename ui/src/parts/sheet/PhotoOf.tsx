@@ -1,6 +1,6 @@
 import { App } from "antd";
 import { type Schemas, useWrite } from "../../api/client";
-import { FileButton } from "../FileButton";
+import { FileField } from "../controls/FileField";
 import { contentOf } from "../upload";
 
 /** Keeps the student's photo, which stands on passes, or takes it away. */
@@ -11,9 +11,12 @@ export function PhotoOf({ student, photo }: { student: Schemas["StudentRef"]; ph
     store.mutate({ path: "/api/students/{id}/photo", params: { id: student.id }, body: { picture } });
   return (
     <span className="small muted push">
-      <FileButton accept="image/png,image/jpeg" chosen={(file) => void contentOf(file).then((f) => keep(f.content))}>
+      <FileField
+        accept="image/png,image/jpeg"
+        chosen={([file]) => file && void contentOf(file).then((f) => keep(f.content))}
+      >
         {photo ? "Another photo" : "Add a photo"}
-      </FileButton>
+      </FileField>
       {photo && (
         <>
           {" · "}

@@ -1,5 +1,6 @@
-import { Input, Select } from "antd";
+import { Select } from "antd";
 import type { Schemas } from "../../api/client";
+import { DateField } from "../../parts/controls/DateField";
 import { useAddress } from "../../parts/look-at";
 
 type View = Schemas["AbsenceView"];
@@ -64,22 +65,18 @@ export function Filters({ p }: { p: View }) {
       />
       {span === own && (
         <span className="dates">
-          <Input
-            key={`from ${from}`}
-            type="date"
-            aria-label="From"
-            defaultValue={from || p.from}
-            onBlur={(e) => e.target.value !== from && choose({ from: e.target.value, to: to || p.asAt })}
-            onPressEnter={(e) => choose({ from: e.currentTarget.value, to: to || p.asAt })}
+          <DateField
+            label="From"
+            back
+            value={from || p.from}
+            onChange={(d) => d !== from && choose({ from: d, to: to || p.asAt })}
           />
           –
-          <Input
-            key={`to ${to}`}
-            type="date"
-            aria-label="To"
-            defaultValue={to || p.asAt}
-            onBlur={(e) => e.target.value !== to && choose({ from: from || p.from, to: e.target.value })}
-            onPressEnter={(e) => choose({ from: from || p.from, to: e.currentTarget.value })}
+          <DateField
+            label="To"
+            back
+            value={to || p.asAt}
+            onChange={(d) => d !== to && choose({ from: from || p.from, to: d })}
           />
         </span>
       )}

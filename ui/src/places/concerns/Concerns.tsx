@@ -3,6 +3,8 @@ import { App, Button, Input } from "antd";
 import { type FormEvent, useEffect, useState } from "react";
 import { useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
+import { DateField } from "../../parts/controls/DateField";
+import { OneOf } from "../../parts/controls/OneOf";
 import { Long } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
@@ -206,20 +208,29 @@ function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: st
   return (
     <form className="followup" onSubmit={submit} aria-label={`Follow-up for ${r.student.name}`}>
       {callable.length === 0 && <b className="overdue">no contact on file</b>}
-      {callable.map((c) => (
-        <label key={c.id} className="small">
-          <input type="radio" name="contact" checked={contact === c.id} onChange={() => setContact(c.id)} /> {c.name}{" "}
-          <span className="muted">
-            {c.relation} · {c.phone}
-          </span>
-        </label>
-      ))}
+      <OneOf
+        label="Who was called"
+        value={contact}
+        onChange={setContact}
+        options={callable.map((c) => ({
+          value: c.id,
+          label: (
+            <>
+              {c.name}{" "}
+              <span className="muted">
+                {c.relation} · {c.phone}
+              </span>
+            </>
+          ),
+        }))}
+      />
       <span className="break" />
-      {outcomes.map((o) => (
-        <label key={o} className="small">
-          <input type="radio" name="outcome" checked={outcome === o} onChange={() => setOutcome(o)} /> {o}
-        </label>
-      ))}
+      <OneOf
+        label="What came of it"
+        value={outcome}
+        onChange={setOutcome}
+        options={outcomes.map((o) => ({ value: o, label: o }))}
+      />
       <Input
         className="said"
         autoFocus
@@ -229,7 +240,7 @@ function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: st
         onChange={(e) => setNote(e.target.value)}
       />
       <label className="small">
-        again on <input className="plain" type="date" value={next} onChange={(e) => setNext(e.target.value)} />
+        again on <DateField label="again on" optional value={next} onChange={setNext} />
       </label>
       <Button type="primary" htmlType="submit" loading={log.isPending}>
         Store <kbd>Enter</kbd>

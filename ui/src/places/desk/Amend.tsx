@@ -1,6 +1,7 @@
-import { App, Button, Checkbox, Input } from "antd";
+import { App, Button, Input } from "antd";
 import { type FormEvent, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Tick } from "../../parts/controls/Tick";
 import { Reasons } from "../../parts/Reasons";
 
 /** Adds to a movement what was forgotten, and puts right when it was: of a whole ferry at once. */
@@ -55,9 +56,9 @@ export function Amend({
         onChange={(e) => setAt(e.target.value)}
       />
       {m.with > 0 && (
-        <Checkbox checked={together} onChange={(e) => setTogether(e.target.checked)}>
+        <Tick checked={together} onChange={setTogether}>
           all {m.with + 1} who {leaving ? "left" : "came"} together
-        </Checkbox>
+        </Tick>
       )}
       <Reasons
         offered={reasons.filter((r) => (leaving ? r.leave : r.arrive))}

@@ -129,7 +129,7 @@ describe("the desk", () => {
       expect(server.sent[0]?.body).toMatchObject({
         students: [4],
         kind: "departed",
-        returns: "1115",
+        returns: "11:15",
         reason: reasons.find((r) => r.leave)?.word,
       }),
     );

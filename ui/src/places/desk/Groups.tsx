@@ -2,6 +2,8 @@ import { App, Button } from "antd";
 import { type FormEvent, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { Tick } from "../../parts/controls/Tick";
+import { TimeField } from "../../parts/controls/TimeField";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { Reasons } from "../../parts/Reasons";
@@ -74,14 +76,7 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
       <div className="line wrap">
         <label>
           in at{" "}
-          <input
-            className="plain time"
-            placeholder={rail.data?.now.slice(11)}
-            // biome-ignore lint/a11y/noAutofocus: it was asked for
-            autoFocus
-            value={time}
-            onChange={(e) => setTime(e.target.value)}
-          />
+          <TimeField label="in at" placeholder={rail.data?.now.slice(11)} autoFocus value={time} onChange={setTime} />
         </label>
         <Reasons
           offered={reasons.filter((r) => r.arrive)}
@@ -102,10 +97,9 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
       <ul>
         {g.members.map((m) => (
           <li key={m.student.id}>
-            <label className="nowrap">
-              <input type="checkbox" checked={ticked.has(m.student.id)} onChange={() => toggle(m.student.id)} />{" "}
-              <Shape state={m.place.state} /> <span className="visually-hidden">{m.student.name}</span>
-            </label>
+            <Tick label={m.student.name} checked={ticked.has(m.student.id)} onChange={() => toggle(m.student.id)}>
+              <Shape state={m.place.state} />
+            </Tick>
             <StudentName student={m.student} />
             <span className="small muted">{m.place.text}</span>
           </li>

@@ -1,7 +1,8 @@
-import { App, Button, Input, Segmented } from "antd";
+import { App, Button, Input, type InputRef, Segmented } from "antd";
 import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { TimeField } from "../../parts/controls/TimeField";
 import { MustBeFetched } from "../../parts/home/Fetch";
 import { WarningTags } from "../../parts/home/WarningForm";
 import { Portrait } from "../../parts/Portrait";
@@ -43,7 +44,7 @@ export function Move({
   const [collector, setCollector] = useState(fetching?.collector ?? 0);
   const [collects, setCollects] = useState(fetching && !fetching.collector ? fetching.comes : "");
   const [whyNot, setWhyNot] = useState(""); // what has to be said first
-  const timeField = useRef<HTMLInputElement>(null);
+  const timeField = useRef<InputRef>(null);
   const form = useRef<HTMLFormElement>(null);
   const store = useWrite({
     done: (r) => {
@@ -133,13 +134,13 @@ export function Move({
           <label htmlFor="desk-time">at</label>
         </dt>
         <dd>
-          <input
+          <TimeField
             id="desk-time"
             ref={timeField}
-            className="plain time"
+            label="at"
             value={time}
             placeholder={rail.data?.now.slice(11)}
-            onChange={(e) => setTime(e.target.value)}
+            onChange={setTime}
           />
           <span className="small muted">now · type 931 for 09:31</span>
         </dd>
@@ -168,13 +169,7 @@ export function Move({
               <label htmlFor="desk-back">back by</label>
             </dt>
             <dd>
-              <Input
-                id="desk-back"
-                className="back-by"
-                value={returns}
-                onChange={(e) => setReturns(e.target.value)}
-                placeholder="–"
-              />
+              <TimeField id="desk-back" label="back by" value={returns} onChange={setReturns} placeholder="–" />
               <span className="small muted">empty when not today</span>
             </dd>
             <dt>collected by</dt>

@@ -1,6 +1,7 @@
 import { Button, Segmented } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { Choice } from "../../parts/controls/Choice";
 import { WhoField } from "../../parts/home/WhoField";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -26,14 +27,12 @@ export function Cards({ groups }: { groups: Schemas["Choice"][] }) {
           </>
         ) : (
           <>
-            <select className="plain" aria-label="Whose cards" value={group} onChange={(e) => setGroup(e.target.value)}>
-              <option value="">everyone’s</option>
-              {groups.map((g) => (
-                <option key={g.value} value={g.value}>
-                  {g.label}
-                </option>
-              ))}
-            </select>
+            <Choice
+              label="Whose cards"
+              value={group}
+              onChange={setGroup}
+              options={[{ value: "", label: "everyone’s" }, ...groups.map((g) => ({ value: g.value, label: g.label }))]}
+            />
             <span className="small muted">or of one student</span>
             <WhoField label="Student" onChoose={(hit) => setOne(hit.student)} />
           </>

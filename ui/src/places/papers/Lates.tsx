@@ -1,6 +1,8 @@
 import { Button } from "antd";
 import type { Schemas } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { Choice } from "../../parts/controls/Choice";
+import { DateField } from "../../parts/controls/DateField";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -27,60 +29,29 @@ export function Lates({
     <div className="stack" aria-busy={busy}>
       <Panel title="Late arrivals and early departures" extra={`${l.label}${l.group && ` · ${l.group}`} · ${l.school}`}>
         <div className="line filters no-print">
-          <select
-            className="plain"
-            aria-label="Dates"
+          <Choice
+            label="Dates"
             value={l.spans.some((s) => s.value === span) ? span : ""}
-            onChange={(e) => {
-              const [from, to] = e.target.value.split("..");
+            onChange={(v) => {
+              const [from, to] = v.split("..");
               if (from) set({ from, to });
             }}
-          >
-            <option value="">other dates</option>
-            {l.spans.map((s) => (
-              <option key={`${s.kind} ${s.value}`} value={s.value}>
-                {s.label}
-              </option>
-            ))}
-          </select>
-          <input
-            className="plain"
-            type="date"
-            aria-label="First date"
-            value={l.from}
-            onChange={(e) => set({ from: e.target.value })}
+            options={[{ value: "", label: "other dates" }, ...l.spans.map((s) => ({ value: s.value, label: s.label }))]}
           />
-          <input
-            className="plain"
-            type="date"
-            aria-label="Last date"
-            value={l.to}
-            onChange={(e) => set({ to: e.target.value })}
-          />
-          <select
-            className="plain"
-            aria-label="Who"
+          <DateField label="First date" back value={l.from} onChange={(from) => set({ from })} />
+          <DateField label="Last date" back value={l.to} onChange={(to) => set({ to })} />
+          <Choice
+            label="Who"
             value={asked.group ?? ""}
-            onChange={(e) => set({ group: e.target.value })}
-          >
-            <option value="">everyone</option>
-            {l.groups.map((g) => (
-              <option key={g.value} value={g.value}>
-                {g.label}
-              </option>
-            ))}
-          </select>
-          <select
-            className="plain"
-            aria-label="Kind"
+            onChange={(group) => set({ group })}
+            options={[{ value: "", label: "everyone" }, ...l.groups.map((g) => ({ value: g.value, label: g.label }))]}
+          />
+          <Choice
+            label="Kind"
             value={asked.kind ?? ""}
-            onChange={(e) => set({ kind: e.target.value })}
-          >
-            <option value="">every kind</option>
-            {l.kinds.map((k) => (
-              <option key={k}>{k}</option>
-            ))}
-          </select>
+            onChange={(kind) => set({ kind })}
+            options={[{ value: "", label: "every kind" }, ...l.kinds.map((k) => ({ value: k, label: k }))]}
+          />
           {mayKeep && (
             <span className="actions">
               <TakeAlong small file={(format) => `/api/lates/file?${queryOf({ ...asked, format })}`} />

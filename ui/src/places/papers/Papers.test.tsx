@@ -1,7 +1,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
-import { renderPage, student, testServer } from "../../test-page";
+import { choose, renderPage, student, testServer } from "../../test-page";
 import Papers from "./Papers";
 
 const row = (id: number, name: string, kind: Schemas["LateRow"]["kind"]): Schemas["LateRow"] => ({
@@ -58,8 +58,8 @@ describe("late arrivals and early departures", () => {
 
   it("keeps what is asked for in the address, and in the files", async () => {
     const { user, router } = open();
-    await user.selectOptions(await screen.findByLabelText("Who"), "8 Halyard");
-    await user.selectOptions(screen.getByLabelText("Kind"), "left early");
+    await choose(user, "Who", "8 Halyard");
+    await choose(user, "Kind", "left early");
     await waitFor(() => expect(router.state.location.search).toBe("?group=class%3A48&kind=left+early"));
     expect(screen.getByRole("link", { name: "CSV" })).toHaveAttribute(
       "href",
@@ -69,8 +69,7 @@ describe("late arrivals and early departures", () => {
 
   it("makes cards of a class, as they are wanted", async () => {
     const { user } = open();
-    await screen.findAllByRole("option", { name: "8 Halyard" });
-    await user.selectOptions(screen.getByLabelText("Whose cards"), "8 Halyard");
+    await choose(user, "Whose cards", "8 Halyard");
     await user.click(screen.getByText("QR"));
     await user.click(screen.getByText("one on a page"));
     expect(screen.getByRole("link", { name: "Make the cards (PDF)" })).toHaveAttribute(

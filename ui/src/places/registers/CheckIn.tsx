@@ -1,7 +1,8 @@
-import { App, Button, Checkbox, Input, InputNumber } from "antd";
+import { App, Button, Input, InputNumber } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useWrite, type Writing, write } from "../../api/client";
+import { Tick } from "../../parts/controls/Tick";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
 import { marksWith } from "./codes";
@@ -124,9 +125,9 @@ function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () 
         onPressEnter={open}
       />
       {view.mayCheckInAtADistance && !early && (
-        <Checkbox checked={distance} onChange={(e) => setDistance(e.target.checked)}>
+        <Tick checked={distance} onChange={setDistance}>
           also at a distance
-        </Checkbox>
+        </Tick>
       )}
     </>
   );

@@ -69,7 +69,7 @@ describe("the times of a day", () => {
     expect(server.sent.at(-1)?.body).toMatchObject({
       slots: [
         { slot: "1", from: "09:05", to: "09:55" },
-        { slot: "2", from: "10:00", to: "1030" },
+        { slot: "2", from: "10:00", to: "10:30" },
       ],
       reason: "fire alarm",
       apply: true,

@@ -1,6 +1,7 @@
 import { App, Button, Input, Modal, Space } from "antd";
 import { useState } from "react";
 import { type Schemas, useRead, write } from "../../api/client";
+import { TimeField } from "../../parts/controls/TimeField";
 import { Waiting } from "../../parts/Panel";
 
 type Section = Schemas["SectionDayTimes"];
@@ -85,11 +86,11 @@ function Form({ date, section, onClose }: { date: string; section: Section; onCl
           {section.slots.map((s) => {
             const now = changed[s.name] ?? { from: s.from, to: s.to };
             const field = (which: "from" | "to") => (
-              <Input
+              <TimeField
                 size="small"
-                aria-label={`${s.label}, ${which}`}
+                label={`${s.label}, ${which}`}
                 value={now[which]}
-                onChange={(e) => setChanged({ ...changed, [s.name]: { ...now, [which]: e.target.value } })}
+                onChange={(typed) => setChanged({ ...changed, [s.name]: { ...now, [which]: typed } })}
                 onBlur={() => void ask(false)}
               />
             );

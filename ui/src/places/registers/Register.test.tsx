@@ -156,7 +156,7 @@ describe("taking a register", () => {
     await user.type(screen.getByLabelText("Taken at"), "850");
     await user.click(screen.getByRole("button", { name: /Send register/ }));
     await waitFor(() => expect(wholes(server)).toHaveLength(1));
-    expect(wholes(server)[0]?.body).toMatchObject({ takenBy: "B. Quill", takenAt: "850" });
+    expect(wholes(server)[0]?.body).toMatchObject({ takenBy: "B. Quill", takenAt: "08:50" });
   });
 
   it("lets nobody open a check-in for a slot that is over, and says why", async () => {

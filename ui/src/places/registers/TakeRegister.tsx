@@ -1,6 +1,7 @@
 import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { TimeField } from "../../parts/controls/TimeField";
 import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
@@ -113,12 +114,12 @@ function Finish({ taking }: { taking: Taking }) {
             value={taking.paper.takenBy ?? ""}
             onChange={(e) => taking.setPaper({ ...taking.paper, takenBy: e.target.value })}
           />
-          <Input
+          <TimeField
             size="small"
-            aria-label="Taken at"
+            label="Taken at"
             placeholder={`at ${view.register.start}`}
             value={taking.paper.takenAt ?? ""}
-            onChange={(e) => taking.setPaper({ ...taking.paper, takenAt: e.target.value })}
+            onChange={(takenAt) => taking.setPaper({ ...taking.paper, takenAt })}
           />
           <button type="button" className="linklike" onClick={() => taking.setPaper(undefined)}>
             taken here

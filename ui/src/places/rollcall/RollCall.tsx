@@ -6,6 +6,7 @@ import { Refusal, type Schemas, useRead } from "../../api/client";
 import { keepPages } from "../../api/kept";
 import { followLive } from "../../api/live";
 import { keyOf, type RollCallState, rollCallBox } from "../../api/ticks";
+import { Tick } from "../../parts/controls/Tick";
 import { Waiting } from "../../parts/Panel";
 import { plural } from "../../parts/words";
 import { SignIn } from "../signin/SignIn";
@@ -199,9 +200,9 @@ function Begin({ box }: { box: Box }) {
           Begin a drill
         </Button>
       </div>
-      <label className="paper">
-        <input type="checkbox" checked={paper} onChange={(e) => setPaper(e.target.checked)} /> with the lists to print
-      </label>
+      <Tick checked={paper} onChange={setPaper}>
+        with the lists to print
+      </Tick>
       <p>
         <a href="/api/roll-call/paper" target="_blank" rel="noreferrer">
           Print the lists as they are now

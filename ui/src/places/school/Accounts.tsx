@@ -2,12 +2,15 @@ import { App, Button, Input, Popconfirm } from "antd";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useRead, useWrite, write } from "../../api/client";
+import { Choice } from "../../parts/controls/Choice";
+import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
 import { contentOf } from "../../parts/upload";
 import { plural } from "../../parts/words";
 
 type Role = Schemas["NewAccount"]["role"];
 const roles: Role[] = ["teacher", "officer", "pastoral", "desk", "leader", "administrator"];
+const roleOptions = roles.map((r) => ({ value: r, label: r }));
 
 /** Who can sign in, and who is; a new account and one reset get a one-time password, shown once. */
 export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
@@ -71,22 +74,19 @@ export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: ()
                   {a.ended ? (
                     <span className="muted">{a.role}, ended</span>
                   ) : (
-                    <select
-                      className="plain"
-                      aria-label={`Role of ${a.username}`}
-                      value={a.role}
-                      onChange={(e) =>
+                    <Choice
+                      size="small"
+                      label={`Role of ${a.username}`}
+                      value={a.role as Role}
+                      onChange={(role) =>
                         change.mutate({
                           path: "/api/school/accounts/{id}",
                           params: { id: a.id },
-                          body: { role: e.target.value as Role, staff: a.staff },
+                          body: { role, staff: a.staff },
                         })
                       }
-                    >
-                      {roles.map((r) => (
-                        <option key={r}>{r}</option>
-                      ))}
-                    </select>
+                      options={roleOptions}
+                    />
                   )}
                 </td>
                 <td className="small">
@@ -200,19 +200,16 @@ function NewAccount({
         value={username}
         onChange={(e) => setUsername(e.target.value)}
       />
-      <select className="plain" aria-label="Role" value={role} onChange={(e) => setRole(e.target.value as Role)}>
-        {roles.map((r) => (
-          <option key={r}>{r}</option>
-        ))}
-      </select>
-      <select className="plain" aria-label="Staff" value={staff} onChange={(e) => setStaff(Number(e.target.value))}>
-        <option value={0}>nobody of the staff</option>
-        {s.people.map((p) => (
-          <option key={p.id} value={p.id}>
-            {p.name}
-          </option>
-        ))}
-      </select>
+      <Choice label="Role" value={role} onChange={setRole} options={roleOptions} />
+      <Choice
+        label="Staff"
+        value={staff}
+        onChange={setStaff}
+        options={[
+          { value: 0, label: "not linked to staff" },
+          ...s.people.map((p) => ({ value: p.id as number, label: p.name })),
+        ]}
+      />
       {staff === 0 && (
         <Input
           className="name"
@@ -225,18 +222,10 @@ function NewAccount({
       <Button htmlType="submit" disabled={!username.trim()}>
         Make the account
       </Button>
-      <label className="small" title="CSV with the columns username, role, name and staff">
-        or a list of them:{" "}
-        <input
-          type="file"
-          accept=".csv"
-          aria-label="List of accounts"
-          onChange={(e) => {
-            void list(e.target.files?.[0]);
-            e.target.value = "";
-          }}
-        />
-      </label>
+      <FileField accept=".csv" label="List of accounts" chosen={([file]) => void list(file)}>
+        A list of accounts, as CSV …
+      </FileField>
+      <span className="small muted">with the columns username, role, name and staff</span>
     </form>
   );
 }

@@ -1,7 +1,10 @@
-import { App, Button, Input } from "antd";
-import { type ChangeEvent, useState } from "react";
+import { App, Button } from "antd";
+import { useState } from "react";
 import { type Schemas, write } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
+import { Choice } from "../../parts/controls/Choice";
+import { DateField } from "../../parts/controls/DateField";
+import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
 
 type Plan = Schemas["CodesPlan"];
@@ -54,9 +57,7 @@ export function Codes({
     setPlan(undefined);
     if (name && name !== codes.set) void choose(false, { set: name, text: "" });
   };
-  const upload = async (e: ChangeEvent<HTMLInputElement>) => {
-    const file = e.target.files?.[0];
-    e.target.value = "";
+  const upload = async (file?: File) => {
     if (!file) return;
     const name = file.name.replace(/\.ya?ml$/i, "").toLowerCase();
     const text = await file.text();
@@ -98,19 +99,20 @@ export function Codes({
         </p>
       ))}
       <div className="line wrap">
-        <select className="plain" aria-label="Another code set" value={set} onChange={(e) => pick(e.target.value)}>
-          <option value="">another set …</option>
-          {codes.sets
-            .filter((s) => s !== codes.set)
-            .map((s) => (
-              <option key={s}>{s}</option>
-            ))}
-          {own && !codes.sets.includes(own.name) && <option>{own.name}</option>}
-        </select>
-        <label className="small">
-          or a set of your own, as YAML{" "}
-          <input type="file" accept=".yaml,.yml" aria-label="A code set of your own" onChange={(e) => void upload(e)} />
-        </label>
+        <Choice
+          label="Another code set"
+          value={set}
+          onChange={pick}
+          options={[
+            { value: "", label: "another set …" },
+            ...[...codes.sets, ...(own && !codes.sets.includes(own.name) ? [own.name] : [])]
+              .filter((s) => s !== codes.set)
+              .map((s) => ({ value: s, label: s })),
+          ]}
+        />
+        <FileField accept=".yaml,.yml" label="A code set of your own" chosen={([file]) => void upload(file)}>
+          A set of your own, as YAML …
+        </FileField>
       </div>
       {plan && (
         <CodesLook
@@ -170,19 +172,16 @@ function CodesLook({
                 {c.new === "" && c.newWord !== "" ? (
                   c.newWord
                 ) : (
-                  <select
-                    className="plain"
-                    aria-label={`In place of ${c.old}`}
+                  <Choice
+                    size="small"
+                    label={`In place of ${c.old}`}
                     value={c.new}
-                    onChange={(e) => setTable(plan.table.map((x) => (x === c ? { ...x, new: e.target.value } : x)))}
-                  >
-                    <option value="">none</option>
-                    {plan.choices.map((n) => (
-                      <option key={n.code} value={n.code}>
-                        {n.code} {n.word}
-                      </option>
-                    ))}
-                  </select>
+                    onChange={(code) => setTable(plan.table.map((x) => (x === c ? { ...x, new: code } : x)))}
+                    options={[
+                      { value: "", label: "none" },
+                      ...plan.choices.map((n) => ({ value: n.code, label: `${n.code} ${n.word}` })),
+                    ]}
+                  />
                 )}
               </td>
             </tr>
@@ -190,15 +189,7 @@ function CodesLook({
         </tbody>
       </table>
       <div className="line wrap">
-        {plan.from && (
-          <Input
-            className="name"
-            type="date"
-            aria-label="Used from"
-            value={from || plan.from}
-            onChange={(e) => setFrom(e.target.value)}
-          />
-        )}
+        {plan.from && <DateField label="Used from" value={from || plan.from} onChange={setFrom} />}
         <Button type="primary" onClick={use}>
           Use {plan.set} {plan.when}
         </Button>

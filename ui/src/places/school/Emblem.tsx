@@ -1,6 +1,6 @@
 import { App } from "antd";
-import type { ChangeEvent } from "react";
 import { useWrite } from "../../api/client";
+import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
 import { contentOf } from "../../parts/upload";
 
@@ -8,20 +8,15 @@ import { contentOf } from "../../parts/upload";
 export function Emblem() {
   const { message } = App.useApp();
   const store = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
-  const choose = async (e: ChangeEvent<HTMLInputElement>) => {
-    const file = e.target.files?.[0];
+  const choose = async (file?: File) => {
     if (file) store.mutate({ path: "/api/school/mark", body: { picture: (await contentOf(file)).content } });
-    e.target.value = "";
   };
   return (
-    <Panel title="Emblem on passes">
+    <Panel title="School logo">
       <div className="line">
-        <input
-          type="file"
-          accept="image/png,image/jpeg"
-          aria-label="The school’s emblem"
-          onChange={(e) => void choose(e)}
-        />
+        <FileField accept="image/png,image/jpeg" label="The school’s logo" chosen={([file]) => void choose(file)}>
+          Choose a picture …
+        </FileField>
         <button
           type="button"
           className="link small muted push nowrap"

@@ -1,8 +1,11 @@
 import { App, Button, Checkbox, Segmented } from "antd";
-import { type ChangeEvent, useRef, useState } from "react";
+import { useState } from "react";
 import { type Schemas, write } from "../../api/client";
+import { DateField } from "../../parts/controls/DateField";
+import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
 import { contentOf } from "../../parts/upload";
+import { plural } from "../../parts/words";
 
 type Kind = "oneroster" | "timetable";
 
@@ -16,7 +19,6 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
   const [from, setFrom] = useState("");
   const [past, setPast] = useState(false);
   const [take, setTake] = useState(false); // the files' contacts instead of the school's own
-  const input = useRef<HTMLInputElement>(null);
   const run = async (list: Schemas["ImportFile"][], apply: boolean, when = { from, past, take }) => {
     setBusy(true);
     try {
@@ -33,8 +35,8 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
       setBusy(false);
     }
   };
-  const chosen = async (e: ChangeEvent<HTMLInputElement>) => {
-    const list = await Promise.all([...(e.target.files ?? [])].map(contentOf));
+  const chosen = async (uploaded: File[]) => {
+    const list = await Promise.all(uploaded.map(contentOf));
     setFiles(list);
     setPlan(undefined);
     if (list.length) await run(list, false);
@@ -50,33 +52,27 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
             setKind(k);
             setFiles([]);
             setPlan(undefined);
-            if (input.current) input.current.value = "";
           }}
           options={[
             { value: "oneroster", label: "People and classes" },
             { value: "timetable", label: "Calendar and timetable" },
           ]}
         />
-        <input
-          ref={input}
-          type="file"
-          multiple
-          accept=".csv,.zip"
-          aria-label="Files"
-          onChange={(e) => void chosen(e)}
-          disabled={busy}
-        />
+        <FileField accept=".csv,.zip" label="Files" several chosen={(list) => void chosen(list)} disabled={busy}>
+          {files.length > 0 ? `${plural(files.length, "file")} chosen: choose others` : "Choose the files"}
+        </FileField>
       </div>
       <div className="line wrap small">
         <label>
           holds from{" "}
-          <input
-            className="plain"
-            type="date"
+          <DateField
+            label="holds from"
+            optional
+            size="small"
             value={from}
-            onChange={(e) => {
-              setFrom(e.target.value);
-              if (files.length) void run(files, false, { from: e.target.value, past, take });
+            onChange={(d) => {
+              setFrom(d);
+              if (files.length) void run(files, false, { from: d, past, take });
             }}
           />
         </label>

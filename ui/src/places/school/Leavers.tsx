@@ -2,6 +2,7 @@ import { App, Button, Modal } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
+import { Tick } from "../../parts/controls/Tick";
 import { Long } from "../../parts/Long";
 import { Panel, Waiting } from "../../parts/Panel";
 import { plural } from "../../parts/words";
@@ -66,9 +67,8 @@ export default function Leavers() {
                 {(r, place) => (
                   <tr {...place}>
                     <td>
-                      <input
-                        type="checkbox"
-                        aria-label={`Erase the data of ${r.student.name}`}
+                      <Tick
+                        label={`Erase the data of ${r.student.name}`}
                         disabled={!r.due}
                         checked={chosen.has(r.student.id)}
                         onChange={() => toggle(r.student.id)}

@@ -1,6 +1,8 @@
-import { App, Button, Input } from "antd";
-import { type ChangeEvent, useState } from "react";
+import { App, Button } from "antd";
+import { useState } from "react";
 import { type Schemas, write } from "../../api/client";
+import { DateField } from "../../parts/controls/DateField";
+import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
 
 /** The policies by which the school measures, and taking one of its own. */
@@ -33,9 +35,7 @@ export function Policies({
       message.error((e as Error).message, 8);
     }
   };
-  const upload = async (e: ChangeEvent<HTMLInputElement>) => {
-    const file = e.target.files?.[0];
-    e.target.value = "";
+  const upload = async (file?: File) => {
     if (file) await take({ text: await file.text() }, from, false);
   };
   return (
@@ -57,10 +57,9 @@ export function Policies({
         </div>
       ))}
       <div className="line wrap">
-        <label className="small">
-          A policy of your own, as YAML{" "}
-          <input type="file" accept=".yaml,.yml" aria-label="A policy of your own" onChange={(e) => void upload(e)} />
-        </label>
+        <FileField accept=".yaml,.yml" label="A policy of your own" chosen={([file]) => void upload(file)}>
+          A policy of your own, as YAML …
+        </FileField>
       </div>
       {plan && (
         <>
@@ -76,14 +75,13 @@ export function Policies({
             ))}
           </ul>
           <div className="line wrap">
-            <Input
-              className="name"
-              type="date"
-              aria-label="Holds from"
+            <DateField
+              label="Holds from"
+              optional
               value={from}
-              onChange={(e) => {
-                setFrom(e.target.value);
-                void take(asked, e.target.value, false);
+              onChange={(d) => {
+                setFrom(d);
+                void take(asked, d, false);
               }}
             />
             <Button type="primary" onClick={() => void take(asked, from, true)}>

@@ -1,6 +1,8 @@
-import { App, Button, Checkbox, Input } from "antd";
+import { App, Button, Input } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
+import { Choice } from "../../parts/controls/Choice";
+import { Tick } from "../../parts/controls/Tick";
 import { Panel } from "../../parts/Panel";
 
 type Reason = Schemas["Reason"];
@@ -72,27 +74,26 @@ export function Reasons({
               </td>
               {(["absent", "late"] as const).map((which) => (
                 <td key={which}>
-                  <select
-                    className="plain"
-                    aria-label={`${r.word}, ${which === "absent" ? "missed" : "late"}`}
+                  <Choice
+                    size="small"
+                    label={`${r.word}, ${which === "absent" ? "missed" : "late"}`}
                     value={r[which]}
                     disabled={r.retired}
-                    onChange={(e) => change(i, { [which]: e.target.value })}
-                  >
-                    <option value="">–</option>
-                    {s.codes.codes.map((c) => (
-                      <option key={c.code}>{c.code}</option>
-                    ))}
-                  </select>
+                    onChange={(code) => change(i, { [which]: code })}
+                    options={[
+                      { value: "", label: "–" },
+                      ...s.codes.codes.map((c) => ({ value: c.code, label: `${c.code} ${c.word}` })),
+                    ]}
+                  />
                 </td>
               ))}
               <td className="nowrap">
                 {r.retired
                   ? "no more"
                   : flags.map(([flag, words]) => (
-                      <Checkbox key={flag} checked={r[flag]} onChange={(e) => change(i, { [flag]: e.target.checked })}>
-                        <span className="small">{words}</span>
-                      </Checkbox>
+                      <Tick key={flag} checked={r[flag]} onChange={(on) => change(i, { [flag]: on })}>
+                        {words}
+                      </Tick>
                     ))}
               </td>
               <td>

@@ -1,6 +1,8 @@
 import { Button } from "antd";
 import { Link } from "react-router";
 import { useRead } from "../../api/client";
+import { Choice } from "../../parts/controls/Choice";
+import { DateField } from "../../parts/controls/DateField";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -30,43 +32,27 @@ export default function Record() {
       <h1 className="visually-hidden">Record</h1>
       <Panel title="Who looked at what, who did what" extra={`looks are kept for ${r.kept} days`}>
         <div className="line filters">
-          <input
-            className="plain"
-            type="date"
-            aria-label="First date"
-            value={r.from}
-            onChange={(e) => filter({ from: e.target.value })}
+          <DateField label="First date" back value={r.from} onChange={(from) => filter({ from })} />
+          <DateField label="Last date" back value={r.to} onChange={(to) => filter({ to })} />
+          <Choice
+            label="Whose"
+            value={asked.account ?? 0}
+            onChange={(v) => filter({ account: v ? String(v) : undefined })}
+            options={[
+              { value: 0, label: "everyone" },
+              ...(school.data?.accounts ?? []).map((a) => ({ value: a.id, label: a.name })),
+            ]}
           />
-          <input
-            className="plain"
-            type="date"
-            aria-label="Last date"
-            value={r.to}
-            onChange={(e) => filter({ to: e.target.value })}
-          />
-          <select
-            className="plain"
-            aria-label="Whose"
-            value={asked.account ?? ""}
-            onChange={(e) => filter({ account: e.target.value || undefined })}
-          >
-            <option value="">everyone</option>
-            {(school.data?.accounts ?? []).map((a) => (
-              <option key={a.id} value={a.id}>
-                {a.name}
-              </option>
-            ))}
-          </select>
-          <select
-            className="plain"
-            aria-label="What"
+          <Choice
+            label="What"
             value={asked.what ?? ""}
-            onChange={(e) => filter({ what: e.target.value || undefined })}
-          >
-            <option value="">looked at and done</option>
-            <option value="looks">looked at</option>
-            <option value="writes">done</option>
-          </select>
+            onChange={(v) => filter({ what: v || undefined })}
+            options={[
+              { value: "", label: "looked at and done" },
+              { value: "looks", label: "looked at" },
+              { value: "writes", label: "done" },
+            ]}
+          />
           {asked.student && (
             <Button size="small" onClick={() => filter({ of: undefined })}>
               not only {of?.name ?? "one student"}

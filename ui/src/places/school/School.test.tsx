@@ -1,7 +1,7 @@
-import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
-import { reasons, renderPage, testServer } from "../../test-page";
+import { choose, chosen, filesOf, reasons, renderPage, testServer } from "../../test-page";
 import School from "./School";
 
 const code = (c: string, word: string, uses: string[]) => ({ code: c, word, counts: "attended", state: "in", uses });
@@ -89,12 +89,12 @@ describe("the school", () => {
       "/api/school/import": ({ body }: { body: { past: boolean; apply: boolean } }) =>
         plan({ applied: body.apply, figures: body.past ? ["2025/26: the figures of 14 students change"] : [] }),
     });
-    await user.upload(await screen.findByLabelText("Files"), new File(["day,slot"], "slots.csv"));
+    await user.upload(await filesOf("Files"), new File(["day,slot"], "slots.csv"));
     expect(await screen.findByRole("button", { name: "Apply this change, from Wed 11 March 2026 on" })).toBeEnabled();
     expect(screen.queryByText(/would change/)).not.toBeInTheDocument();
     await user.click(screen.getByLabelText("correct the past"));
     expect(await screen.findByText(/figures of 14 students change/)).toBeInTheDocument();
-    fireEvent.change(screen.getByLabelText(/holds from/), { target: { value: "2026-03-02" } });
+    await user.type(screen.getByLabelText(/holds from/), "2/3/2026{Enter}");
     await waitFor(() =>
       expect(asked(server, "/api/school/import").at(-1)).toMatchObject({
         from: "2026-03-02",
@@ -136,10 +136,10 @@ describe("the school", () => {
     const { user, server } = open({
       "/api/school/codes": ({ body }: { body: Parameters<typeof look>[0] }) => look(body),
     });
-    await user.selectOptions(await screen.findByLabelText("Another code set"), "halves");
+    await choose(user, "Another code set", "halves");
     expect(await screen.findByText(/nobody can attend at a distance/)).toBeInTheDocument();
-    await user.selectOptions(screen.getByLabelText("In place of X"), "J");
-    await waitFor(() => expect(screen.getByLabelText("In place of X")).toHaveValue("J"));
+    await choose(user, "In place of X", "J interview");
+    await waitFor(() => expect(chosen("In place of X")).toBe("J interview"));
     await user.click(screen.getByRole("button", { name: /^Use halves from Wed 11 March/ }));
     await waitFor(() =>
       expect(asked(server, "/api/school/codes").at(-1)).toMatchObject({
@@ -173,7 +173,7 @@ describe("the school", () => {
         ...(body.apply ? { receipt: { seq: 3, text: "Strict holds", ids: [] } } : {}),
       }),
     });
-    await user.upload(await screen.findByLabelText("A policy of your own"), new File(["id: strict"], "strict.yaml"));
+    await user.upload(await filesOf("A policy of your own"), new File(["id: strict"], "strict.yaml"));
     expect(await screen.findByText(/absence 4.7 %, 3 severe/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Take it from Tue 10 March on" }));
     await waitFor(() =>

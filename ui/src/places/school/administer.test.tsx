@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
-import { renderPage, student, testServer } from "../../test-page";
+import { choose, renderPage, student, testServer } from "../../test-page";
 import { Accounts } from "./Accounts";
 import Leavers from "./Leavers";
 import Record from "./Record";
@@ -86,7 +86,7 @@ describe("accounts", () => {
     const { user } = renderPage(<Accounts s={s} refresh={() => undefined} />);
     await user.click(await screen.findByRole("button", { name: "sign out" }));
     await waitFor(() => expect(server.sent[0]?.path).toBe("/api/school/sessions/h1/end"));
-    await user.selectOptions(screen.getByLabelText("Role of user1"), "pastoral");
+    await choose(user, "Role of user1", "pastoral");
     await waitFor(() =>
       expect(server.sent[1]).toMatchObject({ path: "/api/school/accounts/1", body: { role: "pastoral", staff: 1 } }),
     );
@@ -124,7 +124,7 @@ describe("the record", () => {
     const { user, router } = renderPage(<Record />, "/record");
     expect(await screen.findByText("looks are kept for 400 days")).toBeInTheDocument();
     expect(screen.getByText("the program")).toBeInTheDocument();
-    await user.selectOptions(screen.getByLabelText("What"), "looks");
+    await choose(user, "What", "looked at");
     await user.click(await screen.findByRole("button", { name: "only these" }));
     expect(await screen.findByRole("button", { name: "not only Pip Garrow" })).toBeInTheDocument();
     expect(screen.getByRole("link", { name: "Keep as CSV" })).toHaveAttribute(

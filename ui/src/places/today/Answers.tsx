@@ -1,7 +1,10 @@
-import { Button, Checkbox } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import type { Schemas, Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
+import { Choice } from "../../parts/controls/Choice";
+import { Tick } from "../../parts/controls/Tick";
+import { TimeField } from "../../parts/controls/TimeField";
 import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
@@ -60,8 +63,8 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
           {a.students.map((s, i) => (
             <span key={s.id} className="nowrap">
               {a.students.length > 1 && may && (
-                <Checkbox
-                  aria-label={`About ${s.name}`}
+                <Tick
+                  label={`About ${s.name}`}
                   checked={about.includes(s.id)}
                   onChange={() =>
                     setAbout((old) => (old.includes(s.id) ? old.filter((o) => o !== s.id) : [...old, s.id]))
@@ -76,21 +79,17 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
       </div>
       {may && (
         <div className="actions">
-          <select className="plain" aria-label="Reason" value={reason} onChange={(e) => setReason(e.target.value)}>
-            <option value="">which reason?</option>
-            {settings.data?.reasons
-              .filter((r) => r.home)
-              .map((r) => (
-                <option key={r.word}>{r.word}</option>
-              ))}
-          </select>
-          <input
-            className="plain time"
-            aria-label="Expected at"
-            placeholder="until"
-            value={until}
-            onChange={(e) => setUntil(e.target.value)}
+          <Choice
+            size="small"
+            label="Reason"
+            value={reason}
+            onChange={setReason}
+            options={[
+              { value: "", label: "which reason?" },
+              ...(settings.data?.reasons ?? []).filter((r) => r.home).map((r) => ({ value: r.word, label: r.word })),
+            ]}
           />
+          <TimeField size="small" label="Expected at" placeholder="until" value={until} onChange={setUntil} />
           <Button size="small" type="primary" disabled={!able} onClick={accept}>
             Accept {first && <kbd>E</kbd>}
           </Button>

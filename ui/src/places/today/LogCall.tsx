@@ -1,8 +1,11 @@
-import { Button, Checkbox } from "antd";
+import { Button, type InputRef } from "antd";
 import { type KeyboardEvent, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { Schemas, Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
+import { DateField } from "../../parts/controls/DateField";
+import { Tick } from "../../parts/controls/Tick";
+import { TimeField } from "../../parts/controls/TimeField";
 import { useKeys } from "../../parts/keys";
 import { Reasons } from "../../parts/Reasons";
 import { useSeen } from "../../parts/seen";
@@ -62,7 +65,7 @@ export function LogCall({
   const [note, setNote] = useState("");
   const [again, setAgain] = useState("");
   const [forWhom, setForWhom] = useState(() => new Set(h.students.map((s) => s.student.id)));
-  const field = useRef<HTMLInputElement>(null);
+  const field = useRef<InputRef>(null);
   const seen = useSeen();
   const ringing = h.contacts[Math.max(contact, 0)];
   const tried = h.attempts.length > 0;
@@ -177,14 +180,14 @@ export function LogCall({
         <div className="act">
           <label className="until small">
             try again at{" "}
-            <input
-              className="plain"
+            <TimeField
+              size="small"
               placeholder="as usual"
-              aria-label="Again at"
+              label="Again at"
               value={again}
-              onChange={(e) => {
+              onChange={(typed) => {
                 begin();
-                setAgain(e.target.value);
+                setAgain(typed);
               }}
             />
           </label>
@@ -239,26 +242,20 @@ export function LogCall({
             <>
               <label className="until small">
                 {reason.word === "on the way" ? "expected by" : "until"}{" "}
-                <input
+                <TimeField
                   ref={field}
-                  className="plain"
+                  size="small"
+                  label={reason.word === "on the way" ? "expected by" : "until"}
                   value={until}
                   placeholder={reason.word === "on the way" ? "940" : "all day"}
-                  onChange={(e) => setUntil(e.target.value)}
+                  onChange={setUntil}
                   onKeyDown={storeOnEnter}
                 />
               </label>
               {reason.word !== "on the way" && (
                 <label className="small">
                   to{" "}
-                  <input
-                    className="plain"
-                    type="date"
-                    aria-label="Last day"
-                    value={days}
-                    onChange={(e) => setDays(e.target.value)}
-                    onKeyDown={storeOnEnter}
-                  />
+                  <DateField size="small" label="Last day" optional value={days} onChange={setDays} onEnter={store} />
                 </label>
               )}
             </>
@@ -294,14 +291,9 @@ function ForWhom({ h, chosen, toggle }: { h: Household; chosen: Set<number>; tog
     <>
       <span className="small muted">for</span>
       {h.students.map((s) => (
-        <Checkbox
-          key={s.student.id}
-          className="nowrap"
-          checked={chosen.has(s.student.id)}
-          onChange={() => toggle(s.student.id)}
-        >
+        <Tick key={s.student.id} checked={chosen.has(s.student.id)} onChange={() => toggle(s.student.id)}>
           {s.student.given}
-        </Checkbox>
+        </Tick>
       ))}
     </>
   );

@@ -1,8 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Button, Checkbox, Input } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useOutletContext } from "react-router";
 import { write as ask, type Schemas, type Writing } from "../../api/client";
+import { Tick } from "../../parts/controls/Tick";
+import { TimeField } from "../../parts/controls/TimeField";
 import { plural } from "../../parts/words";
 
 /** A group that is held: who of it is still missing, and until when. */
@@ -63,15 +65,7 @@ export function HoldMany({
       onKeyDown={(e) => e.key === "Escape" && done()}
     >
       <label>
-        until{" "}
-        <input
-          className="plain time"
-          placeholder="940"
-          // biome-ignore lint/a11y/noAutofocus: it was asked for
-          autoFocus
-          value={until}
-          onChange={(e) => setUntil(e.target.value)}
-        />
+        until <TimeField size="small" label="until" placeholder="940" autoFocus value={until} onChange={setUntil} />
       </label>
       <label className="wide">
         because{" "}
@@ -176,9 +170,9 @@ export function TextMany({
           Cancel <kbd>Esc</kbd>
         </Button>
         {heldHomes.length > 0 && (
-          <Checkbox checked={held} onChange={(e) => setHeld(e.target.checked)}>
+          <Tick checked={held} onChange={setHeld}>
             also the {heldHomes.length} held
-          </Checkbox>
+          </Tick>
         )}
       </div>
     </form>

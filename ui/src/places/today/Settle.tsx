@@ -1,6 +1,7 @@
-import { Button, Checkbox } from "antd";
+import { Button } from "antd";
 import { type FormEvent, useState } from "react";
 import type { Writing } from "../../api/client";
+import { Tick } from "../../parts/controls/Tick";
 
 /** Says where students are, or were on an earlier day, and how one knows. */
 export function Settle({
@@ -44,9 +45,9 @@ export function Settle({
         value={how}
         onChange={(e) => setHow(e.target.value)}
       />
-      <Checkbox className="nowrap" checked={unexcused} onChange={(e) => setUnexcused(e.target.checked)}>
+      <Tick checked={unexcused} onChange={setUnexcused}>
         unexcused
-      </Checkbox>
+      </Tick>
       <Button size="small" type="primary" htmlType="submit" disabled={!how.trim()} loading={write.isPending}>
         {students.length > 1 ? `Settle ${students.length}` : "Settle"} <kbd>Enter</kbd>
       </Button>

@@ -1,9 +1,11 @@
 import "./trips.css";
-import { App, Button, Checkbox, Input, Popconfirm } from "antd";
+import { App, Button, Popconfirm } from "antd";
 import { useEffect, useState } from "react";
 import { Link, useOutletContext, useParams } from "react-router";
 import { Refusal, type Schemas, useRead, useWrite } from "../../api/client";
 import { keepPages, kept, useKeeping } from "../../api/kept";
+import { Tick } from "../../parts/controls/Tick";
+import { TimeField } from "../../parts/controls/TimeField";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { plural } from "../../parts/words";
@@ -102,16 +104,10 @@ function Doing({ t, who }: { t: View; who: Schemas["Who"] }) {
     <div className="doing no-print">
       {t.state !== "to come" && (
         <>
-          <Input
-            className="short"
-            aria-label="Back at"
-            placeholder="back at: now"
-            value={at}
-            onChange={(e) => setAt(e.target.value)}
-          />
-          <Checkbox checked={home} onChange={(e) => setHome(e.target.checked)}>
+          <TimeField className="short" label="Back at" placeholder="back at: now" value={at} onChange={setAt} />
+          <Tick checked={home} onChange={setHome}>
             gone home from there
-          </Checkbox>
+          </Tick>
           <Button
             type="primary"
             loading={store.isPending}

@@ -1,7 +1,8 @@
-import { App, Button, Checkbox, Input, Select } from "antd";
+import { App, Button, Input, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { read, type Schemas, useRead, useWrite } from "../../api/client";
-import { DateField } from "../../parts/DateField";
+import { DateField } from "../../parts/controls/DateField";
+import { Tick } from "../../parts/controls/Tick";
 
 type Student = Schemas["StudentRef"];
 type Trip = Schemas["TripView"];
@@ -77,14 +78,15 @@ export function TripForm({
           <span aria-hidden="true">Ends on another date</span>
           <DateField
             label="Ends on another date"
+            optional
             placeholder="the same"
             value={typed.toDate}
             onChange={(toDate) => setTyped({ ...typed, toDate })}
           />
         </div>
-        <Checkbox checked={home} onChange={(e) => setHome(e.target.checked)}>
+        <Tick checked={home} onChange={setHome}>
           they go home from there
-        </Checkbox>
+        </Tick>
       </div>
       <div className="row">
         <div className="field">

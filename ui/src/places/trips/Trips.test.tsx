@@ -112,7 +112,7 @@ describe("trips and visits", () => {
     await waitFor(() => expect(server.sent.at(-1)?.body).toMatchObject({ here: [3], missing: [] }));
     await user.type(screen.getByLabelText("Back at"), "1118");
     await user.click(screen.getByRole("button", { name: "All 2 are back" }));
-    await waitFor(() => expect(body(server, "/api/trips/4/back")).toEqual({ at: "1118", home: false }));
+    await waitFor(() => expect(body(server, "/api/trips/4/back")).toEqual({ at: "11:18", home: false }));
   });
 
   it("keep what the leader says while the line is down, and send the last word of each", async () => {
