@@ -76,10 +76,7 @@ func followUp(t *testing.T, s *school) {
 	w.see("Mika Ulvar")
 	w.MustElementX(`//div[contains(@class,"case")][.//button[text()="Oona Harle"]]//button[normalize-space()="Log a call"]`).MustClick()
 	w.typed("will come in on Thursday")
-	w.MustElement(`input[type=date]`).MustEval(`function () {
-		Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(this, "2026-03-12");
-		this.dispatchEvent(new Event("input", { bubbles: true }));
-	}`)
+	w.MustElement(`.followup .date-field input`).MustInput("thu")
 	w.MustElementR(".followup button", "Store").MustFocus()
 	w.keys(input.Enter)
 	w.see("spoke Tue 10 March, again Thu 12 March")
@@ -106,7 +103,7 @@ func axe(t *testing.T, s *school) {
 	for _, page := range []struct{ path, wait string }{
 		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/registers/48/AM?by=seat", "A tap marks"}, {"/registers/90/AM", "sent 08:5"}, {"/desk", "Today at the desk"},
 		{"/absence", "Why "}, {"/concerns", "Calls due"}, {"/school", "students on the roll"}, {"/outbox", "Outbox"}, {"/today?student=232", "What happened"}, {"/today?notice=232", "told by"},
-		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/contacts", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"}, {"/record", "looks are kept"}, {"/trips", "harbour survey"}, {"/trips/1", "Who is with the others"}, {"/roll-calls", "No roll call was held"}, {"/roll-call", "would be on the list"}, {"/left", "have left"}, {"/password", "Present password"},
+		{"/notices", "hold on this day"}, {"/reasons", "School days since"}, {"/contacts", "no contact on file"}, {"/protocol", "What was done"}, {"/papers", "By weekday"}, {"/school/calendar", "Terms and grading periods"}, {"/school/timetable", "Slots of the day patterns"}, {"/school/codes", "Registers and doors"}, {"/school/policies", "A policy of your own"}, {"/school/accounts", "Make the account"}, {"/school/devices", "School logo"}, {"/school/import", "Taken from files"}, {"/school/record", "looks are kept"}, {"/controls", "FileField"}, {"/trips", "harbour survey"}, {"/trips/1", "Who is with the others"}, {"/roll-calls", "No roll call was held"}, {"/roll-call", "would be on the list"}, {"/school/people/left", "have left"}, {"/password", "Present password"},
 		{"/desk?group=travels+Petrel", "Tick none"}, {"/pass", "Check a pass"}, {"/station", "no station yet"},
 		{"/check-in", "The code your teacher shows"}, {"/reader?class=48&slot=AM", "Not connected"},
 	} {

@@ -13,10 +13,10 @@ import (
 // anAccount goes from being made over its first password to its end, which signs it out at once.
 func anAccount(t *testing.T, s *school) {
 	admin := s.open("admin")
-	admin.goTo("/school")
+	admin.goTo("/school/accounts")
 	admin.see("Accounts")
 	admin.MustElement(`input[placeholder="username"]`).MustInput("quist")
-	admin.MustElement(`select[aria-label="Role"]`).MustSelect("officer") // a teacher's would need one of the staff
+	admin.choose("Role", "officer") // a teacher's would need one of the staff
 	admin.MustElement(`input[placeholder="name"]`).MustInput("B. Quist")
 	admin.MustElementR("button", "Make the account").MustClick()
 	admin.see("quist signs in once with")
@@ -41,13 +41,13 @@ func anAccount(t *testing.T, s *school) {
 	quist.MustElement(".band nav")
 	assert.Equal(t, 200, quist.MustEval(`() => fetch("/api/registers").then((r) => r.status)`).Int())
 
-	admin.goTo("/school")
+	admin.goTo("/school/accounts")
 	admin.MustElementX(`//tr[td[1][text()="quist"]]//button[normalize-space()="End"]`).MustClick()
 	admin.MustElementR("button", "End the account").MustClick()
 	quist.until(func() (bool, string) {
 		return quist.MustEval(`() => fetch("/api/session").then((r) => r.status)`).Int() == 401, "the account's end to sign it out"
 	})
-	admin.goTo("/record")
+	admin.goTo("/school/record")
 	admin.see("did: account ended")
 }
 
@@ -78,7 +78,7 @@ func twoCalls(t *testing.T, s *school) {
 // whoHasLeft has the data of nobody erased that the school has not decided about.
 func whoHasLeft(t *testing.T, s *school) {
 	admin := s.open("admin")
-	admin.goTo("/left")
+	admin.goTo("/school/people/left")
 	admin.see("Nobody has left whose data are still here.")
 	admin.field("Years for which data are kept").MustInput("3")
 	admin.keys(input.Enter)

@@ -324,7 +324,7 @@ func (s *school) bare(t *testing.T, path string, width, height int) *window {
 // station binds a device and signs students in on it: right, wrong and in a hurry.
 func station(t *testing.T, s *school, officer *window) {
 	admin := s.open("admin")
-	admin.goTo("/school")
+	admin.goTo("/school/devices")
 	admin.see("Stations")
 	admin.field("Where the station stands").MustInput("Pier")
 	admin.keys(input.Enter)

@@ -172,6 +172,27 @@ func (w *window) field(label string) *rod.Element {
 	return w.MustElementX(fmt.Sprintf(`//label[normalize-space(text())=%q]//input | //input[@aria-label=%q]`, label, label))
 }
 
+// choose takes an option of a control that opens a list, by keys alone.
+func (w *window) choose(label, option string) {
+	w.t.Helper()
+	w.MustElement(fmt.Sprintf(`input[role="combobox"][aria-label=%q]`, label)).MustFocus()
+	w.keys(input.ArrowDown)
+	active := func() string {
+		if has, el, _ := w.Has(".ant-select-dropdown:not(.ant-select-dropdown-hidden) .ant-select-item-option-active"); has {
+			return el.MustText()
+		}
+		return ""
+	}
+	for range 60 {
+		w.until(func() (bool, string) { return active() != "", option + " to be offered" })
+		if active() == option {
+			break
+		}
+		w.keys(input.ArrowDown)
+	}
+	w.keys(input.Enter)
+}
+
 // see waits until the page shows a text.
 func (w *window) see(text string) {
 	w.t.Helper()

@@ -157,7 +157,7 @@ func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
 	w.keys(input.Enter)
 	w.MustElement(".band nav")
 
-	w.goTo("/school")
+	w.goTo("/school/import")
 	_, bad := folderOf(t, broken())
 	w.MustElement("input[type=file]").MustSetFiles(bad...)
 	w.see("nothing was changed.")
@@ -166,12 +166,16 @@ func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
 	w.MustElement("input[type=file]").MustSetFiles(good...)
 	w.MustElementR("button", "Apply these").MustClick()
 	w.see("Applied.")
-	w.see("Cai Lone")
+	w.goTo("/school/people")
+	w.see("Cai Lone") // has no contact
+	w.goTo("/school/import")
 	w.MustElementR(".ant-segmented-item", "Calendar and timetable").MustClick()
 	_, table := folderOf(t, timetable())
 	w.MustElement("input[type=file]").MustSetFiles(table...)
 	w.MustElementR("button", "Apply these").MustClick()
-	w.see("7 school days from")
+	w.see("Applied.")
+	w.goTo("/school/calendar")
+	w.see("7 school days")
 
 	w.goTo("/registers")
 	w.MustElementR("a", "7 Gannet").MustClick()
@@ -201,8 +205,8 @@ func TestARegisterOnOtherCodes(t *testing.T) {
 	w.keys(input.Enter)
 	w.MustElement(".band nav")
 
-	w.goTo("/school")
-	w.MustElement(`select[aria-label="Another code set"]`).MustSelect("sessions-2024")
+	w.goTo("/school/codes")
+	w.choose("Another code set", "sessions-2024")
 	w.see("With sessions-2024 nobody can attend at a distance")
 	w.MustElementR("button", "Use sessions-2024 at all times").MustClick()
 	w.see("The 34 codes of the set")

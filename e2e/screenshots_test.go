@@ -42,10 +42,10 @@ func TestScreenshots(t *testing.T) {
 	rollCall(t, s)
 
 	admin := s.open("admin")
-	admin.goTo("/school")
-	admin.see("students on the roll")
+	admin.goTo("/school/calendar")
+	admin.see("Terms and grading periods")
 	admin.shot(folder + "/school.png")
-	admin.goTo("/record")
+	admin.goTo("/school/record")
 	admin.see("student's sheet")
 	admin.shot(folder + "/looks.png")
 
@@ -92,7 +92,7 @@ func TestScreenshots(t *testing.T) {
 		w.see(view.wait)
 		w.shot(folder + "/" + view.name + ".png")
 	}
-	admin.goTo("/school")
+	admin.goTo("/school/devices")
 	admin.field("Where the station stands").MustInput("Pier")
 	admin.keys(input.Enter)
 	device := s.bare(t, "/station", 1024, 768)

@@ -31,6 +31,15 @@ func (s *server) schoolRoutes() {
 	get(s, work.MaySeeSchool, "/school", "The School page", func(ctx context.Context, in *Scoped) (*body[schoolpage.SchoolView], error) {
 		return answer(schoolpage.Show(ctx, s.office, in.scope()...))
 	})
+	get(s, work.MaySeeCalendar, "/school/calendar", "The school years, with their days", func(ctx context.Context, in *Scoped) (*body[schoolpage.CalendarView], error) {
+		return answer(schoolpage.ShowCalendar(ctx, s.office, in.scope()...))
+	})
+	get(s, work.MaySeeTimetable, "/school/timetable", "When slots are, and when a class meets", func(ctx context.Context, in *struct {
+		Scoped
+		Class string `query:"class" maxLength:"40" doc:"class:ID"`
+	}) (*body[schoolpage.TimetableView], error) {
+		return answer(schoolpage.ShowTimetable(ctx, s.office, in.Class, in.scope()...))
+	})
 	post(s, work.MaySetRegisterRules, "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[school.RegisterRules]) (*body[work.Receipt], error) {
 		return answer(school.SetRegisterRules(ctx, s.office, person(ctx), in.Key, in.Body))
 	})

@@ -120,6 +120,8 @@ const (
 	MaySetPhoto   Permission = "set-photo"
 
 	MaySeeSchool        Permission = "school"
+	MaySeeCalendar      Permission = "calendar"
+	MaySeeTimetable     Permission = "timetable"
 	MayImport           Permission = "import-school"
 	MaySetRegisterRules Permission = "set-register-rules"
 	MaySeeDayTimes      Permission = "day-times"
@@ -236,7 +238,7 @@ var permitted = map[Permission][]Role{
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,
 
-	MaySeeSchool: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators,
+	MaySeeSchool: administrators, MaySeeCalendar: administrators, MaySeeTimetable: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators,
 	MayAddAccount: administrators, MayImportAccounts: administrators, MayResetAccount: administrators, MayChangeAccount: administrators, MayEndAccount: administrators,
 	MaySeeSessions: administrators, MayEndSession: administrators, MaySeeLooks: administrators, MayKeepLooks: administrators,
 	MaySeeLeavers: administrators, MaySetLeaversRule: administrators, MayEraseLeavers: administrators, MayTakePersonalData: administrators,

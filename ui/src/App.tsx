@@ -20,8 +20,6 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   notices: lazy(() => import("./places/today/Notices")),
   reasons: lazy(() => import("./places/today/OverdueReasons")),
   contacts: lazy(() => import("./places/today/ContactsToCorrect")),
-  record: lazy(() => import("./places/school/Record")),
-  left: lazy(() => import("./places/school/Leavers")),
   trips: lazy(() => import("./places/trips/Trips")),
   "trips/:trip": lazy(() => import("./places/trips/Trip")),
   "roll-calls": lazy(() => import("./places/rollcall/RollCalls")),
@@ -34,6 +32,9 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
 /** Lists that belong to Today, for those who may see it, and those that need more. */
 const beside = ["outbox", "notices", "protocol"];
 const ofTheOffice = ["reasons", "contacts", "calls"];
+
+/** Places whose parts have addresses of their own. */
+const withParts = ["registers", "school"];
 
 /** Pages that stand alone: of students' own devices, and the roll call, which opens with the line down. */
 const alone: Record<string, ReturnType<typeof lazy>> = {
@@ -49,7 +50,6 @@ function routerFor(who: Schemas["Who"]) {
   const mine = who.places.filter((p) => p in pages);
   if (mine.includes("today")) mine.push(...beside);
   if (who.inOffice) mine.push(...ofTheOffice);
-  if (mine.includes("school")) mine.push("record", "left");
   mine.push("trips", "trips/:trip");
   if (who.demo) mine.push("controls");
   if (who.mayBeginRollCall) mine.push("roll-calls", "roll-calls/:roll");
@@ -61,7 +61,7 @@ function routerFor(who: Schemas["Who"]) {
         ...mine.map((place) => {
           const Page = pages[place] as React.ComponentType;
           return {
-            path: place === "registers" ? "/registers/*" : `/${place}`,
+            path: withParts.includes(place) ? `/${place}/*` : `/${place}`,
             element: <Loaded Page={Page} />,
             errorElement: <Broken />,
           };

@@ -12,6 +12,7 @@ import (
 	"meldung/pages"
 	"meldung/pages/absencepage"
 	"meldung/pages/registerpage"
+	"meldung/pages/schoolpage"
 	"meldung/work"
 	"meldung/work/roster"
 )
@@ -148,4 +149,38 @@ func TestTheDayOfOneSection(t *testing.T) {
 	}
 	assert.Equal(t, map[string]string{"Holm AM": "08:50 to 09:05", "Holm PM": "13:00 to 13:15", "Ness AM": "09:15 to 09:35", "Ness 1": "09:40 to 10:40"}, got)
 	s.well()
+}
+
+// The School page shows the year day by day, a day that was put right apart, and of a class when it meets.
+func TestTheCalendarShowsWhatWasPutRight(t *testing.T) {
+	t.Parallel()
+	s := newSmall(t)
+	_, err := s.puts("2026-03-10", "0850", "0910")
+	require.NoError(t, err)
+	view, err := schoolpage.ShowCalendar(t.Context(), s.Office)
+	require.NoError(t, err)
+	require.Len(t, view.Years, 1)
+	y := view.Years[0]
+	assert.Equal(t, []any{"2026", 4, 1}, []any{y.Title, y.Days, y.Number})
+	assert.Equal(t, []schoolpage.DayKind{{Name: "normal", Days: 4}}, y.Kinds)
+	require.Equal(t, "March", y.Months[0].Title)
+	kinds := map[string]string{}
+	for _, m := range y.Months {
+		for _, d := range m.Days {
+			kinds[d.Date] = d.Kind
+		}
+	}
+	assert.Equal(t, "usual", kinds["2026-03-09"])
+	assert.Equal(t, "changed", kinds["2026-03-10"])
+	assert.Equal(t, "closed", kinds["2026-03-11"])
+	assert.Empty(t, kinds["2026-03-14"], "a Saturday without school is no date")
+
+	table, err := schoolpage.ShowTimetable(t.Context(), s.Office, "class:1")
+	require.NoError(t, err)
+	assert.Equal(t, []schoolpage.MeetingLine{{When: "normal", Slot: "AM", Room: "room 1"}}, table.Meetings)
+	for _, x := range table.Slots {
+		assert.Equal(t, []string{"08:45", "09:00"}, []string{x.From, x.To}, "one day's times are no slot of the pattern")
+	}
+	_, err = schoolpage.ShowTimetable(t.Context(), s.Office, "class:99")
+	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
 }

@@ -1336,6 +1336,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school years, with their days */
+        get: operations["calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/codes": {
         parameters: {
             query?: never;
@@ -1568,6 +1585,23 @@ export interface paths {
         put?: never;
         /** Sign a browser out */
         post: operations["end-session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/timetable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When slots are, and when a class meets */
+        get: operations["timetable"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2531,6 +2565,11 @@ export interface components {
         "Bind-stationRequest": {
             code: string;
         };
+        CalendarView: {
+            /** @description YYYY-MM-DD */
+            today: string;
+            years: components["schemas"]["SectionYear"][];
+        };
         Call: {
             /** @description When to try again, as typed; empty is after the usual time */
             again?: string;
@@ -2958,6 +2997,11 @@ export interface components {
             term: string;
             /** Format: int64 */
             week: number;
+        };
+        DayKind: {
+            /** Format: int64 */
+            days: number;
+            name: string;
         };
         DaySlotTimes: {
             from: string;
@@ -3507,6 +3551,14 @@ export interface components {
             password: string;
             username: string;
         };
+        MeetingLine: {
+            room: string;
+            /** @description From when it holds, in words; empty for since the beginning */
+            since: string;
+            slot: string;
+            /** @description The weekday, the day pattern or both */
+            when: string;
+        };
         MeetingPoint: {
             name: string;
             /** @description Forms by name, Staff, Visitors */
@@ -3603,6 +3655,28 @@ export interface components {
             student: components["schemas"]["StudentRef"];
             text: string;
             warnings: string[];
+        };
+        MonthDay: {
+            date: string;
+            /** Format: int64 */
+            day: number;
+            /**
+             * @description By the usual pattern, by another, put right, without school
+             * @enum {string}
+             */
+            kind: "usual" | "other" | "changed" | "closed";
+            /**
+             * Format: int64
+             * @description 1 is Monday
+             */
+            weekday: number;
+            /** @description Thu 12 March, normal */
+            words: string;
+        };
+        MonthOfYear: {
+            /** @description Those on which there could be school, and those on which there is */
+            days: components["schemas"]["MonthDay"][];
+            title: string;
         };
         Movement: {
             /**
@@ -4655,6 +4729,28 @@ export interface components {
             id: number;
             name: string;
         };
+        SectionYear: {
+            /**
+             * Format: int64
+             * @description School days
+             */
+            days: number;
+            /** @description The day patterns, the most usual first */
+            kinds: components["schemas"]["DayKind"][];
+            months: components["schemas"]["MonthOfYear"][];
+            /** @description Empty where the school has one section */
+            name: string;
+            /**
+             * Format: int64
+             * @description Which of them today is, or the last that was; 0 before the first
+             */
+            number: number;
+            /** Format: int64 */
+            section: number;
+            terms: components["schemas"]["TermDates"][];
+            /** @description 2025 to 2026 */
+            title: string;
+        };
         SeenNotes: {
             ids: number[];
         };
@@ -4754,6 +4850,16 @@ export interface components {
         SignInPage: {
             hints: components["schemas"]["SignInHint"][];
             school: string;
+        };
+        SlotLine: {
+            from: string;
+            label: string;
+            pattern: string;
+            /** @description Empty where the school has one section */
+            section: string;
+            /** @description From when it holds, in words; empty for since the beginning */
+            since: string;
+            to: string;
         };
         SlotRef: {
             label: string;
@@ -4972,6 +5078,14 @@ export interface components {
             students: components["schemas"]["StudentRef"][];
             text: string;
         };
+        TermDates: {
+            /** Format: int64 */
+            days: number;
+            /** @description In words */
+            from: string;
+            name: string;
+            to: string;
+        };
         TextPreview: {
             /** @description The text as the first home gets it */
             example: string;
@@ -5035,6 +5149,14 @@ export interface components {
             seq: number;
             /** @description Stored or taken back since, in the order in which they came in */
             ticks: components["schemas"]["TickView"][];
+        };
+        TimetableView: {
+            /** @description The class that is shown; empty for none */
+            class: string;
+            /** @description Forms and other classes */
+            classes: components["schemas"]["Choice"][];
+            meetings: components["schemas"]["MeetingLine"][];
+            slots: components["schemas"]["SlotLine"][];
         };
         TodayView: {
             /** @description What homes answered to messages, not dealt with yet */
@@ -8495,6 +8617,38 @@ export interface operations {
             };
         };
     };
+    calendar: {
+        parameters: {
+            query?: {
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "choose-codes": {
         parameters: {
             query?: never;
@@ -8976,6 +9130,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    timetable: {
+        parameters: {
+            query?: {
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description class:ID */
+                class?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimetableView"];
                 };
             };
             /** @description Error */

@@ -26,6 +26,8 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/safe-arrival/protocol": ["day", "messages", "school"],
   "/api/outbox": ["messages", "day"],
   "/api/notes": ["messages", "day"],
+  "/api/school/calendar": ["school"],
+  "/api/school/timetable": ["school"],
   "/api/school": ["school", "accounts"],
   "/api/school/sessions": ["accounts"],
   "/api/school/record": [],

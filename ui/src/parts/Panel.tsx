@@ -27,12 +27,11 @@ export function Panel({
 }
 
 /** What a page shows while its data is on the way, or did not come. */
-export function Waiting({ error }: { error?: Error | null }) {
-  return (
-    <main className="page">
-      <p className="muted" role={error ? "alert" : "status"}>
-        {error ? `This page could not be shown: ${error.message}` : "Fetching …"}
-      </p>
-    </main>
+export function Waiting({ error, inside = false }: { error?: Error | null; inside?: boolean /* a page */ }) {
+  const words = (
+    <p className="muted" role={error ? "alert" : "status"}>
+      {error ? `This page could not be shown: ${error.message}` : "Fetching …"}
+    </p>
   );
+  return inside ? words : <main className="page">{words}</main>;
 }

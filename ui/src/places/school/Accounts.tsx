@@ -151,7 +151,7 @@ export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: ()
             {ended ? "Without those that have ended" : `${plural(over, "account")} ended`}
           </button>
         )}
-        <Link className="push" to="/record">
+        <Link className="push" to="/school/record">
           Who looked at what, who did what
         </Link>
       </div>

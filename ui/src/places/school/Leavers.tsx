@@ -10,7 +10,7 @@ import { plural } from "../../parts/words";
 const rowHeight = 34; // px
 
 /** Those who have left: for how long their data are kept, what is stored of each, and erasing it. */
-export default function Leavers() {
+export function Leavers() {
   const { message } = App.useApp();
   const list = useRead("/api/school/leavers");
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
@@ -23,7 +23,7 @@ export default function Leavers() {
     },
     failed: (e) => message.error(e.message, 8),
   });
-  if (!list.data) return <Waiting error={list.error} />;
+  if (!list.data) return <Waiting inside error={list.error} />;
   const { rows, rule, due } = list.data;
   const toggle = (id: number) =>
     setChosen((old) => {
@@ -33,10 +33,9 @@ export default function Leavers() {
     });
   const erase = () => write.mutate({ path: "/api/school/leavers/erase", body: { students: [...chosen] } });
   return (
-    <main className="page school-place">
-      <h1 className="visually-hidden">Those who have left</h1>
+    <>
       <Panel
-        title="Those who have left"
+        title="Students who have left"
         extra={rows.length > 0 ? `${rows.length}, ${due} due to be erased` : undefined}
       >
         <Keeping
@@ -91,7 +90,7 @@ export default function Leavers() {
           </table>
         )}
         <div className="line">
-          <Link to="/school">Back to School</Link>
+          <Link to="/school/people">Back to People</Link>
           <span className="push" />
           {due > 0 && (
             <Button size="small" onClick={() => setChosen(new Set(rows.filter((r) => r.due).map((r) => r.student.id)))}>
@@ -121,7 +120,7 @@ export default function Leavers() {
         </p>
         <p>Backups that were made before still hold them: let those go as well.</p>
       </Modal>
-    </main>
+    </>
   );
 }
 

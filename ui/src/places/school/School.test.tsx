@@ -46,24 +46,62 @@ const plan = (change: Partial<Schemas["Plan"]> = {}): Schemas["Plan"] => ({
   ...change,
 });
 
-function open(more: Record<string, unknown> = {}) {
+function open(part: string, more: Record<string, unknown> = {}) {
   const server = testServer({
     "/api/school": school,
     "/api/settings": { reasons, registerWithin: 15, lateGrace: 5, remindAfter: 5 },
     "/api/stations": [],
+    "/api/day-times": { date: "2026-03-09", label: "Mon 9 March", sections: [] },
     ...more,
   });
-  return { ...renderPage(<School />, "/school", "/school"), server };
+  return { ...renderPage(<School />, `/school/${part}`, "/school/*"), server };
 }
 
 const asked = (server: ReturnType<typeof testServer>, path: string) =>
   server.sent.filter((s) => s.path === path).map((s) => s.body as Record<string, unknown>);
 
+const calendar: Schemas["CalendarView"] = {
+  today: "2026-03-10",
+  years: [
+    {
+      section: 1,
+      name: "",
+      title: "2025 to 2026",
+      days: 190,
+      number: 114,
+      kinds: [
+        { name: "normal", days: 188 },
+        { name: "short", days: 2 },
+      ],
+      terms: [{ name: "Spring", days: 60, from: "Mon 5 January", to: "Fri 27 March" }],
+      months: [
+        {
+          title: "March",
+          days: [
+            { date: "2026-03-07", day: 7, weekday: 6, kind: "closed", words: "Sat 7 March, no school" },
+            { date: "2026-03-09", day: 9, weekday: 1, kind: "other", words: "Mon 9 March, short" },
+            { date: "2026-03-10", day: 10, weekday: 2, kind: "usual", words: "Tue 10 March, normal" },
+          ],
+        },
+      ],
+    },
+  ],
+};
+
+const timetable: Schemas["TimetableView"] = {
+  slots: [{ section: "", pattern: "normal", label: "AM registration", from: "08:45", to: "09:00", since: "" }],
+  classes: [{ value: "class:1", label: "7 Ames", kind: "form" }],
+  class: "",
+  meetings: [],
+};
+
 describe("the school", () => {
   afterEach(() => vi.unstubAllGlobals());
 
   it("has meeting points, each form at one of them, and says who is at none", async () => {
-    const { user, server } = open({ "/api/school": { ...school, points: [{ name: "Pier", who: ["7 Ames"] }] } });
+    const { user, server } = open("people", {
+      "/api/school": { ...school, points: [{ name: "Pier", who: ["7 Ames"] }] },
+    });
     expect(await screen.findByText(/At none of them.*Staff, Visitors, 8 Bell/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Add a meeting point" }));
     await user.type(screen.getByLabelText("Meeting point 2: name"), "Field");
@@ -85,7 +123,7 @@ describe("the school", () => {
   });
 
   it("says from when files would hold, and which figures of the past would change", async () => {
-    const { user, server } = open({
+    const { user, server } = open("import", {
       "/api/school/import": ({ body }: { body: { past: boolean; apply: boolean } }) =>
         plan({ applied: body.apply, figures: body.past ? ["2025/26: the figures of 14 students change"] : [] }),
     });
@@ -108,7 +146,7 @@ describe("the school", () => {
   });
 
   it("lists the marks that enter no figure, and what was taken from files", async () => {
-    open();
+    open("import");
     const lost = (await screen.findByText("Marks that enter no figure")).closest("section") as HTMLElement;
     expect(lost).toHaveTextContent("12");
     expect(lost).toHaveTextContent("there was no AM on that day");
@@ -133,7 +171,7 @@ describe("the school", () => {
       reasons: [],
       ...(body.apply ? { receipt: { seq: 1, text: "The code set halves is used", ids: [] } } : {}),
     });
-    const { user, server } = open({
+    const { user, server } = open("codes", {
       "/api/school/codes": ({ body }: { body: Parameters<typeof look>[0] }) => look(body),
     });
     await choose(user, "Another code set", "halves");
@@ -151,7 +189,7 @@ describe("the school", () => {
   });
 
   it("saves reasons with what was seen, and retires instead of taking away", async () => {
-    const { user, server } = open({ "/api/school/reasons": { seq: 2, text: "kept", ids: [] } });
+    const { user, server } = open("codes", { "/api/school/reasons": { seq: 2, text: "kept", ids: [] } });
     const panel = (await screen.findByText("Reasons")).closest("section") as HTMLElement;
     await user.click(within(panel).getAllByRole("button", { name: "retire" })[0] as HTMLElement);
     await user.click(within(panel).getByRole("button", { name: "Save the reasons" }));
@@ -162,7 +200,7 @@ describe("the school", () => {
   });
 
   it("says how the school would stand under a policy before it is taken", async () => {
-    const { user, server } = open({
+    const { user, server } = open("policies", {
       "/api/school/policies": ({ body }: { body: { apply: boolean } }): Schemas["PolicyPlan"] => ({
         applied: body.apply,
         id: "strict",
@@ -179,5 +217,20 @@ describe("the school", () => {
     await waitFor(() =>
       expect(asked(server, "/api/school/policies").at(-1)).toMatchObject({ text: "id: strict", apply: true }),
     );
+  });
+
+  it("has its parts at addresses of their own, and begins with its people", async () => {
+    const { user, router } = open("", { "/api/school/calendar": calendar, "/api/school/timetable": timetable });
+    await waitFor(() => expect(router.state.location.pathname).toBe("/school/people"));
+    await user.click(await screen.findByRole("link", { name: "Timetable" }));
+    expect(await screen.findByText("08:45 to 09:00")).toBeInTheDocument();
+    await choose(user, "Class", "7 Ames");
+    await waitFor(() => expect(router.state.location.search).toBe("?class=class%3A1"));
+    await user.click(screen.getByRole("link", { name: "Calendar" }));
+    expect(await screen.findByText("190 school days, 114 of them up to today")).toBeInTheDocument();
+    expect(screen.getByText("Sat 7 March, no school")).toBeInTheDocument();
+    expect(screen.getByRole("button", { name: "Tue 10 March, normal" })).toHaveAttribute("aria-current", "date");
+    await user.click(screen.getByRole("button", { name: "Mon 9 March, short" }));
+    expect(await screen.findByText("Times of Mon 9 March")).toBeInTheDocument();
   });
 });

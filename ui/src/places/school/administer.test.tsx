@@ -3,8 +3,8 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { choose, renderPage, student, testServer } from "../../test-page";
 import { Accounts } from "./Accounts";
-import Leavers from "./Leavers";
-import Record from "./Record";
+import { Leavers } from "./Leavers";
+import { Record } from "./Record";
 
 const leaver = (id: number, name: string, due: boolean): Schemas["LeaverView"] => ({
   student: student(id, name),

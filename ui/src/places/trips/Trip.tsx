@@ -69,7 +69,7 @@ export default function Trip() {
       )}
       {changing && (
         <Panel title="Change the trip">
-          {!trips.data && <Waiting error={trips.error} />}
+          {!trips.data && <Waiting inside error={trips.error} />}
           {trips.data && (
             <TripForm view={trips.data} trip={t} done={() => setChanging(false)} leave={() => setChanging(false)} />
           )}

@@ -1,8 +1,8 @@
 import { App, Button, Input, Modal, Space } from "antd";
 import { useState } from "react";
-import { type Schemas, useRead, write } from "../../api/client";
-import { TimeField } from "../../parts/controls/TimeField";
-import { Waiting } from "../../parts/Panel";
+import { type Schemas, useRead, write } from "../api/client";
+import { TimeField } from "./controls/TimeField";
+import { Waiting } from "./Panel";
 
 type Section = Schemas["SectionDayTimes"];
 type Times = Record<string, { from: string; to: string }>; // by slot, as typed
@@ -14,7 +14,7 @@ export function DayTimes({ at, onClose }: { at: string | undefined; onClose: () 
   const section = times.data?.sections.find((s) => s.id === of) ?? times.data?.sections[0];
   return (
     <Modal open footer={null} width={620} onCancel={onClose} title={`Times of ${times.data?.label ?? "the day"}`}>
-      {!times.data && <Waiting error={times.error} />}
+      {!times.data && <Waiting inside error={times.error} />}
       {times.data && !section && <p>There is no school on this date.</p>}
       {times.data && section && (
         <>

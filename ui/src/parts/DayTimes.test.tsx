@@ -1,7 +1,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import type { Schemas } from "../../api/client";
-import { renderPage, testServer } from "../../test-page";
+import type { Schemas } from "../api/client";
+import { renderPage, testServer } from "../test-page";
 import { DayTimes } from "./DayTimes";
 
 const times: Schemas["DayTimesView"] = {

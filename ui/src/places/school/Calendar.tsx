@@ -1,0 +1,115 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { type Schemas, useRead } from "../../api/client";
+import { DayTimes } from "../../parts/DayTimes";
+import { Panel, Waiting } from "../../parts/Panel";
+import { useScope } from "../../parts/scope";
+import { plural } from "../../parts/words";
+
+type Year = Schemas["SectionYear"];
+
+/** The school years, day by day; a day that went otherwise is put right from here. */
+export function Calendar() {
+  const page = useRead("/api/school/calendar", { section: useScope() });
+  const [date, setDate] = useState<string>();
+  if (!page.data) return <Waiting inside error={page.error} />;
+  return (
+    <div className="stack">
+      {page.data.years.length === 0 && (
+        <Panel title="Calendar">
+          <p className="empty">
+            There is no calendar yet: <Link to="/school/import">import one</Link>.
+          </p>
+        </Panel>
+      )}
+      {page.data.years.map((y) => (
+        <OneYear key={y.section} y={y} today={page.data.today} choose={setDate} />
+      ))}
+      {date && <DayTimes at={date} onClose={() => setDate(undefined)} />}
+    </div>
+  );
+}
+
+function OneYear({ y, today, choose }: { y: Year; today: string; choose: (date: string) => void }) {
+  return (
+    <Panel
+      title={y.name ? `${y.title}, ${y.name}` : y.title}
+      extra={`${plural(y.days, "school day")}${y.number > 0 ? `, ${y.number} of them up to today` : ", not begun"}`}
+    >
+      <div className="year">
+        <div className="months">
+          {y.months.map((m) => (
+            <Month key={m.title} m={m} today={today} choose={choose} />
+          ))}
+        </div>
+        <div className="stack">
+          <ul className="kinds">
+            {y.kinds.map((k, i) => (
+              <li key={k.name}>
+                <i className={`date ${i === 0 ? "usual" : "other"}`} aria-hidden="true" /> {k.name}:{" "}
+                {plural(k.days, "day")}
+              </li>
+            ))}
+            <li>
+              <i className="date changed" aria-hidden="true" /> times of the day changed
+            </li>
+            <li>
+              <i className="date closed" aria-hidden="true" /> no school
+            </li>
+          </ul>
+          <table className="rows">
+            <caption>Terms and grading periods</caption>
+            <tbody>
+              {y.terms.map((t) => (
+                <tr key={t.name}>
+                  <th scope="row">{t.name}</th>
+                  <td>
+                    {t.from} to {t.to}
+                  </td>
+                  <td className="number">{plural(t.days, "day")}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="muted">
+            A date with school opens its times. Dates, terms and day patterns change by{" "}
+            <Link to="/school/import">files</Link>, from the day after the last register on.
+          </p>
+        </div>
+      </div>
+    </Panel>
+  );
+}
+
+/** A month in weeks from Monday; a day before the first stands empty. */
+function Month({ m, today, choose }: { m: Schemas["MonthOfYear"]; today: string; choose: (date: string) => void }) {
+  const width = Math.max(5, ...m.days.map((d) => d.weekday));
+  return (
+    <section aria-label={m.title}>
+      <h3>{m.title}</h3>
+      <div className="dates" style={{ gridTemplateColumns: `repeat(${width}, 1fr)` }}>
+        {m.days.map((d) =>
+          d.kind === "closed" ? (
+            <span key={d.date} className="date closed" style={{ gridColumn: d.weekday }} title={d.words}>
+              <span aria-hidden="true">{d.day}</span>
+              <span className="visually-hidden">{d.words}</span>
+            </span>
+          ) : (
+            <button
+              key={d.date}
+              type="button"
+              className={`date ${d.kind}`}
+              style={{ gridColumn: d.weekday }}
+              title={d.words}
+              aria-label={d.words}
+              aria-current={d.date === today ? "date" : undefined}
+              onClick={() => choose(d.date)}
+            >
+              {d.day}
+            </button>
+          ),
+        )}
+      </div>
+    </section>
+  );
+}
