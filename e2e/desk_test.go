@@ -149,7 +149,7 @@ func textIsAnswered(t *testing.T, w *window) {
 	answers := w.MustEval(`() => fetch("/api/today").then((r) => r.json()).then((t) => t.answers.length)`).Int()
 	before := w.count()["unaccounted"]
 	w.until(func() (bool, string) {
-		if w.MustElement(".answers .line select").MustProperty("value").Str() == "" {
+		if strings.Contains(w.MustElement(".answers .line .ant-select").MustText(), "which reason?") {
 			w.MustElementR(".answers .line button", "No reason").MustClick()
 		} else {
 			w.typed("e")

@@ -29,6 +29,7 @@ type Tx struct {
 	settings map[ids.Section]held.Settings // changed from the present day on
 	changed  bool                          // the school itself is another
 	contacts bool                          // those of students are others
+	kind     string                        // of the journal's entry
 	looked   []day.Date                    // days that it has looked at, which are all that it says anything about
 }
 
@@ -58,11 +59,20 @@ func (tx *Tx) MomentOf(d day.Date) Moment {
 	return Moment{Date: d, Minute: dated.LastMinute, Known: tx.Now}
 }
 
+// TakenBack are the kinds of entry that can be taken back as a whole, with what it needs.
+var TakenBack = map[string]Permission{
+	"movement": MayUndoMovement, "notice": MayWithdrawNotice, "call": MayCall, "quick": MayUndoMovement,
+	"student settled": MaySettleStudent, "register settled": MaySettleRegister, "settled": MaySettle,
+	"hold": MayEndHold, "search ended": MayEndSearch, "correction": MayCorrect, "fetch": MayEndFetch,
+	"homes texted": MayTextHomes, "warning ended": MayEndWarning,
+}
+
 // Receipt says what was stored.
 type Receipt struct {
 	Seq  ids.Entry `json:"seq"`
 	Text string    `json:"text"`
 	IDs  []int64   `json:"ids" doc:"What was made, for taking it back"`
+	Undo bool      `json:"undo,omitempty" doc:"Whoever stored it can take it back as a whole"`
 }
 
 // Receipt returns the receipt of a write that made nothing to take back.
@@ -70,7 +80,8 @@ func (tx *Tx) Receipt(words string) Receipt { return ReceiptOf[int64](tx, words)
 
 // ReceiptOf returns the receipt of a write with the ids of what it made.
 func ReceiptOf[ID ~int64](tx *Tx, words string, made ...ID) Receipt {
-	out := Receipt{Seq: tx.Entry, Text: words, IDs: make([]int64, len(made))}
+	needs, can := TakenBack[tx.kind]
+	out := Receipt{Seq: tx.Entry, Text: words, IDs: make([]int64, len(made)), Undo: can && tx.Person.May(MayTakeBack) && tx.Person.May(needs)}
 	for i, id := range made {
 		out.IDs[i] = int64(id)
 	}
@@ -118,7 +129,7 @@ func (o *Office) Write(ctx context.Context, j Job, f func(tx *Tx, v Snapshot) er
 	if err != nil {
 		return err
 	}
-	tx := &Tx{Person: j.By, Now: o.clock.Now()}
+	tx := &Tx{Person: j.By, Now: o.clock.Now(), kind: j.Kind}
 	if j.By.at != 0 {
 		tx.Now = j.By.at
 	}

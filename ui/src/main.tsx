@@ -13,6 +13,7 @@ import { createRoot } from "react-dom/client";
 import { App } from "./App";
 import { newQueries } from "./api/queries";
 import { theme } from "./look/theme";
+import { Receipts } from "./parts/Receipts";
 
 const queries = newQueries();
 
@@ -22,8 +23,9 @@ if (root) {
     <StrictMode>
       <ConfigProvider theme={theme} locale={enGB} button={{ autoInsertSpace: false }} wave={{ disabled: true }}>
         <QueryClientProvider client={queries}>
-          <AntApp message={{ maxCount: 3, duration: 4 }}>
+          <AntApp>
             <App />
+            <Receipts />
           </AntApp>
         </QueryClientProvider>
       </ConfigProvider>

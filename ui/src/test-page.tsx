@@ -7,6 +7,7 @@ import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { expect, vi } from "vitest";
 import type { Schemas } from "./api/client";
 import { newQueries } from "./api/queries";
+import { Receipts } from "./parts/Receipts";
 
 export type Sent = { path: string; key: string; body: unknown };
 
@@ -72,6 +73,7 @@ export function renderPage(page: ReactNode, at = "/", pattern = "/*") {
     <QueryClientProvider client={queries}>
       <AntApp>
         <RouterProvider router={router} />
+        <Receipts />
       </AntApp>
     </QueryClientProvider>,
   );

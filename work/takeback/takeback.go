@@ -13,14 +13,6 @@ import (
 	"meldung/work/contacts"
 )
 
-// Kinds are the kinds of entry that can be taken back, with what it needs.
-var Kinds = map[string]work.Permission{
-	"movement": work.MayUndoMovement, "notice": work.MayWithdrawNotice, "call": work.MayCall, "quick": work.MayUndoMovement,
-	"student settled": work.MaySettleStudent, "register settled": work.MaySettleRegister, "settled": work.MaySettle,
-	"hold": work.MayEndHold, "search ended": work.MayEndSearch, "correction": work.MayCorrect, "fetch": work.MayEndFetch,
-	"homes texted": work.MayTextHomes, "warning ended": work.MayEndWarning,
-}
-
 // Entry takes back what an entry of the journal of today has stored: movements, notices, calls,
 // what was settled, holds and corrected marks. What is taken back stays on record. Marks that
 // somebody has changed since are left.
@@ -34,7 +26,7 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 		if entry == nil || entry.Known.Date() != tx.Now.Date() {
 			return work.NotFoundf("nothing of that number was stored today")
 		}
-		needs, can := Kinds[entry.Kind]
+		needs, can := work.TakenBack[entry.Kind]
 		if !can {
 			return work.Conflictf("a %s can't be taken back; it can be corrected where it stands", entry.Kind)
 		}

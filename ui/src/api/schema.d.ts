@@ -4277,6 +4277,8 @@ export interface components {
             /** Format: int64 */
             seq: number;
             text: string;
+            /** @description Whoever stored it can take it back as a whole */
+            undo?: boolean;
         };
         RecentMark: {
             code: string;

@@ -1,8 +1,9 @@
-import { App, Button, Input, Modal, Space } from "antd";
+import { Button, Input, Modal, Space } from "antd";
 import { useState } from "react";
 import { type Schemas, useRead, write } from "../api/client";
 import { TimeField } from "./controls/TimeField";
 import { Waiting } from "./Panel";
+import { tell } from "./told";
 
 type Section = Schemas["SectionDayTimes"];
 type Times = Record<string, { from: string; to: string }>; // by slot, as typed
@@ -40,7 +41,6 @@ export function DayTimes({ at, onClose }: { at: string | undefined; onClose: () 
 }
 
 function Form({ date, section, onClose }: { date: string; section: Section; onClose: () => void }) {
-  const { message } = App.useApp();
   const [changed, setChanged] = useState<Times>({});
   const [reason, setReason] = useState("");
   const [plan, setPlan] = useState<Schemas["Plan"]>();
@@ -56,7 +56,7 @@ function Form({ date, section, onClose }: { date: string; section: Section; onCl
       setWrong("");
       setPlan(p);
       if (p.applied && apply) {
-        message.success(`The times hold ${p.when}.`);
+        tell.done(`The times hold ${p.when}.`);
         onClose();
       }
     } catch (e) {

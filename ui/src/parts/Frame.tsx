@@ -1,6 +1,6 @@
 import "./frame.css";
 import { useQueryClient } from "@tanstack/react-query";
-import { App, Button, Modal } from "antd";
+import { Button, Modal } from "antd";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { lookAgain } from "../api/again";
@@ -9,12 +9,14 @@ import { forgetKept } from "../api/kept";
 import { followLive } from "../api/live";
 import { outboxesOf } from "../api/outbox";
 import { forgetRollCalls } from "../api/ticks";
+import { Tick } from "./controls/Tick";
 import { KeyList } from "./KeyList";
-import { useKeys } from "./keys";
+import { singleKeys, useKeys } from "./keys";
 import { useAddress } from "./look-at";
 import { QuickLine } from "./QuickLine";
 import { Rail } from "./Rail";
 import { useReaderStandIn } from "./scanner";
+import { tell } from "./told";
 import { Stuck, useUnsent } from "./Unsent";
 
 const NoticeDialog = lazy(() => import("./home/NoticeDialog"));
@@ -127,8 +129,8 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
           />
         </Suspense>
       )}
-      <Modal open={help} onCancel={() => setHelp(false)} footer={null} title="Keys" width={680}>
-        <KeyList />
+      <Modal open={help} onCancel={() => setHelp(false)} footer={null} title="Keys" width={760} className="keys-dialog">
+        <KeyList path={location.pathname} />
       </Modal>
     </>
   );
@@ -185,9 +187,9 @@ function Notes() {
 }
 
 function Me({ who }: { who: Schemas["Who"] }) {
-  const { message } = App.useApp();
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
+  const [keysOff, setKeysOff] = useState(singleKeys.off);
   const out = async () => {
     await write({ path: "/api/session/end" });
     forgetRollCalls();
@@ -196,12 +198,12 @@ function Me({ who }: { who: Schemas["Who"] }) {
   };
   const jump = async (to: string) => {
     setOpen(false);
-    const done = message.loading("The day is being played …", 0);
+    const done = tell.waits("The day is being played …");
     try {
       await write({ path: "/api/demo/clock", body: { to } });
       await lookAgain(queries);
     } catch (e) {
-      message.error((e as Error).message);
+      tell.wrong((e as Error).message);
     } finally {
       done();
     }
@@ -219,8 +221,20 @@ function Me({ who }: { who: Schemas["Who"] }) {
             <br />
             {who.school}
           </p>
+          <Tick
+            checked={!keysOff}
+            onChange={(on) => {
+              singleKeys.set(!on);
+              setKeysOff(!on);
+            }}
+          >
+            single letters are keys
+          </Tick>
           {who.demo && (
             <>
+              <p>
+                <Link to="/controls">Controls of the program</Link>
+              </p>
               <p>Move the demonstration’s clock. Going back starts the day again.</p>
               <div className="jumps">
                 {who.jumps.map((j) => (

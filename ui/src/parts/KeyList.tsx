@@ -1,6 +1,13 @@
-const lists: { title: string; keys: [string, string][] }[] = [
+import { singleKeys } from "./keys";
+
+type List = { title: string; at: string; keys: [string, string][] };
+
+const everywhere = "";
+
+const lists: List[] = [
   {
     title: "Everywhere",
+    at: everywhere,
     keys: [
       ["/", "the quick line: a name, then in, out, late, ill, away"],
       ["?", "this list"],
@@ -10,13 +17,15 @@ const lists: { title: string; keys: [string, string][] }[] = [
   },
   {
     title: "Today",
+    at: "/today",
     keys: [
       ["↑ ↓", "choose a household"],
       ["1 2 3 4", "spoke, left a message, no answer, wrong number"],
       ["→", "next contact"],
-      ["i a w y t", "after spoke: ill, appointment, on the way, away, truant"],
-      ["Enter", "store the call"],
-      ["N", "home rings in: a notice"],
+      ["i a w y", "after spoke: ill, appointment, on the way, away"],
+      ["5", "spoke, home believes they are at school: worried for"],
+      ["Enter", "save the call"],
+      ["N", "call from home: a notice"],
       ["E", "accept the first answer from a home as a notice"],
       ["K", "only those who share the first cause, or everyone"],
       ["H X", "hold homes until a time; text homes: those shown"],
@@ -27,6 +36,7 @@ const lists: { title: string; keys: [string, string][] }[] = [
   },
   {
     title: "Registers",
+    at: "/registers",
     keys: [
       ["a code’s key", "marks the row; the school’s own stand beside the register"],
       ["late, then 5 or 850", "late by five minutes; came at 08:50"],
@@ -43,36 +53,43 @@ const lists: { title: string; keys: [string, string][] }[] = [
   },
   {
     title: "Desk",
+    at: "/desk",
     keys: [
       ["name, ↑ ↓, Enter", "choose the student"],
       ["Alt+A Alt+L", "arriving, leaving"],
       ["Alt+1 … 9", "reason"],
-      ["Enter", "store"],
-      ["Ctrl+Enter", "store, and print a pass"],
+      ["Enter", "save"],
+      ["Ctrl+Enter", "save, and print a pass"],
       ["scan", "a card chooses its student; a pass is back"],
     ],
   },
 ];
 
-/** All keys, by place. */
-export function KeyList() {
+/** The keys of this page first, then those that hold everywhere, then the others'. */
+export function KeyList({ path }: { path: string }) {
+  const first = (l: List) => (l.at === everywhere ? 1 : path.startsWith(l.at) ? 0 : 2);
   return (
     <div className="all-keys">
-      {lists.map((l) => (
-        <section key={l.title}>
-          <h3>{l.title}</h3>
-          <dl>
-            {l.keys.map(([k, words]) => (
-              <div key={k}>
-                <dt>
-                  <kbd>{k}</kbd>
-                </dt>
-                <dd>{words}</dd>
-              </div>
-            ))}
-          </dl>
-        </section>
-      ))}
+      {singleKeys.off() && (
+        <p role="status">Single letters and signs are switched off as keys; your menu switches them on.</p>
+      )}
+      {[...lists]
+        .sort((a, b) => first(a) - first(b))
+        .map((l) => (
+          <section key={l.title}>
+            <h3>{l.title}</h3>
+            <dl>
+              {l.keys.map(([k, words]) => (
+                <div key={k}>
+                  <dt>
+                    <kbd>{k}</kbd>
+                  </dt>
+                  <dd>{words}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
+        ))}
     </div>
   );
 }

@@ -1,15 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { App } from "antd";
 import { type KeyboardEvent, useDeferredValue, useRef, useState } from "react";
 import { read, type Schemas, useWrite, write } from "../api/client";
 import { Shape } from "../look/Shape";
 import { useKeys } from "./keys";
 import { useAddress } from "./look-at";
 import { useSeen } from "./seen";
+import { tell } from "./told";
 
 /** One line for everything: find a student, or say what happened to them. */
 export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
-  const { message } = App.useApp();
   const { set } = useAddress();
   const field = useRef<HTMLInputElement>(null);
   const [text, setText] = useState("");
@@ -39,10 +38,10 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
   const view = asked.length > 1 ? quick.data : undefined;
   const act = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       leave();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const seen = useSeen();
   const leave = () => {

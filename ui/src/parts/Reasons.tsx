@@ -1,8 +1,9 @@
 import "./reasons.css";
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { type KeyboardEvent, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../api/client";
 import { Choice } from "./controls/Choice";
+import { tell } from "./told";
 
 type Reason = Schemas["Reason"];
 type Use = "arrive" | "leave" | "home";
@@ -69,16 +70,15 @@ export function Reasons({
 
 /** A new reason: its word, and what it means. */
 function NewReason({ use, done }: { use: Use; done: (word?: string) => void }) {
-  const { message } = App.useApp();
   const kinds = useRead("/api/reasons/kinds");
   const [word, setWord] = useState("");
   const [kind, setKind] = useState(0);
   const add = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       done(word.trim());
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const store = () => {
     const k = kinds.data?.[kind];

@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { App } from "antd";
 import { useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { lookAgain } from "../api/again";
 import { useRead } from "../api/client";
 import { followOutboxes, type Outbox, outboxesOf } from "../api/outbox";
+import { tell } from "./told";
 import { plural } from "./words";
 
 /** A register that does not go out by itself: its teacher has to look at it, and is told on whatever page. */
@@ -36,7 +36,6 @@ type Unsent = { waiting: number; stuck: Outbox[] };
 
 /** Sends what this machine still keeps of a person's registers; returns how many wait for the line, and which will not go by themselves. */
 export function useUnsent(account: number): Unsent {
-  const { message } = App.useApp();
   const queries = useQueryClient();
   const [unsent, setUnsent] = useState<Unsent>({ waiting: 0, stuck: [] });
   useEffect(() => {
@@ -48,10 +47,10 @@ export function useUnsent(account: number): Unsent {
       });
     };
     return followOutboxes(account, look, (words, ok) => {
-      if (ok) message.success(words);
-      else message.error(words, 8);
+      if (ok) tell.done(words);
+      else tell.wrong(words);
       void lookAgain(queries);
     });
-  }, [account, message, queries]);
+  }, [account, queries]);
   return unsent;
 }

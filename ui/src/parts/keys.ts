@@ -13,6 +13,20 @@ function passesBy(target: EventTarget | null, name: string): boolean {
   return target instanceof HTMLInputElement && target.type === "radio" && name !== " " && !name.startsWith("Arrow");
 }
 
+const offName = "meldung single keys off";
+
+/** Whether single letters, digits and signs are keys on this machine: whoever speaks to it switches them off. */
+export const singleKeys = {
+  off: () => localStorage.getItem(offName) !== null,
+  set: (off: boolean) => (off ? localStorage.setItem(offName, "1") : localStorage.removeItem(offName)),
+};
+
+/** Whether something lies over the page, wherever the focus is: the page's keys are silent then. */
+const covered = () =>
+  [...document.querySelectorAll(".ant-modal-wrap, .ant-drawer-open .ant-drawer-content-wrapper")].some(
+    (one) => (one as HTMLElement).style.display !== "none",
+  );
+
 export type Keys = Record<string, (event: KeyboardEvent) => void>;
 
 /** The name under which a key press is listed: "a", "ArrowDown", "Ctrl+Enter". */
@@ -21,7 +35,10 @@ export function keyName(event: KeyboardEvent): string {
   return event.ctrlKey || event.metaKey ? `Ctrl+${name}` : name;
 }
 
-/** Keys of a page; they are silent while a field or a dialogue has the focus. */
+/**
+ * Keys of a page; they are silent while a field has the focus or a dialogue is open. Single letters and signs are
+ * keys unless they are switched off.
+ */
 export function useKeys(keys: Keys, active = true) {
   const latest = useRef(keys);
   latest.current = keys;
@@ -34,7 +51,7 @@ export function useKeys(keys: Keys, active = true) {
       if (event.target instanceof HTMLElement && event.target.closest("[role=dialog]")) return;
       if (event.key === "Enter" && !event.ctrlKey && event.target instanceof HTMLButtonElement) return;
       const act = latest.current[name];
-      if (!act) return;
+      if (!act || covered() || (name.length === 1 && name !== " " && singleKeys.off())) return;
       event.preventDefault();
       act(event);
     };

@@ -9,14 +9,12 @@ export function FileField({
   accept,
   chosen,
   children,
-  label,
   several = false,
   disabled,
 }: {
   accept: string; // types, separated by commas
   chosen: (files: File[]) => void;
   children: ReactNode;
-  label?: string; // its name, where the button says too little
   several?: boolean;
   disabled?: boolean;
 }) {
@@ -31,7 +29,7 @@ export function FileField({
         return false;
       }}
     >
-      <Button size="small" aria-label={label} disabled={disabled}>
+      <Button size="small" disabled={disabled}>
         {children}
       </Button>
     </Upload>

@@ -1,5 +1,5 @@
 import "./home.css";
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { type KeyboardEvent, useState } from "react";
 import { type Schemas, useWrite, type Writing } from "../../api/client";
 import { useSettings } from "../../api/settings";
@@ -8,14 +8,14 @@ import { TimeField } from "../controls/TimeField";
 import { Reasons } from "../Reasons";
 import { StudentName } from "../StudentName";
 import { useSeen } from "../seen";
+import { tell } from "../told";
 
 type FetchView = Schemas["FetchView"];
 type Outcome = Schemas["Call"]["outcome"];
 
 /** A student to be collected: whom to ring, in order, what came of it, and who comes. */
 export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean; named?: boolean }) {
-  const { message } = App.useApp();
-  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const write = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   const [ringing, setRinging] = useState<number>();
   const [spoke, setSpoke] = useState(false);
   const seen = useSeen();
@@ -197,18 +197,17 @@ function Comes({
 
 /** Begins: why the student is to be collected, and where they wait. */
 export function MustBeFetched({ student, done }: { student: Schemas["StudentRef"]; done?: () => void }) {
-  const { message } = App.useApp();
   const settings = useSettings();
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState("ill");
   const [where, setWhere] = useState("");
   const start = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       setOpen(false);
       done?.();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const store = () => start.mutate({ path: "/api/fetches", body: { student: student.id, reason, place: where } });
   if (!open) {

@@ -1,8 +1,9 @@
 import "./home.css";
-import { App, Button, Input } from "antd";
+import { Button, Input } from "antd";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { useWrite, type Writing } from "../../api/client";
 import { useSeen } from "../seen";
+import { tell } from "../told";
 
 type Write = Parameters<Writing["mutate"]>[0];
 
@@ -30,7 +31,6 @@ export function KeptForm({
   done: () => void;
   children: ReactNode;
 }) {
-  const { message } = App.useApp();
   const [why, setWhy] = useState<string>(); // set while it is being ended
   const ending = end && why !== undefined ? end : undefined;
   const seen = useSeen();
@@ -39,10 +39,10 @@ export function KeptForm({
   useEffect(() => form.current?.scrollIntoView?.({ block: "nearest" }), []);
   const write = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       done();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const can = ending ? why?.trim() : ready;
   const store = (e: FormEvent) => {

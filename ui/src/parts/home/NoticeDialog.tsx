@@ -1,6 +1,6 @@
 import "./home.css";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { App, Button, Modal, Segmented } from "antd";
+import { Button, Modal, Segmented } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite, write } from "../../api/client";
 import { useSettings } from "../../api/settings";
@@ -11,6 +11,7 @@ import { TimeField } from "../controls/TimeField";
 import { isTyping } from "../keys";
 import { Reasons } from "../Reasons";
 import { useSeen } from "../seen";
+import { tell } from "../told";
 import { plural } from "../words";
 import { WhoField } from "./WhoField";
 
@@ -22,7 +23,6 @@ export type Asked = { students: number[]; from: string; to: string; message: num
 
 /** Home says something: about whom, why, when, and who told it. */
 export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose: () => void }) {
-  const { message } = App.useApp();
   const settings = useSettings();
   const rail = useRead("/api/rail", {});
   const [students, setStudents] = useState(asked.students);
@@ -57,10 +57,10 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
   });
   const store = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       onClose();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const seen = useSeen();
   useEffect(seen.begin, []);
@@ -76,7 +76,8 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
   const offered = settings.data?.reasons.filter((r) => r.home) ?? [];
   const onKey = (e: KeyboardEvent) => {
     const target = e.target instanceof HTMLElement ? e.target : document.body;
-    if (target.closest(".new-reason, .who-field") || e.ctrlKey || e.altKey || e.metaKey) return;
+    if (target.closest(".new-reason, .who-field, .ant-picker, .ant-select") || e.ctrlKey || e.altKey || e.metaKey)
+      return;
     const act = () => {
       e.preventDefault();
       e.stopImmediatePropagation();

@@ -1,12 +1,11 @@
-import { App } from "antd";
 import { type Schemas, useWrite } from "../../api/client";
 import { FileField } from "../controls/FileField";
+import { tell } from "../told";
 import { contentOf } from "../upload";
 
 /** Keeps the student's photo, which stands on passes, or takes it away. */
 export function PhotoOf({ student, photo }: { student: Schemas["StudentRef"]; photo: boolean }) {
-  const { message } = App.useApp();
-  const store = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const store = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   const keep = (picture: string) =>
     store.mutate({ path: "/api/students/{id}/photo", params: { id: student.id }, body: { picture } });
   return (

@@ -1,5 +1,5 @@
 import "./concerns.css";
-import { App, Button, Input } from "antd";
+import { Button, Input } from "antd";
 import { type FormEvent, useEffect, useState } from "react";
 import { useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
@@ -11,6 +11,7 @@ import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { covering, throughout, useScope } from "../../parts/scope";
 import { useSeen } from "../../parts/seen";
+import { tell } from "../../parts/told";
 
 const colours: Record<string, string> = {
   "absence-band": "var(--mulberry)",
@@ -185,7 +186,6 @@ function Case({
 }
 
 function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: string[]; done: () => void }) {
-  const { message } = App.useApp();
   const callable = r.contacts.filter((c) => !c.doNotCall);
   const [contact, setContact] = useState(callable[0]?.id ?? 0);
   const [outcome, setOutcome] = useState(outcomes[0] ?? "");
@@ -193,10 +193,10 @@ function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: st
   const [next, setNext] = useState("");
   const log = useWrite({
     done: (receipt) => {
-      message.success(receipt.text);
+      tell.receipt(receipt);
       done();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const seen = useSeen();
   useEffect(seen.begin, []);

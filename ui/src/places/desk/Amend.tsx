@@ -1,8 +1,9 @@
-import { App, Button, Input } from "antd";
+import { Button, Input } from "antd";
 import { type FormEvent, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Tick } from "../../parts/controls/Tick";
 import { Reasons } from "../../parts/Reasons";
+import { tell } from "../../parts/told";
 
 /** Adds to a movement what was forgotten, and puts right when it was: of a whole ferry at once. */
 export function Amend({
@@ -14,7 +15,6 @@ export function Amend({
   reasons: Schemas["Reason"][];
   done: () => void;
 }) {
-  const { message } = App.useApp();
   const leaving = m.kind === "departed";
   const sheet = useRead("/api/students/{id}", { id: m.student.id }, { enabled: leaving });
   const [at, setAt] = useState(m.at);
@@ -26,10 +26,10 @@ export function Amend({
   const [collects, setCollects] = useState("");
   const write = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       done();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const store = (e: FormEvent) => {
     e.preventDefault();

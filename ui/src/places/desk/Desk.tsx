@@ -1,6 +1,5 @@
 import "./desk.css";
 import { keepPreviousData } from "@tanstack/react-query";
-import { App } from "antd";
 import { Fragment, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { read, type Schemas, useRead, useWrite } from "../../api/client";
 import { Shape } from "../../look/Shape";
@@ -11,6 +10,7 @@ import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { useScanner } from "../../parts/scanner";
 import { covering, useScope } from "../../parts/scope";
+import { tell } from "../../parts/told";
 import { Amend } from "./Amend";
 import { Groups } from "./Groups";
 import { Move } from "./Move";
@@ -20,7 +20,6 @@ import { Visitors } from "./Visitors";
 /** The desk: one field, arriving or leaving, a reason, Enter. */
 export default function Desk() {
   const { at } = useAddress();
-  const { message } = App.useApp();
   const desk = useRead("/api/desk", { at, section: useScope() });
   const field = useRef<HTMLInputElement>(null);
   const [query, setQuery] = useState("");
@@ -52,7 +51,7 @@ export default function Desk() {
     window.addEventListener("keydown", toField, true);
     return () => window.removeEventListener("keydown", toField, true);
   }, []);
-  const back = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const back = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   /** Takes a pass back where the text is one; reports whether it was. */
   const isBack = (text: string) => {
     if (!isPass(text)) return false;
@@ -61,14 +60,14 @@ export default function Desk() {
   };
   useScanner((code) => {
     if (isBack(code)) return;
-    if (student) message.info(`${student.student.name} was put aside; nothing was stored.`);
+    if (student) tell.done(`${student.student.name} was put aside; nothing was stored.`);
     setStudent(undefined);
     setQuery(code);
     setRow(0);
     void read("/api/find", { q: code }).then((hits) => {
       const hit = hits[0];
       if (hit) setStudent(hit);
-      else message.error(`No card or number ${code} is on the roll.`, 6);
+      else tell.wrong(`No card or number ${code} is on the roll.`);
     });
   }, !at);
   if (!desk.data) return <Waiting error={desk.error} />;
@@ -161,8 +160,7 @@ export default function Desk() {
 }
 
 function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
-  const { message } = App.useApp();
-  const undo = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message) });
+  const undo = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   const pass = usePass();
   const [only, setOnly] = useState<"late" | "left">();
   const [amending, setAmending] = useState<number>();

@@ -1,4 +1,4 @@
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { type FormEvent, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Shape } from "../../look/Shape";
@@ -8,6 +8,7 @@ import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { Reasons } from "../../parts/Reasons";
 import { StudentName } from "../../parts/StudentName";
+import { tell } from "../../parts/told";
 
 type Group = Schemas["GroupView"];
 
@@ -46,7 +47,6 @@ export function Groups({ groups, reasons }: { groups: Group[]; reasons: Schemas[
 
 /** All of them at once, one time and one reason; only those known to be missing are ticked at first. */
 function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; done: () => void }) {
-  const { message } = App.useApp();
   const rail = useRead("/api/rail", {});
   const [ticked, setTicked] = useState(() => new Set(g.members.filter((m) => m.likely).map((m) => m.student.id)));
   const [time, setTime] = useState("");
@@ -54,10 +54,10 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
   const [note, setNote] = useState("");
   const store = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       done();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const students = g.members.map((m) => m.student.id).filter((id) => ticked.has(id));
   const submit = (e: FormEvent) => {

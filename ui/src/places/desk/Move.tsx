@@ -1,4 +1,4 @@
-import { App, Button, Input, type InputRef, Segmented } from "antd";
+import { Button, Input, type InputRef, Segmented } from "antd";
 import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Shape } from "../../look/Shape";
@@ -8,6 +8,7 @@ import { WarningTags } from "../../parts/home/WarningForm";
 import { Portrait } from "../../parts/Portrait";
 import { Reasons } from "../../parts/Reasons";
 import { StudentName } from "../../parts/StudentName";
+import { tell } from "../../parts/told";
 import { usePass } from "./passes";
 
 type Kind = "arrived" | "departed";
@@ -30,7 +31,6 @@ export function Move({
   fetching?: Schemas["FetchView"];
   leave: () => void;
 }) {
-  const { message } = App.useApp();
   const rail = useRead("/api/rail", {});
   const sheet = useRead("/api/students/{id}", { id: found.student.id });
   const about = sheet.data?.student.id === found.student.id ? sheet.data : undefined;
@@ -48,11 +48,11 @@ export function Move({
   const form = useRef<HTMLFormElement>(null);
   const store = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       if (withPass.current && r.ids[0]) void pass(r.ids[0]);
       leave();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const s = found.student;
   const inSchool = found.place.state === "in" || found.place.state === "late";

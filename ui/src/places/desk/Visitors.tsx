@@ -1,13 +1,13 @@
-import { App, Button, Select } from "antd";
+import { Button, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { useRead, useWrite } from "../../api/client";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 const nobody = { name: "", firm: "", host: "", badge: "" };
 
 /** Visitors and staff who sign in at the desk: they are on the roll call until they have left. */
 export function Visitors() {
-  const { message } = App.useApp();
   const visits = useRead("/api/visits");
   const [kind, setKind] = useState<"visitor" | "staff">();
   const [typed, setTyped] = useState(nobody);
@@ -15,12 +15,12 @@ export function Visitors() {
   const [all, setAll] = useState(false);
   const store = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       setTyped(nobody);
       setStaff(undefined);
       setKind(undefined);
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   if (!visits.data) return null;
   const { in: inside, left } = visits.data;

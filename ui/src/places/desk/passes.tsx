@@ -1,10 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { App, Button, Segmented } from "antd";
+import { Button, Segmented } from "antd";
 import { useState } from "react";
 import { lookNow } from "../../api/again";
 import { type Schemas, useWrite, write } from "../../api/client";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { tell } from "../../parts/told";
 
 type Stock = "leaf" | "thermal";
 const stockKept = "meldung-pass-stock";
@@ -18,25 +19,23 @@ export const isPass = (text: string) => /^p-?\d{6,}$/i.test(text);
 
 /** Makes the pass of a movement and opens it to print. */
 export function usePass(): (movement: number) => Promise<void> {
-  const { message } = App.useApp();
   const queries = useQueryClient();
   return async (movement) => {
     try {
       const pass = await write({ path: "/api/movements/{id}/pass", params: { id: movement } });
       window.open(`/api/passes/${pass.number}/sheet?stock=${stock()}`, "_blank");
-      message.success(`Pass ${pass.number} for ${pass.student.name}`);
+      tell.done(`Pass ${pass.number} for ${pass.student.name}`);
       await lookNow(queries);
     } catch (e) {
-      message.error((e as Error).message, 8);
+      tell.wrong((e as Error).message);
     }
   };
 }
 
 /** Passes that have not come back, and what passes are printed on here. */
 export function PassesOut({ passes, may }: { passes: Schemas["PassView"][]; may: boolean }) {
-  const { message } = App.useApp();
   const [kept, setKept] = useState<Stock>(stock);
-  const back = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const back = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   return (
     <Panel title="Passes not returned" extra={passes.length || undefined}>
       {passes.length === 0 && <p className="empty">No pass is out.</p>}

@@ -1,10 +1,11 @@
-import { App, Button, Input, InputNumber } from "antd";
+import { Button, Input, InputNumber } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useWrite, type Writing, write } from "../../api/client";
 import { Tick } from "../../parts/controls/Tick";
 import { useKeys } from "../../parts/keys";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 import { marksWith } from "./codes";
 import { rowOf } from "./draft";
 import { RemoteLink } from "./RemoteLink";
@@ -19,10 +20,9 @@ type Entry = Schemas["CheckInEntryView"];
 export function CheckIn({ taking }: { taking: Taking }) {
   const { view } = taking;
   const [showing, setShowing] = useState(false);
-  const { message } = App.useApp();
   const store = useWrite({
-    done: (r) => message.success(r.text),
-    failed: (e) => message.error(e.message, 6),
+    done: (r) => tell.receipt(r),
+    failed: (e) => tell.wrong(e.message),
   });
   const open = view.checkIn?.open ? view.checkIn : undefined;
   const coming = view.checkIn?.toCome ? view.checkIn : undefined;
@@ -135,7 +135,6 @@ function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () 
 
 function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
   const { view, rows, box } = taking;
-  const { message } = App.useApp();
   const [busy, setBusy] = useState(false);
   const confirm = async (entries: Entry[]) => {
     setBusy(true);
@@ -151,7 +150,7 @@ function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
         entries.map((e) => ({ student: e.student.id, code: e.code, time: e.time, source: "check-in", seen: seen(e) })),
       );
     } catch (e) {
-      message.error(`${(e as Error).message}. Nothing was confirmed.`, 6);
+      tell.wrong(`${(e as Error).message}. Nothing was confirmed.`);
     } finally {
       setBusy(false);
     }

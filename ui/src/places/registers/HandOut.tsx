@@ -1,9 +1,10 @@
 import "./registers.css";
-import { App, Button, Input } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Waiting } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 /** The sheet that tells a class how to check in: the code of the page, its own dates, and what its teacher adds. */
 export function HandOut() {
@@ -16,12 +17,11 @@ export function HandOut() {
 const picture = (png: string) => `data:image/png;base64,${png}`;
 
 function Sheet({ sheet: s }: { sheet: Schemas["HandOut"] }) {
-  const { message } = App.useApp();
   const [text, setText] = useState(s.text);
   const far = s.dates.some((d) => d.link);
   const store = useWrite({
-    done: (r) => message.success(r.text),
-    failed: (e) => message.error(e.message, 8),
+    done: (r) => tell.receipt(r),
+    failed: (e) => tell.wrong(e.message),
   });
   return (
     <main className="page registers-place hand-out">

@@ -13,11 +13,12 @@ import {
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
-import { App, Button, Segmented } from "antd";
+import { Button, Segmented } from "antd";
 import { type ReactNode, useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
 import { useKeys } from "../../parts/keys";
+import { tell } from "../../parts/told";
 import { codeFor, marksWith } from "./codes";
 import { rowOf } from "./draft";
 import { Dispute, Words } from "./Roll";
@@ -60,7 +61,6 @@ export function Seats({
   setArranging: (on: boolean) => void;
 }) {
   const { view, current, setCurrent } = taking;
-  const { message } = App.useApp();
   const brushes = ["no_reason", "late", "present", "ill"].flatMap((use) => codeFor(view, use) ?? []);
   const [brush, setBrush] = useState(brushes[0]?.code ?? "");
   const [lifted, setLifted] = useState<number>();
@@ -68,7 +68,7 @@ export function Seats({
   const store = useWrite({
     failed: (e) => {
       setMoved(undefined);
-      message.error(`${e.message}. The plan stays as it was.`, 6);
+      tell.wrong(`${e.message}. The plan stays as it was.`);
     },
   });
   const sensors = useSensors(

@@ -1,4 +1,4 @@
-import { App, Button, Input, Modal, Popover } from "antd";
+import { Button, Input, Modal, Popover } from "antd";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { type Schemas, useWrite } from "../../api/client";
@@ -6,6 +6,7 @@ import { isState, Shape } from "../../look/Shape";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { tell } from "../../parts/told";
 import { type Rows, rowOf, tally } from "./draft";
 import { LeftOver } from "./LeftOver";
 import { Recent } from "./Recent";
@@ -16,16 +17,15 @@ type View = Schemas["RegisterView"];
 
 /** A register that is in: every version of every mark, and corrections with a reason. */
 export function Sent({ view }: { view: View }) {
-  const { message } = App.useApp();
   const { search } = useLocation();
   const { at } = useAddress();
   const [correcting, setCorrecting] = useState<Schemas["RegisterRow"]>();
   const correct = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       setCorrecting(undefined);
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const rows: Rows = Object.fromEntries(
     view.rows.map((r) => [r.student.id, { ...rowOf({}, r.student.id), code: r.versions.at(-1)?.code ?? "" }]),

@@ -1,11 +1,11 @@
-import { App, Button, Select } from "antd";
+import { Button, Select } from "antd";
 import { useState } from "react";
 import { useRead, useWrite } from "../../api/client";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 /** Who takes whose registers on the day looked at; named and ended here. */
 export function StandIns({ at }: { at: string | undefined }) {
-  const { message } = App.useApp();
   const list = useRead("/api/stand-ins", { at });
   const [adding, setAdding] = useState(false);
   const [absent, setAbsent] = useState<number>();
@@ -13,13 +13,13 @@ export function StandIns({ at }: { at: string | undefined }) {
   const [slots, setSlots] = useState<string[]>([]);
   const store = useWrite({
     done: (r) => {
-      message.success(r.text, 5);
+      tell.receipt(r);
       setAdding(false);
       setAbsent(undefined);
       setTakes(undefined);
       setSlots([]);
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   if (!list.data) return null;
   const { standIns, staff, date, label: words } = list.data;

@@ -1,17 +1,16 @@
-import { App } from "antd";
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { flushSync } from "react-dom";
 import { useOutletContext } from "react-router";
 import type { Schemas } from "../../api/client";
 import { outboxOf, type Paper } from "../../api/outbox";
 import { useMinute } from "../../parts/clock";
+import { tell } from "../../parts/told";
 import { markOf, type Row, rowOf, rowsOf, sentMarks, tally } from "./draft";
 
 type View = Schemas["RegisterView"];
 
 /** Taking one register: the rows as they stand and everything that can be done to them, whatever shows them. */
 export function useTaking(view: View) {
-  const { message } = App.useApp();
   const who = useOutletContext<Schemas["Who"]>();
   const minute = useMinute();
   const { date } = view;
@@ -59,16 +58,16 @@ export function useTaking(view: View) {
     const disputed = view.rows.findIndex((r) => kept.clashes.has(r.student.id));
     if (disputed >= 0) {
       setCurrent(disputed);
-      message.warning("Someone else marked a row otherwise: choose which mark stands.");
+      tell.wrong("Someone else marked a row otherwise: choose which mark stands.");
       return;
     }
     if (counts.toMark > 0) {
       setCurrent(view.rows.findIndex((r) => !rowOf(rows, r.student.id).code));
-      message.warning(`${counts.toMark} still to mark: a blank is never an absence.`);
+      tell.wrong(`${counts.toMark} still to mark: a blank is never an absence.`);
       return;
     }
     if (paper && !paper.takenBy?.trim()) {
-      message.warning("Say who took it on paper.");
+      tell.wrong("Say who took it on paper.");
       return;
     }
     box.send(sentMarks(view, rows), paper);

@@ -1,6 +1,7 @@
-import { App, Button, Input, Modal } from "antd";
+import { Button, Input, Modal } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
+import { tell } from "../../parts/told";
 import { plural } from "../../parts/words";
 
 /** Ending a roll call: nobody who was not found is passed over. */
@@ -15,15 +16,14 @@ export function EndRollCall({
   close: () => void;
   ended: () => void;
 }) {
-  const { message } = App.useApp();
   const [note, setNote] = useState("");
   const end = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       close();
       ended();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const names = open.slice(0, 6).map((p) => p.name);
   return (

@@ -1,10 +1,11 @@
-import { App, Button, Input, Popconfirm } from "antd";
+import { Button, Input, Popconfirm } from "antd";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useRead, useWrite, write } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 import { contentOf } from "../../parts/upload";
 import { plural } from "../../parts/words";
 
@@ -14,7 +15,6 @@ const roleOptions = roles.map((r) => ({ value: r, label: r }));
 
 /** Who can sign in, and who is; a new account and one reset get a one-time password, shown once. */
 export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () => void }) {
-  const { message } = App.useApp();
   const [made, setMade] = useState<Schemas["MadeAccount"][]>([]);
   const [ended, setEnded] = useState(false);
   const sessions = useRead("/api/school/sessions");
@@ -22,10 +22,10 @@ export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: ()
     refresh();
     void sessions.refetch();
   };
-  const failed = (e: Error) => void message.error(e.message, 8);
+  const failed = (e: Error) => tell.wrong(e.message);
   const change = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       again();
     },
     failed,
@@ -222,7 +222,7 @@ function NewAccount({
       <Button htmlType="submit" disabled={!username.trim()}>
         Make the account
       </Button>
-      <FileField accept=".csv" label="List of accounts" chosen={([file]) => void list(file)}>
+      <FileField accept=".csv" chosen={([file]) => void list(file)}>
         A list of accounts, as CSV …
       </FileField>
       <span className="small muted">with the columns username, role, name and staff</span>

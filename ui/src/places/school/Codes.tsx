@@ -1,4 +1,4 @@
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import { type Schemas, write } from "../../api/client";
 import { isState, Shape } from "../../look/Shape";
@@ -6,6 +6,7 @@ import { Choice } from "../../parts/controls/Choice";
 import { DateField } from "../../parts/controls/DateField";
 import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 type Plan = Schemas["CodesPlan"];
 
@@ -19,7 +20,6 @@ export function Codes({
   section: number | undefined;
   refresh: () => void;
 }) {
-  const { message } = App.useApp();
   const [set, setSet] = useState("");
   const [own, setOwn] = useState<{ name: string; text: string }>();
   const [from, setFrom] = useState("");
@@ -43,13 +43,13 @@ export function Codes({
       });
       setPlan(p.applied ? undefined : p);
       if (p.receipt) {
-        message.success(p.receipt.text);
+        tell.receipt(p.receipt);
         setSet("");
         setOwn(undefined);
         refresh();
       }
     } catch (e) {
-      message.error((e as Error).message, 8);
+      tell.wrong((e as Error).message);
     }
   };
   const pick = (name: string) => {
@@ -110,8 +110,8 @@ export function Codes({
               .map((s) => ({ value: s, label: s })),
           ]}
         />
-        <FileField accept=".yaml,.yml" label="A code set of your own" chosen={([file]) => void upload(file)}>
-          A set of your own, as YAML …
+        <FileField accept=".yaml,.yml" chosen={([file]) => void upload(file)}>
+          A code set of your own, as YAML …
         </FileField>
       </div>
       {plan && (

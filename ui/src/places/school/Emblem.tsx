@@ -1,21 +1,20 @@
-import { App } from "antd";
 import { useWrite } from "../../api/client";
 import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 import { contentOf } from "../../parts/upload";
 
 /** The school's emblem, as it stands on passes. */
 export function Emblem() {
-  const { message } = App.useApp();
-  const store = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const store = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   const choose = async (file?: File) => {
     if (file) store.mutate({ path: "/api/school/mark", body: { picture: (await contentOf(file)).content } });
   };
   return (
     <Panel title="School logo">
       <div className="line">
-        <FileField accept="image/png,image/jpeg" label="The school’s logo" chosen={([file]) => void choose(file)}>
-          Choose a picture …
+        <FileField accept="image/png,image/jpeg" chosen={([file]) => void choose(file)}>
+          Choose a logo …
         </FileField>
         <button
           type="button"

@@ -1,17 +1,16 @@
-import { App, Button, Checkbox, Segmented } from "antd";
+import { Button, Checkbox, Segmented } from "antd";
 import { useState } from "react";
 import { type Schemas, write } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
 import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 import { contentOf } from "../../parts/upload";
-import { plural } from "../../parts/words";
 
 type Kind = "oneroster" | "timetable";
 
 /** Files are uploaded, looked at and applied. */
 export function ImportFiles({ refresh }: { refresh: () => void }) {
-  const { message } = App.useApp();
   const [kind, setKind] = useState<Kind>("oneroster");
   const [files, setFiles] = useState<Schemas["ImportFile"][]>([]);
   const [plan, setPlan] = useState<Schemas["Plan"]>();
@@ -26,11 +25,11 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
       const p = await write({ path: "/api/school/import", body });
       setPlan(p);
       if (p.applied) {
-        message.success("The files are applied.");
+        tell.done("The files are applied.");
         refresh();
       }
     } catch (e) {
-      message.error((e as Error).message, 8);
+      tell.wrong((e as Error).message);
     } finally {
       setBusy(false);
     }
@@ -58,8 +57,8 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
             { value: "timetable", label: "Calendar and timetable" },
           ]}
         />
-        <FileField accept=".csv,.zip" label="Files" several chosen={(list) => void chosen(list)} disabled={busy}>
-          {files.length > 0 ? `${plural(files.length, "file")} chosen: choose others` : "Choose the files"}
+        <FileField accept=".csv,.zip" several chosen={(list) => void chosen(list)} disabled={busy}>
+          {files.length > 0 ? `Choose other files than these ${files.length}` : "Choose the files"}
         </FileField>
       </div>
       <div className="line wrap small">

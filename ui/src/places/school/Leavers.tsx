@@ -1,27 +1,27 @@
-import { App, Button, Modal } from "antd";
+import { Button, Modal } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Tick } from "../../parts/controls/Tick";
 import { Long } from "../../parts/Long";
 import { Panel, Waiting } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 import { plural } from "../../parts/words";
 
 const rowHeight = 34; // px
 
 /** Those who have left: for how long their data are kept, what is stored of each, and erasing it. */
 export function Leavers() {
-  const { message } = App.useApp();
   const list = useRead("/api/school/leavers");
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [asking, setAsking] = useState(false);
   const write = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       setAsking(false);
       setChosen(new Set());
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   if (!list.data) return <Waiting inside error={list.error} />;
   const { rows, rule, due } = list.data;

@@ -1,21 +1,21 @@
-import { App, Button, Input, Select } from "antd";
+import { Button, Input, Select } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 type Point = Schemas["MeetingPoint"] & { key: number };
 
 /** Where everybody goes when the building is left. Without any, each form is a meeting point of its own. */
 export function MeetingPoints({ school, refresh }: { school: Schemas["SchoolView"]; refresh: () => void }) {
-  const { message } = App.useApp();
   const [changed, setChanged] = useState<Point[]>();
   const store = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       setChanged(undefined);
       refresh();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const points = changed ?? school.points.map((p, key) => ({ ...p, key }));
   const who = ["Staff", "Visitors", ...school.formNames];

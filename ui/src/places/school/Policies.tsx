@@ -1,9 +1,10 @@
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import { type Schemas, write } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
 import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 /** The policies by which the school measures, and taking one of its own. */
 export function Policies({
@@ -15,7 +16,6 @@ export function Policies({
   section: number | undefined;
   refresh: () => void;
 }) {
-  const { message } = App.useApp();
   const [asked, setAsked] = useState<{ text?: string; id?: string }>({});
   const [from, setFrom] = useState("");
   const [plan, setPlan] = useState<Schemas["PolicyPlan"]>();
@@ -28,11 +28,11 @@ export function Policies({
       setAsked(what);
       setPlan(p.applied ? undefined : p);
       if (p.receipt) {
-        message.success(p.receipt.text);
+        tell.receipt(p.receipt);
         refresh();
       }
     } catch (e) {
-      message.error((e as Error).message, 8);
+      tell.wrong((e as Error).message);
     }
   };
   const upload = async (file?: File) => {
@@ -57,7 +57,7 @@ export function Policies({
         </div>
       ))}
       <div className="line wrap">
-        <FileField accept=".yaml,.yml" label="A policy of your own" chosen={([file]) => void upload(file)}>
+        <FileField accept=".yaml,.yml" chosen={([file]) => void upload(file)}>
           A policy of your own, as YAML …
         </FileField>
       </div>

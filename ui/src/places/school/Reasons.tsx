@@ -1,9 +1,10 @@
-import { App, Button, Input } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { Tick } from "../../parts/controls/Tick";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 type Reason = Schemas["Reason"];
 type Flag = "arrive" | "leave" | "home" | "excused";
@@ -24,15 +25,14 @@ export function Reasons({
   section: number | undefined;
   refresh: () => void;
 }) {
-  const { message } = App.useApp();
   const [changed, put] = useState<{ list: Reason[]; seen: Reason[] }>();
   const store = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       put(undefined);
       refresh();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const list = changed?.list ?? s.reasons;
   // What was there when the change was begun, whatever the page has learned since.

@@ -1,7 +1,8 @@
-import { App, Button, InputNumber } from "antd";
+import { Button, InputNumber } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 const ruleWords = [
   ["within", "minutes after its start a register is to be in"],
@@ -23,15 +24,14 @@ export function RegisterRules({
   section: number | undefined;
   refresh: () => void;
 }) {
-  const { message } = App.useApp();
   const [changed, setChanged] = useState<Partial<Rules>>({});
   const store = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       setChanged({});
       refresh();
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const rules = { ...known, ...changed };
   return (

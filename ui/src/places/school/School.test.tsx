@@ -127,7 +127,7 @@ describe("the school", () => {
       "/api/school/import": ({ body }: { body: { past: boolean; apply: boolean } }) =>
         plan({ applied: body.apply, figures: body.past ? ["2025/26: the figures of 14 students change"] : [] }),
     });
-    await user.upload(await filesOf("Files"), new File(["day,slot"], "slots.csv"));
+    await user.upload(await filesOf("Choose the files"), new File(["day,slot"], "slots.csv"));
     expect(await screen.findByRole("button", { name: "Apply this change, from Wed 11 March 2026 on" })).toBeEnabled();
     expect(screen.queryByText(/would change/)).not.toBeInTheDocument();
     await user.click(screen.getByLabelText("correct the past"));
@@ -211,7 +211,7 @@ describe("the school", () => {
         ...(body.apply ? { receipt: { seq: 3, text: "Strict holds", ids: [] } } : {}),
       }),
     });
-    await user.upload(await filesOf("A policy of your own"), new File(["id: strict"], "strict.yaml"));
+    await user.upload(await filesOf("A policy of your own, as YAML …"), new File(["id: strict"], "strict.yaml"));
     expect(await screen.findByText(/absence 4.7 %, 3 severe/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Take it from Tue 10 March on" }));
     await waitFor(() =>

@@ -1,15 +1,15 @@
-import { App, Button, Input } from "antd";
+import { Button, Input } from "antd";
 import { type FormEvent, useState } from "react";
 import { type Schemas, useRead, useWrite, write } from "../../api/client";
 import { Panel } from "../../parts/Panel";
+import { tell } from "../../parts/told";
 
 /** Devices that students sign in and out on. */
 export function Stations() {
-  const { message } = App.useApp();
   const stations = useRead("/api/stations");
   const [name, setName] = useState("");
   const [made, setMade] = useState<Schemas["StationCode"]>();
-  const end = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const end = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   const add = async (e: FormEvent) => {
     e.preventDefault();
     try {
@@ -17,7 +17,7 @@ export function Stations() {
       setName("");
       await stations.refetch();
     } catch (fault) {
-      message.error((fault as Error).message, 8);
+      tell.wrong((fault as Error).message);
     }
   };
   return (

@@ -1,10 +1,11 @@
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { ContactFormOf } from "../../parts/home/ContactForm";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { throughout, useCovered, useScope } from "../../parts/scope";
+import { tell } from "../../parts/told";
 
 /** What the office has to put right in the books: students without a contact, numbers that are wrong. */
 export default function ContactsToCorrect() {
@@ -34,11 +35,10 @@ export default function ContactsToCorrect() {
 }
 
 function One({ t }: { t: Schemas["Task"] }) {
-  const { message } = App.useApp();
   const [note, setNote] = useState("");
   const [changing, setChanging] = useState(false);
   const first = t.students[0];
-  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const write = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   return (
     <div className="line wrap">
       <b className={t.missing ? "overdue nowrap" : "nowrap"}>{t.kind}</b>

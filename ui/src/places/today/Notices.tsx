@@ -1,19 +1,19 @@
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { covering, useCovered, useScope } from "../../parts/scope";
+import { tell } from "../../parts/told";
 
 /** What homes have said of a day. */
 export default function Notices() {
   const { at, set } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
-  const { message } = App.useApp();
   const covered = useCovered();
   const notices = useRead("/api/notices", { at, section: useScope() });
-  const write = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 8) });
+  const write = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   if (!notices.data) return <Waiting error={notices.error} />;
   const holding = notices.data.filter((n) => !n.withdrawn).length;
   return (

@@ -1,9 +1,10 @@
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { covering, useCovered, useScope } from "../../parts/scope";
+import { tell } from "../../parts/told";
 
 const ways: Record<Schemas["MessageView"]["channel"], string> = {
   text: "text",
@@ -22,10 +23,9 @@ function leaving(lines: Schemas["Lines"]): string {
 export default function Outbox() {
   const { at } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
-  const { message } = App.useApp();
   const covered = useCovered();
   const outbox = useRead("/api/outbox", { at, section: useScope() });
-  const again = useWrite({ done: (r) => message.success(r.text), failed: (e) => message.error(e.message, 6) });
+  const again = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   if (!outbox.data) return <Waiting error={outbox.error} />;
   const failed = outbox.data.filter((m) => m.state === "failed").length;
   return (

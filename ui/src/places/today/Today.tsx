@@ -1,5 +1,5 @@
 import "./today.css";
-import { App, Button } from "antd";
+import { Button } from "antd";
 import { useEffect, useState } from "react";
 import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite, type Writing } from "../../api/client";
@@ -10,6 +10,7 @@ import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { useScope } from "../../parts/scope";
+import { tell } from "../../parts/told";
 import { plural } from "../../parts/words";
 import { Answers } from "./Answers";
 import { CallHome, callFromHome } from "./CallHome";
@@ -29,10 +30,9 @@ const takeBackFor = 9_500; // ms in which texts can be taken back; the server ke
 export default function Today() {
   const { at, params, set } = useAddress();
   const who = useOutletContext<Schemas["Who"]>();
-  const { message } = App.useApp();
   const today = useRead("/api/today", { at, section: useScope() });
   const [last, setLast] = useState<Schemas["Receipt"]>();
-  const write = useWrite({ done: setLast, failed: (e) => message.error(e.message, 8) });
+  const write = useWrite({ done: setLast, failed: (e) => tell.wrong(e.message) });
   const [texts, setTexts] = useState<Schemas["Receipt"]>(); // just written, not gone yet
   useEffect(() => {
     if (!texts) return;

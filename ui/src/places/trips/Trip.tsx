@@ -1,5 +1,5 @@
 import "./trips.css";
-import { App, Button, Popconfirm } from "antd";
+import { Button, Popconfirm } from "antd";
 import { useEffect, useState } from "react";
 import { Link, useOutletContext, useParams } from "react-router";
 import { Refusal, type Schemas, useRead, useWrite } from "../../api/client";
@@ -8,6 +8,7 @@ import { Tick } from "../../parts/controls/Tick";
 import { TimeField } from "../../parts/controls/TimeField";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
+import { tell } from "../../parts/told";
 import { plural } from "../../parts/words";
 import { useSaid } from "./said";
 import { TripForm } from "./TripForm";
@@ -83,12 +84,11 @@ export default function Trip() {
 
 /** That it is back, or does not take place. */
 function Doing({ t, who }: { t: View; who: Schemas["Who"] }) {
-  const { message } = App.useApp();
   const [at, setAt] = useState("");
   const [home, setHome] = useState(t.home);
   const store = useWrite({
-    done: (r) => message.success(r.text),
-    failed: (e) => message.error(e.message, 8),
+    done: (r) => tell.receipt(r),
+    failed: (e) => tell.wrong(e.message),
   });
   const trip = { trip: t.id };
   if (t.state === "back" && who.inOffice)

@@ -1,8 +1,9 @@
-import { App, Button, Input, Select } from "antd";
+import { Button, Input, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { read, type Schemas, useRead, useWrite } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
 import { Tick } from "../../parts/controls/Tick";
+import { tell } from "../../parts/told";
 
 type Student = Schemas["StudentRef"];
 type Trip = Schemas["TripView"];
@@ -19,7 +20,6 @@ export function TripForm({
   done: (id: number) => void;
   leave: () => void;
 }) {
-  const { message } = App.useApp();
   const [typed, setTyped] = useState({
     title: trip?.title ?? "",
     place: trip?.place ?? "",
@@ -35,10 +35,10 @@ export function TripForm({
   const [students, setStudents] = useState<Student[]>(trip?.members.map((m) => m.student) ?? []);
   const store = useWrite({
     done: (r) => {
-      message.success(r.text);
+      tell.receipt(r);
       done(r.ids[0] ?? 0);
     },
-    failed: (e) => message.error(e.message, 8),
+    failed: (e) => tell.wrong(e.message),
   });
   const field = (name: keyof typeof typed, words: string, className = "wide-field", placeholder = "") => (
     <div className="field">
@@ -133,7 +133,6 @@ function Members({
   add: (more: Student[]) => void;
   drop: (id: number) => void;
 }) {
-  const { message } = App.useApp();
   const [q, setQ] = useState("");
   const found = useRead("/api/find", { q: q.trim() }, { enabled: q.trim().length > 1 });
   const hits =
@@ -142,7 +141,7 @@ function Members({
     try {
       add(await read("/api/trips/group", { group: value }));
     } catch (e) {
-      message.error((e as Error).message);
+      tell.wrong((e as Error).message);
     }
   };
   return (

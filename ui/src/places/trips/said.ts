@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { App } from "antd";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { lookAgain } from "../../api/again";
 import { Refusal, write } from "../../api/client";
+import { tell } from "../../parts/told";
 
 const retry = 3_000; // ms before the server is tried again
 
@@ -23,7 +23,6 @@ function parse(text: string | null): Kept {
  * happens and leaves it when the server has it: on a boat the line is down for an hour.
  */
 export function useSaid(account: number, trip: number) {
-  const { message } = App.useApp();
   const queries = useQueryClient();
   const name = `meldung trip|${account}|${trip}`; // nobody sends what another said
   const [kept, setKept] = useState<Kept>(() => parse(localStorage.getItem(name)));
@@ -71,7 +70,7 @@ export function useSaid(account: number, trip: number) {
     } catch (e) {
       if (e instanceof Refusal && e.status < 500 && e.status !== 401) {
         gone();
-        message.error(e.message, 8);
+        tell.wrong(e.message);
       } else {
         setDown(true);
         timer.current = setTimeout(() => void flush(), retry);
@@ -80,7 +79,7 @@ export function useSaid(account: number, trip: number) {
       busy.current = false;
     }
     if (Object.keys(parse(localStorage.getItem(name))).length > 0 && !timer.current) void flush();
-  }, [keep, message, name, queries, trip]);
+  }, [keep, name, queries, trip]);
   useEffect(() => {
     void flush();
     const back = () => void flush();
