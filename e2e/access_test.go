@@ -77,7 +77,7 @@ func followUp(t *testing.T, s *school) {
 	w.MustElementX(`//div[contains(@class,"case")][.//button[text()="Oona Harle"]]//button[normalize-space()="Log a call"]`).MustClick()
 	w.typed("will come in on Thursday")
 	w.MustElement(`.followup .date-field input`).MustInput("thu")
-	w.MustElementR(".followup button", "Store").MustFocus()
+	w.MustElementR(".followup button", "Save").MustFocus()
 	w.keys(input.Enter)
 	w.see("spoke Tue 10 March, again Thu 12 March")
 	w.MustElementR("button.link", "Oona Harle").MustClick()

@@ -15,7 +15,7 @@ func anAccount(t *testing.T, s *school) {
 	admin := s.open("admin")
 	admin.goTo("/school/accounts")
 	admin.see("Accounts")
-	admin.MustElement(`input[placeholder="username"]`).MustInput("quist")
+	admin.MustElement(`input[placeholder="user name"]`).MustInput("quist")
 	admin.choose("Role", "officer") // a teacher's would need one of the staff
 	admin.MustElement(`input[placeholder="name"]`).MustInput("B. Quist")
 	admin.MustElementR("button", "Make the account").MustClick()
@@ -67,7 +67,7 @@ func twoCalls(t *testing.T, s *school) {
 	first.MustElementR(".home.chosen button", "Save").MustClick()
 	second.see("Nothing of yours is stored yet")
 	second.MustElementR(".home.chosen button", "Save").MustClick()
-	second.see("R. Tolvan stored at 09:12")
+	second.see("R. Tolvan saved at 09:12")
 	assert.Equal(t, "since the night", second.MustElement(`.home.chosen input[aria-label="Note"]`).MustProperty("value").Str())
 	second.keys(input.Escape)
 	second.until(func() (bool, string) {
@@ -82,7 +82,7 @@ func whoHasLeft(t *testing.T, s *school) {
 	admin.see("Nobody has left whose data are still here.")
 	admin.field("Years for which data are kept").MustInput("3")
 	admin.keys(input.Enter)
-	admin.see("Nothing is erased by itself.")
+	admin.see("Nothing is erased automatically.")
 	size := admin.MustEval(`() => fetch("/api/students/232/everything").then((r) => r.blob()).then((b) => b.size)`).Int()
 	assert.Greater(t, size, 5000, "everything about a student as files")
 	officer := s.open("tolvan")

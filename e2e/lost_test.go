@@ -79,7 +79,7 @@ func TestNoChildIsLost(t *testing.T) {
 
 	// Yesterday's list is rung today.
 	w.MustElement(`button[aria-label="School day before"]`).MustClick()
-	w.see("as it stands now")
+	w.see("as it is known now")
 	w.see("Call home")
 	w.saysIll("M")
 	w.keys(input.Enter)
@@ -111,7 +111,7 @@ func TestAfterAWeekend(t *testing.T) {
 		w.until(func() (bool, string) { return left() == students-1, "one student of Friday fewer" })
 	}
 	w.MustElement(`button[aria-label="School day before"]`).MustClick()
-	w.see("as it stands now")
+	w.see("as it is known now")
 	assert.Zero(t, w.count()["unaccounted"])
 }
 

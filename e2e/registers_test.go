@@ -159,12 +159,12 @@ func drag(w *window, from, to string) {
 	mouse.MustUp(proto.InputMouseButtonLeft)
 }
 
-// byTwoPeople has a stand-in and the teacher on one register at once; then cards, a
+// byTwoPeople has a cover and the teacher on one register at once; then cards, a
 // broken line, a closed tab, and the register goes out by itself.
 func byTwoPeople(t *testing.T, s *school) {
 	officer := s.open("tolvan")
 	officer.goTo("/registers")
-	officer.MustElementR("button", "Name a stand-in").MustClick()
+	officer.MustElementR("button", "Name a cover").MustClick()
 	officer.pick("Who is away", "jahn")
 	officer.pick("Who takes the registers", "rask")
 	officer.MustElementR("button", "Name for Tue 10 March").MustClick()
@@ -238,7 +238,7 @@ func (w *window) pick(label, text string) {
 // byCards connects the reader's stand-in and holds cards to it while a note is written.
 func byCards(t *testing.T, w *window, other string) {
 	opened := w.MustWaitOpen()
-	w.MustElementR("button", "reader’s stand-in").MustClick()
+	w.MustElementR("button", "card reader \\(simulated\\)").MustClick()
 	reader := &window{Page: opened(), t: t, s: w.s}
 	reader.see("Connected")
 	third := reader.MustElements("li button")[2]

@@ -136,7 +136,7 @@ func problem(err error) error {
 	var mistake *work.Error
 	if !errors.As(err, &mistake) {
 		slog.Error("request failed", "error", err)
-		return huma.Error500InternalServerError("something went wrong here; nothing was stored")
+		return huma.Error500InternalServerError("something went wrong here; nothing was saved")
 	}
 	status := map[work.ErrorKind]int{work.Wrong: http.StatusUnprocessableEntity, work.NotFound: http.StatusNotFound,
 		work.Refused: http.StatusForbidden, work.Conflict: http.StatusConflict, work.Busy: http.StatusServiceUnavailable}[mistake.Kind]

@@ -68,7 +68,7 @@ func (s *server) leaverRoutes() {
 	post(s, work.MayEraseLeavers, "/school/leavers/erase", "Erase the data of leavers whose time is over", func(ctx context.Context, in *Keyed[leavers.Erasure]) (*body[work.Receipt], error) {
 		return answer(leavers.Erase(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	get(s, work.MayTakePersonalData, "/students/{id}/everything", "Everything that is stored about a student, as a zip archive of CSV files", func(ctx context.Context, in *struct {
+	get(s, work.MayTakePersonalData, "/students/{id}/everything", "Everything that is kept about a student, as a zip archive of CSV files", func(ctx context.Context, in *struct {
 		ID ids.Student `path:"id"`
 	}) (*fileBody, error) {
 		name, archive, err := leavers.Everything(ctx, s.office, person(ctx), in.ID)
@@ -96,7 +96,7 @@ func (s *server) andEndSessions(err error, account ids.Account) error {
 		return err
 	}
 	if _, err := s.sessions.endWhere(func(_ string, of ids.Account) bool { return of == account }); err != nil {
-		return fmt.Errorf("that is stored, but not every session was ended: %w", err)
+		return fmt.Errorf("that is saved, but not every session was ended: %w", err)
 	}
 	return nil
 }

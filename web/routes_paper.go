@@ -74,7 +74,7 @@ func (s *server) paperRoutes() {
 	}) (*body[work.Receipt], error) {
 		return answer(school.SetPhoto(ctx, s.office, person(ctx), in.Key, in.ID, in.Body.Picture))
 	})
-	post(s, work.MaySetEmblem, "/school/mark", "Keep the school's emblem", func(ctx context.Context, in *Keyed[Picture]) (*body[work.Receipt], error) {
+	post(s, work.MaySetEmblem, "/school/mark", "Keep the school's logo", func(ctx context.Context, in *Keyed[Picture]) (*body[work.Receipt], error) {
 		return answer(school.SetEmblem(ctx, s.office, person(ctx), in.Key, in.Body.Picture))
 	})
 }

@@ -27,7 +27,7 @@ func (s *server) registerRoutes() {
 	}) (*body[registerpage.CardView], error) {
 		return answer(registerpage.WhoseCard(ctx, s.office, person(ctx), in.Card, in.At))
 	})
-	get(s, work.MaySeeStandIns, "/stand-ins", "Who stands in for whom", func(ctx context.Context, in *LookedAt) (*body[registerpage.StandInsView], error) {
+	get(s, work.MaySeeStandIns, "/stand-ins", "Who covers for whom", func(ctx context.Context, in *LookedAt) (*body[registerpage.StandInsView], error) {
 		return answer(registerpage.ShowStandIns(ctx, s.office, in.At))
 	})
 	get(s, work.MaySeeDayTimes, "/day-times", "When the slots of a date are", func(ctx context.Context, in *LookedAt) (*body[registerpage.DayTimesView], error) {
@@ -48,10 +48,10 @@ func (s *server) registerRoutes() {
 	post(s, work.MayCorrect, "/corrections", "Correct a mark", func(ctx context.Context, in *Keyed[registers.Correction]) (*body[work.Receipt], error) {
 		return answer(registers.Correct(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	post(s, work.MayNameStandIn, "/stand-ins", "Name a stand-in", func(ctx context.Context, in *Keyed[registers.NewStandIn]) (*body[work.Receipt], error) {
+	post(s, work.MayNameStandIn, "/stand-ins", "Name a cover", func(ctx context.Context, in *Keyed[registers.NewStandIn]) (*body[work.Receipt], error) {
 		return answer(registers.NameStandIn(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	post(s, work.MayEndStandIn, "/stand-ins/{id}/end", "End a stand-in", func(ctx context.Context, in *KeyedByID[ids.StandIn]) (*body[work.Receipt], error) {
+	post(s, work.MayEndStandIn, "/stand-ins/{id}/end", "End a cover", func(ctx context.Context, in *KeyedByID[ids.StandIn]) (*body[work.Receipt], error) {
 		return answer(registers.EndStandIn(ctx, s.office, person(ctx), in.Key, in.ID))
 	})
 }

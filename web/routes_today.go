@@ -50,7 +50,7 @@ func (s *server) todayRoutes() {
 	post(s, work.MayReadNotice, "/notices/read", "What a notice would do", func(ctx context.Context, in *struct{ Body home.Notice }) (*body[todaypage.NoticePreview], error) {
 		return answer(todaypage.PreviewNotice(ctx, s.office, in.Body))
 	})
-	post(s, work.MayNotify, "/notices", "Note what home says", func(ctx context.Context, in *Keyed[home.Notice]) (*body[work.Receipt], error) {
+	post(s, work.MayNotify, "/notices", "Save a message from home", func(ctx context.Context, in *Keyed[home.Notice]) (*body[work.Receipt], error) {
 		return answer(home.Notify(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MayWithdrawNotice, "/notices/{id}/withdraw", "Withdraw a notice", func(ctx context.Context, in *KeyedByID[ids.Notice]) (*body[work.Receipt], error) {
@@ -80,7 +80,7 @@ func (s *server) todayRoutes() {
 	post(s, work.MayEndSearch, "/searches/end", "End a search", func(ctx context.Context, in *Keyed[morning.SearchEnd]) (*body[work.Receipt], error) {
 		return answer(morning.EndSearch(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	post(s, work.MayStartFetch, "/fetches", "A student is to be fetched", func(ctx context.Context, in *Keyed[home.NewFetch]) (*body[work.Receipt], error) {
+	post(s, work.MayStartFetch, "/fetches", "A student is to be collected", func(ctx context.Context, in *Keyed[home.NewFetch]) (*body[work.Receipt], error) {
 		return answer(home.StartFetch(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MayEndFetch, "/fetches/{id}/end", "A student stays after all", func(ctx context.Context, in *KeyedByID[ids.Fetch]) (*body[work.Receipt], error) {

@@ -141,7 +141,7 @@ func TestRefusalsSayWhatWasWrongAndWhatWasKept(t *testing.T) {
 		{"/api/movements", `{"students":[],"kind":"arrived"}`, 422, "expected array length"},
 		{"/api/movements", `{"students":[1],"kind":"flown"}`, 422, "expected value to be one of"},
 		{"/api/movements", `{"students":[1],"kind":"arrived"}`, 404, "there is no student 1"},
-		{"/api/notices", `{"students":[1],"reason":""}`, 422, "needs a reason; nothing was stored"},
+		{"/api/notices", `{"students":[1],"reason":""}`, 422, "needs a reason; nothing was saved"},
 		{"/api/quick", `{"text":"nobody ill"}`, 422, "nobody is called"},
 		{"/api/movements", `{not json`, 400, ""},
 	} {

@@ -37,5 +37,5 @@ func within(in any) error {
 	for i, e := range found.Errors {
 		lines[i] = e.Error()
 	}
-	return Wrongf("%s; nothing was stored", strings.Join(lines, "; "))
+	return Wrongf("%s; nothing was saved", strings.Join(lines, "; "))
 }

@@ -58,7 +58,7 @@ func TestLimitsHoldForEveryCaller(t *testing.T) {
 		err := do()
 		require.Error(t, err, name)
 		assert.Equal(t, work.Wrong, demotest.Kind(t, err), "%s: %v", name, err)
-		assert.Contains(t, err.Error(), "nothing was stored", name)
+		assert.Contains(t, err.Error(), "nothing was saved", name)
 	}
 	for name, do := range map[string]func(p work.Person) error{
 		"hold": func(p work.Person) error {

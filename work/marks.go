@@ -131,10 +131,10 @@ func (tx *Tx) PutDrafts(ctx context.Context, v Snapshot, x *Day, r *Register, ma
 	var rows []store.DraftMark
 	for _, m := range marks {
 		if !onRoll[m.Student] {
-			return out, Wrongf("a mark is of a student who is not on this register; nothing was stored")
+			return out, Wrongf("a mark is of a student who is not on this register; nothing was saved")
 		}
 		if _, known := x.OfClass(r.Class.ID).Codes.Find(m.Code); !known && m.Code != "" {
-			return out, Wrongf("there is no code %q; nothing was stored", m.Code)
+			return out, Wrongf("there is no code %q; nothing was saved", m.Code)
 		}
 		there := current[m.Student]
 		after, conflict := register.Put(AsDraft(there), register.Draft{Code: m.Code, Time: m.Time, Note: m.Note}, m.Seen)

@@ -65,10 +65,10 @@ func (o *Office) PastOrToday(text string) (day.Date, error) {
 	}
 	d, err := day.ParseDate(text)
 	if err != nil {
-		return 0, Wrongf("%v; nothing was stored", err)
+		return 0, Wrongf("%v; nothing was saved", err)
 	}
 	if d > today {
-		return 0, Wrongf("%s is still to come; nothing was stored", d.Spoken())
+		return 0, Wrongf("%s is still to come; nothing was saved", d.Spoken())
 	}
 	return d, nil
 }

@@ -30,11 +30,11 @@ type Movement struct {
 func (m Movement) Check(now day.Minute) error {
 	switch {
 	case !m.Returns.IsZero() && !m.Returns.After(m.At):
-		return Wrongf("back by %s is not after leaving at %s; nothing was stored", m.Returns, m.At)
+		return Wrongf("back by %s is not after leaving at %s; nothing was saved", m.Returns, m.At)
 	case m.At.After(now):
-		return Wrongf("%s is still to come, it is %s; nothing was stored", m.At, now)
+		return Wrongf("%s is still to come, it is %s; nothing was saved", m.At, now)
 	case m.Kind != Departed && (m.Collector != 0 || m.Collects != ""):
-		return Wrongf("only who leaves is collected; nothing was stored")
+		return Wrongf("only who leaves is collected; nothing was saved")
 	}
 	return nil
 }
@@ -59,7 +59,7 @@ func (tx *Tx) Move(ctx context.Context, v Snapshot, x *Day, s store.Student, m M
 		return 0, err
 	}
 	if x.Evidence[s.ID] == nil {
-		return 0, Refusedf("%s is not on the roll today; nothing was stored", s.Name())
+		return 0, Refusedf("%s is not on the roll today; nothing was saved", s.Name())
 	}
 	row := store.Movement{StudentID: s.ID, Date: x.Date, Minute: m.At, Kind: m.Kind, Reason: m.Reason, Note: m.Note,
 		Returns: m.Returns, Origin: tx.Origin()}
@@ -150,14 +150,14 @@ func mayLeave(v Snapshot, x *Day, s store.Student, m Movement, here whereabouts.
 		return nil
 	}
 	if m.Reason == "" || m.Reason == held.NoReason {
-		return Wrongf("say why %s leaves, who is %s; nothing was stored", s.Given, Whereabouts(here))
+		return Wrongf("say why %s leaves, who is %s; nothing was saved", s.Given, Whereabouts(here))
 	}
 	alone := x.Of(s.ID).Settings.AloneFrom
 	born, err := day.ParseDate(s.Born)
 	if err != nil || alone == 0 || born.YearsBy(x.Date) >= alone || m.Collector != 0 || m.Collects != "" || strings.TrimSpace(m.Note) != "" {
 		return nil
 	}
-	return Wrongf("%s is under %d: say who collects them, or in the note who allowed it; nothing was stored", s.Given, alone)
+	return Wrongf("%s is under %d: say who collects them, or in the note who allowed it; nothing was saved", s.Given, alone)
 }
 
 // dueAfter reports whether a student has something on the timetable that ends after a minute.
@@ -203,7 +203,7 @@ func (tx *Tx) MoveAll(ctx context.Context, v Snapshot, x *Day, students []ids.St
 func (v Snapshot) Collector(s store.Student, contact ids.Contact, other, note string) (id *ids.Contact, name string, err error) {
 	if contact == 0 {
 		if name = strings.TrimSpace(other); name != "" && strings.TrimSpace(note) == "" {
-			return nil, "", Refusedf("%s is not among those who may collect %s: a note has to say who allowed it; nothing was stored", name, s.Name())
+			return nil, "", Refusedf("%s is not among those who may collect %s: a note has to say who allowed it; nothing was saved", name, s.Name())
 		}
 		return nil, name, nil
 	}
@@ -212,9 +212,9 @@ func (v Snapshot) Collector(s store.Student, contact ids.Contact, other, note st
 			continue
 		}
 		if !c.MayCollect && strings.TrimSpace(note) == "" {
-			return nil, "", Refusedf("%s is not among those who may collect %s: a note has to say who allowed it; nothing was stored", c.Name, s.Name())
+			return nil, "", Refusedf("%s is not among those who may collect %s: a note has to say who allowed it; nothing was saved", c.Name, s.Name())
 		}
 		return &contact, c.Name, nil
 	}
-	return nil, "", Wrongf("that is no contact of %s; nothing was stored", s.Name())
+	return nil, "", Wrongf("that is no contact of %s; nothing was saved", s.Name())
 }

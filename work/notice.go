@@ -23,11 +23,11 @@ type Notice struct {
 func (n Notice) Check() error {
 	switch {
 	case n.Reason == "":
-		return Wrongf("a notice needs a reason; nothing was stored")
+		return Wrongf("a notice needs a reason; nothing was saved")
 	case n.Reason == held.OnTheWay && !n.Returns:
-		return Wrongf("on the way needs the time they are expected; nothing was stored")
+		return Wrongf("on the way needs the time they are expected; nothing was saved")
 	case errors.Is(n.Span.Check(), whereabouts.ErrEndsBefore):
-		return Wrongf("the notice ends before it begins; nothing was stored")
+		return Wrongf("the notice ends before it begins; nothing was saved")
 	}
 	return nil
 }
@@ -64,7 +64,7 @@ func (tx *Tx) Notify(ctx context.Context, v Snapshot, s store.Student, n Notice)
 		return 0, err
 	}
 	if v.Of(s.ID).Settings.Reason(n.Reason).Unknown || n.Reason == held.BelievesIn {
-		return 0, Refusedf("%q does not say where %s is, so it explains nobody; nothing was stored", n.Reason, s.Given)
+		return 0, Refusedf("%q does not say where %s is, so it explains nobody; nothing was saved", n.Reason, s.Given)
 	}
 	if err := tx.endWorry(ctx, v, s, n); err != nil {
 		return 0, err

@@ -49,5 +49,5 @@ func (s Since) IsNews(tx *Tx, o store.Origin) bool {
 
 // FirstTold refuses what is asked once, saying what somebody else has stored meanwhile.
 func FirstTold(o store.Origin, what string) error {
-	return Conflictf("%s stored at %s, while you were at it: %s. Yours was not stored; store it again to keep both", o.By, o.Known.Minute(), what)
+	return Conflictf("%s saved at %s, while you were at it: %s. Yours was not saved; save it again to keep both", o.By, o.Known.Minute(), what)
 }

@@ -255,7 +255,7 @@ func (j Job) repeat(done *store.Journal) error {
 	case account != j.By.Account:
 		return Conflictf("this key was used by somebody else")
 	case done.Asked != "" && done.Asked != asked:
-		return Conflictf("this key was used for another %s; nothing was stored", done.Kind)
+		return Conflictf("this key was used for another %s; nothing was saved", done.Kind)
 	}
 	if j.Out == nil || done.Answer == nil {
 		return nil
@@ -276,14 +276,14 @@ func (o *Office) follow(ctx context.Context, tx *Tx, tables []string) error {
 	defer func() { o.version.Add(1); o.last.Store(int64(tx.Entry)) }()
 	if tx.changed {
 		if err := o.reload(ctx); err != nil {
-			return fmt.Errorf("everything is stored, but could not be read again: %w", err)
+			return fmt.Errorf("everything is saved, but could not be read again: %w", err)
 		}
 		return nil
 	}
 	if tx.contacts {
 		with, err := store.LoadContactsAndWarnings(ctx, o.store.Read())
 		if err != nil {
-			return fmt.Errorf("everything is stored, but could not be read again: %w", err)
+			return fmt.Errorf("everything is saved, but could not be read again: %w", err)
 		}
 		o.records, o.remembered = o.records.WithContactsAndWarnings(with), nil
 	}

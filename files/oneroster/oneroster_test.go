@@ -38,7 +38,7 @@ func TestWhatIsWrittenReadsBackTheSame(t *testing.T) {
 	require.Empty(t, got.Problems)
 	assert.Equal(t, bundle(), got.Bundle)
 	assert.Equal(t, files, oneroster.Write(got.Bundle))
-	assert.Equal(t, []string{"Bo Lone (70002) has no guardian on file", "Nobody's Own (g3) is a guardian of nobody"}, got.Notes)
+	assert.Equal(t, []string{"Bo Lone (70002) has no guardian on file", "Nobody's Own (g3) is a guardian without a student"}, got.Notes)
 }
 
 // The columns of the standard's bulk files (OneRoster 1.1, CSV tables; from memory).

@@ -424,7 +424,7 @@ func (r *reader) look() {
 	}
 	for _, c := range r.out.Bundle.Contacts {
 		if !used[c.ID] {
-			r.note("%s %s (%s) is a guardian of nobody", c.Given, c.Family, c.ID)
+			r.note("%s %s (%s) is a guardian without a student", c.Given, c.Family, c.ID)
 		}
 	}
 }

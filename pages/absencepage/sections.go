@@ -97,5 +97,5 @@ func apartText(names []string) string {
 	if len(names) > 1 {
 		verb = "measure"
 	}
-	return "Without " + strings.Join(names, " and ") + ", which " + verb + " otherwise: look there by itself."
+	return "Without " + strings.Join(names, " and ") + ", which " + verb + " otherwise: look at it alone."
 }

@@ -172,7 +172,7 @@ func doneWord(kind string) string {
 	case "gateway", "carrier":
 		return "what became of messages"
 	case "mark":
-		return "the school's emblem"
+		return "the school's logo"
 	}
 	return kind
 }

@@ -29,7 +29,7 @@ func PreviewNotice(ctx context.Context, o *work.Office, n home.Notice) (NoticePr
 	err := o.Read(ctx, func(v work.Snapshot) error {
 		read, err := n.Read(now.Date())
 		if err != nil {
-			out.Error = strings.TrimSuffix(err.Error(), "; nothing was stored")
+			out.Error = strings.TrimSuffix(err.Error(), "; nothing was saved")
 			return nil
 		}
 		out.Text = read.Summary(now.Date())

@@ -53,7 +53,7 @@ type List struct {
 func Import(ctx context.Context, o *work.Office, p work.Person, l List) ([]MadeAccount, error) {
 	read := table.Read(l.Name, l.Content, []string{"username", "role"}, []string{"name", "staff"})
 	if len(read.Problems) == 0 && len(read.Rows) == 0 {
-		return nil, work.Wrongf("%s has no line under its header; nothing was stored", l.Name)
+		return nil, work.Wrongf("%s has no line under its header; nothing was saved", l.Name)
 	}
 	var wrong []string
 	for _, problem := range read.Problems {
@@ -78,7 +78,7 @@ func Import(ctx context.Context, o *work.Office, p work.Person, l List) ([]MadeA
 	case err != nil:
 		return nil, err
 	case len(wrong) > 0:
-		return nil, work.Wrongf("%s; nothing was stored", strings.Join(wrong, "; "))
+		return nil, work.Wrongf("%s; nothing was saved", strings.Join(wrong, "; "))
 	}
 	return addAll(ctx, o, p, list)
 }
@@ -109,7 +109,7 @@ func addAll(ctx context.Context, o *work.Office, p work.Person, list []NewAccoun
 		return nil, work.Refusedf("your account may not do that")
 	}
 	if len(list) > mostAccounts {
-		return nil, work.Wrongf("%d accounts are more than the %d that are made at once; nothing was stored", len(list), mostAccounts)
+		return nil, work.Wrongf("%d accounts are more than the %d that are made at once; nothing was saved", len(list), mostAccounts)
 	}
 	made, rows := make([]MadeAccount, len(list)), make([]store.Account, len(list))
 	err := o.Read(ctx, func(v work.Snapshot) error {
@@ -120,7 +120,7 @@ func addAll(ctx context.Context, o *work.Office, p work.Person, list []NewAccoun
 			case err != nil:
 				return err
 			case seen[row.Username]:
-				return work.Wrongf("the username %s is given twice; nothing was stored", row.Username)
+				return work.Wrongf("the user name %s is given twice; nothing was saved", row.Username)
 			}
 			seen[row.Username], rows[i] = true, row
 		}
@@ -142,7 +142,7 @@ func addAll(ctx context.Context, o *work.Office, p work.Person, list []NewAccoun
 			case err != nil:
 				return err
 			case old != nil:
-				return work.Conflictf("the username %s is taken; nothing was stored", row.Username)
+				return work.Conflictf("the user name %s is taken; nothing was saved", row.Username)
 			}
 			if _, err := store.AddAccount(ctx, tx.Tx, row); err != nil {
 				return err
@@ -156,10 +156,10 @@ func addAll(ctx context.Context, o *work.Office, p work.Person, list []NewAccoun
 func newRow(v work.Snapshot, a NewAccount) (store.Account, error) {
 	row := store.Account{Username: Canonical(a.Username), Name: strings.TrimSpace(a.Name), OneTime: true}
 	if row.Username == "" || strings.ContainsFunc(row.Username, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) }) {
-		return row, work.Wrongf("a username is one word, not %q; nothing was stored", a.Username)
+		return row, work.Wrongf("a user name is one word, not %q; nothing was saved", a.Username)
 	}
 	if row.Name == "" && a.Staff == 0 {
-		return row, work.Wrongf("the account %s needs a name; nothing was stored", row.Username)
+		return row, work.Wrongf("the account %s needs a name; nothing was saved", row.Username)
 	}
 	return row, give(v, &row, work.Role(a.Role), a.Staff)
 }
@@ -167,19 +167,19 @@ func newRow(v work.Snapshot, a NewAccount) (store.Account, error) {
 // give gives an account a role and whose it is.
 func give(v work.Snapshot, row *store.Account, role work.Role, of ids.Staff) error {
 	if !slices.Contains(work.Roles, role) {
-		return work.Wrongf("%q is no role: it is one of %s; nothing was stored", role, strings.Join(roleNames(), ", "))
+		return work.Wrongf("%q is no role: it is one of %s; nothing was saved", role, strings.Join(roleNames(), ", "))
 	}
 	row.Role, row.StaffID = string(role), nil
 	if of != 0 {
 		staff, ok := v.School.StaffMember(of)
 		if !ok {
-			return work.NotFoundf("there is no staff %d; nothing was stored", of)
+			return work.NotFoundf("there is no staff %d; nothing was saved", of)
 		}
 		row.StaffID = &of
 		row.Name = cmp.Or(row.Name, staff.Short())
 	}
 	if role == work.Teacher && row.StaffID == nil {
-		return work.Wrongf("a teacher's account belongs to one of the staff; nothing was stored")
+		return work.Wrongf("a teacher's account belongs to one of the staff; nothing was saved")
 	}
 	return nil
 }
@@ -265,7 +265,7 @@ func SetPart(ctx context.Context, o *work.Office, p work.Person, key string, id 
 func accountToChange(ctx context.Context, tx *work.Tx, id ids.Account) (*store.Account, error) {
 	a, err := store.AccountByID(ctx, tx.Tx, id)
 	if err == nil && a == nil {
-		err = work.NotFoundf("there is no account %d; nothing was stored", id)
+		err = work.NotFoundf("there is no account %d; nothing was saved", id)
 	}
 	return a, err
 }

@@ -54,7 +54,7 @@ func memory(ctx context.Context, o *work.Office) (wrong []string, err error) {
 				return err
 			}
 			if part := x.Differs(fresh); part != "" {
-				wrong = append(wrong, fmt.Sprintf("day: the %s of %s in memory differ from the store", part, x.Date))
+				wrong = append(wrong, fmt.Sprintf("day: the %s of %s in memory differ from the file", part, x.Date))
 			}
 		}
 		wrong = append(wrong, misplacedLines(v.School.Records(), lost)...)
@@ -111,7 +111,7 @@ func differences(kept, fresh *absence.Ledger) []string {
 			}
 		}
 		if differ > 0 {
-			wrong = append(wrong, fmt.Sprintf("ledger: %d marks of student %s differ from the store", differ, fresh.Student(i).ID))
+			wrong = append(wrong, fmt.Sprintf("ledger: %d marks of student %s differ from the file", differ, fresh.Student(i).ID))
 		}
 	}
 	return wrong

@@ -246,9 +246,9 @@ func TestALinkForARemoteLesson(t *testing.T) {
 	n.Distance = true
 	got, err := checkin.Open(ctx, o, demotest.Osk, "prepared", n)
 	require.NoError(t, err)
-	assert.Equal(t, "Check-in opens by itself at 13:45, until 13:55", got.Text)
+	assert.Equal(t, "Check-in opens automatically at 13:45, until 13:55", got.Text)
 	_, err = checkin.Open(ctx, o, demotest.Osk, "twice", n)
-	assert.ErrorContains(t, err, "a check-in opens by itself at 13:45")
+	assert.ErrorContains(t, err, "a check-in opens automatically at 13:45")
 	c := class{t, o, clock, ids.CheckIn(got.IDs[0])}
 	view := c.view()
 	require.NotNil(t, view.CheckIn)

@@ -51,7 +51,7 @@ func Open(ctx context.Context, o *work.Office, p work.Person, key string, n NewC
 				return work.Conflictf("a check-in is open until %s", open[i].Closes)
 			}
 			if IsToCome(&open[i], tx.Now) {
-				return work.Conflictf("a check-in opens by itself at %s", open[i].Opens)
+				return work.Conflictf("a check-in opens automatically at %s", open[i].Opens)
 			}
 		}
 		opens := day.Latest(now, r.Slot.Start)
@@ -59,7 +59,7 @@ func Open(ctx context.Context, o *work.Office, p work.Person, key string, n NewC
 		id, err := addCheckIn(ctx, tx, c)
 		out = work.ReceiptOf(tx, fmt.Sprintf("Check-in is open until %s", c.Closes), id)
 		if opens != now {
-			out.Text = fmt.Sprintf("Check-in opens by itself at %s, until %s", c.Opens, c.Closes)
+			out.Text = fmt.Sprintf("Check-in opens automatically at %s, until %s", c.Opens, c.Closes)
 		}
 		return err
 	})
@@ -116,7 +116,7 @@ func Repeat(ctx context.Context, o *work.Office, p work.Person, key string, id i
 			}
 			out.IDs = append(out.IDs, int64(made))
 		}
-		out.Text = fmt.Sprintf("Check-in opens by itself on %d more days", len(out.IDs))
+		out.Text = fmt.Sprintf("Check-in opens automatically on %d more days", len(out.IDs))
 		return nil
 	})
 	return out, err
@@ -189,7 +189,7 @@ func Confirm(ctx context.Context, o *work.Office, p work.Person, key string, id 
 		for _, s := range c.Students {
 			i := slices.IndexFunc(entries, func(e store.CheckInEntry) bool { return e.StudentID == s.Student })
 			if i < 0 {
-				return work.Wrongf("that student has not checked in; nothing was stored")
+				return work.Wrongf("that student has not checked in; nothing was saved")
 			}
 			e := entries[i]
 			code, time := MarkOf(x.OfClass(r.Class.ID), r.Slot, e)

@@ -56,10 +56,10 @@ func LogFollowup(ctx context.Context, o *work.Office, p work.Person, key string,
 		if f.Next != "" {
 			next, err := day.ParseDate(f.Next)
 			if err != nil {
-				return work.Wrongf("%v; nothing was stored", err)
+				return work.Wrongf("%v; nothing was saved", err)
 			}
 			if next < tx.Now.Date() {
-				return work.Wrongf("the next date %s has passed; nothing was stored", next.Spoken())
+				return work.Wrongf("the next date %s has passed; nothing was saved", next.Spoken())
 			}
 			row.NextDate = &next
 		}

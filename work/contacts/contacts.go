@@ -42,9 +42,9 @@ func Set(ctx context.Context, o *work.Office, p work.Person, key string, c Conta
 		next := store.Contact{ID: c.Contact, Given: strings.TrimSpace(c.Given), Family: strings.TrimSpace(c.Family), Phone: strings.TrimSpace(c.Phone), SMS: strings.TrimSpace(c.SMS), Email: strings.TrimSpace(c.EMail)}
 		switch {
 		case next.Given == "" && next.Family == "":
-			return work.Wrongf("a contact needs a name; nothing was stored")
+			return work.Wrongf("a contact needs a name; nothing was saved")
 		case next.Phone == "" && next.SMS == "" && next.Email == "":
-			return work.Wrongf("a contact needs a number or an address; nothing was stored")
+			return work.Wrongf("a contact needs a number or an address; nothing was saved")
 		}
 		if err := news(ctx, tx, c); err != nil {
 			return err
@@ -52,7 +52,7 @@ func Set(ctx context.Context, o *work.Office, p work.Person, key string, c Conta
 		ties := slices.Clone(v.School.TiesOf(s.ID))
 		at := slices.IndexFunc(ties, func(t store.StudentContact) bool { return t.ContactID == c.Contact })
 		if c.Contact != 0 && at < 0 {
-			return work.NotFoundf("that is no contact of %s; nothing was stored", s.Name())
+			return work.NotFoundf("that is no contact of %s; nothing was saved", s.Name())
 		}
 		var words []string
 		person := false
@@ -83,7 +83,7 @@ func Set(ctx context.Context, o *work.Office, p work.Person, key string, c Conta
 			words = append(words, fmt.Sprintf("called %s", ordinal(min(c.Place, len(ties)))))
 		}
 		if len(words) == 0 {
-			return work.Conflictf("that is how it stands; nothing was stored")
+			return work.Conflictf("that is how it is already; nothing was saved")
 		}
 		out = work.ReceiptOf(tx, next.Name()+", "+s.Name()+": "+strings.Join(words, "; "), next.ID)
 		if person && c.Contact != 0 {

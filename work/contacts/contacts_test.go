@@ -73,7 +73,7 @@ func TestAContactIsChangedForAllOfItsChildren(t *testing.T) {
 	assert.Equal(t, "07700 900 777", sheet(t, o, demotest.Officer, ansa).Contacts[0].Phone)
 	set.SMS = set.Phone
 	_, err = contacts.Set(ctx, o, demotest.Officer, "the same", set)
-	assert.ErrorContains(t, err, "that is how it stands")
+	assert.ErrorContains(t, err, "that is how it is already")
 
 	// The order is each child's own.
 	set.Place = 2
@@ -86,7 +86,7 @@ func TestAContactIsChangedForAllOfItsChildren(t *testing.T) {
 	// Somebody else has changed the same meanwhile: told once, then it is theirs to decide.
 	set.Phone, set.Seen = "07700 900 888", 1
 	_, err = contacts.Set(ctx, o, demotest.Maud, "meanwhile", set)
-	assert.ErrorContains(t, err, "R. Tolvan stored at 09:12")
+	assert.ErrorContains(t, err, "R. Tolvan saved at 09:12")
 	set.Seen = 0
 	_, err = contacts.Set(ctx, o, demotest.Maud, "all the same", set)
 	require.NoError(t, err)

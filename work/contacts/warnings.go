@@ -53,13 +53,13 @@ func SetWarning(ctx context.Context, o *work.Office, p work.Person, key string, 
 		}
 		next := store.Warning{ID: w.Warning, StudentID: s.ID, Text: strings.Join(strings.Fields(w.Text), " "), CareFirst: w.CareFirst}
 		if next.Text == "" {
-			return work.Wrongf("say what there is to know; nothing was stored")
+			return work.Wrongf("say what there is to know; nothing was saved")
 		}
 		if strings.ContainsRune(next.Text, '|') {
-			return work.Wrongf("a warning can't hold the sign | which parts warnings in files; nothing was stored")
+			return work.Wrongf("a warning can't hold the sign | which parts warnings in files; nothing was saved")
 		}
 		if sameWords(v, next) {
-			return work.Conflictf("%s has that warning already; nothing was stored", s.Name())
+			return work.Conflictf("%s has that warning already; nothing was saved", s.Name())
 		}
 		var was store.Warning
 		if w.Warning != 0 {
@@ -79,7 +79,7 @@ func SetWarning(ctx context.Context, o *work.Office, p work.Person, key string, 
 			doc = &store.WarningDocument{}
 		}
 		if len(words) == 0 {
-			return work.Conflictf("that is how it stands; nothing was stored")
+			return work.Conflictf("that is how it is already; nothing was saved")
 		}
 		if next.ID, err = store.SetWarning(ctx, tx.Tx, next); err != nil {
 			return err
@@ -203,7 +203,7 @@ func (d *Document) checked() (*store.WarningDocument, error) {
 		return nil, nil
 	}
 	if len(d.Content) > MaxDocument {
-		return nil, work.Wrongf("that document has %.1f MB; at most %d MB are kept. Nothing was stored", float64(len(d.Content))/(1<<20), MaxDocument>>20)
+		return nil, work.Wrongf("that document has %.1f MB; at most %d MB are kept. Nothing was saved", float64(len(d.Content))/(1<<20), MaxDocument>>20)
 	}
 	name := strings.TrimSpace(strings.Map(func(r rune) rune {
 		if unicode.IsControl(r) || !unicode.IsGraphic(r) || strings.ContainsRune(`"<>:|?*`, r) {
@@ -216,9 +216,9 @@ func (d *Document) checked() (*store.WarningDocument, error) {
 	case bytes.HasPrefix(d.Content, []byte("%PDF-")) && bytes.Contains(d.Content[max(0, len(d.Content)-2048):], []byte("%%EOF")):
 		out.Type = "application/pdf"
 	case err != nil || kind != "png" && kind != "jpeg":
-		return nil, work.Wrongf("that is no whole PDF, PNG or JPEG; nothing was stored")
+		return nil, work.Wrongf("that is no whole PDF, PNG or JPEG; nothing was saved")
 	case size.Width*size.Height > maxDots:
-		return nil, work.Wrongf("that picture has %d × %d dots, too many to open; nothing was stored", size.Width, size.Height)
+		return nil, work.Wrongf("that picture has %d × %d dots, too many to open; nothing was saved", size.Width, size.Height)
 	default:
 		out.Type = "image/" + kind
 	}

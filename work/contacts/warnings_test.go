@@ -48,7 +48,7 @@ func TestAWarningIsKeptUpWithItsDocument(t *testing.T) {
 
 	// What is changed keeps the document; somebody else's change is told once.
 	_, err = contacts.SetWarning(ctx, o, demotest.Officer, "as it stands", contacts.Warning{Student: juno, Warning: id, Text: "epilepsy since May", CareFirst: true})
-	assert.ErrorContains(t, err, "that is how it stands")
+	assert.ErrorContains(t, err, "that is how it is already")
 	change := contacts.Warning{Student: juno, Warning: id, Text: "epilepsy", Since: work.Since{Seen: 1}}
 	_, err = contacts.SetWarning(ctx, o, demotest.Officer, "changed", change)
 	require.NoError(t, err, "one's own is no news")
@@ -56,7 +56,7 @@ func TestAWarningIsKeptUpWithItsDocument(t *testing.T) {
 	other := demotest.Officer
 	other.Account, other.Name = demotest.Maud.Account, "P. Otherwise"
 	_, err = contacts.SetWarning(ctx, o, other, "meanwhile", change)
-	assert.ErrorContains(t, err, "R. Tolvan stored at 09:12")
+	assert.ErrorContains(t, err, "R. Tolvan saved at 09:12")
 	change.Seen = 0
 	_, err = contacts.SetWarning(ctx, o, other, "all the same", change)
 	require.NoError(t, err)
@@ -143,7 +143,7 @@ func TestAWarningIsRefusedWithAReason(t *testing.T) {
 		_, err := contacts.SetWarning(ctx, o, c.by, "refused: "+name, c.w)
 		assert.ErrorContains(t, err, c.says, name)
 	}
-	assert.NotContains(t, strings.Join(sheet(t, o, demotest.Officer, juno).Warnings, " "), "x", "nothing was stored")
+	assert.NotContains(t, strings.Join(sheet(t, o, demotest.Officer, juno).Warnings, " "), "x", "nothing was saved")
 	_, err = contacts.SetWarning(ctx, o, demotest.Officer, "a picture", contacts.Warning{Student: juno, Text: "wears a patch", Document: doc("\x00/", wide.Bytes())})
 	require.NoError(t, err)
 	assert.Contains(t, sheet(t, o, demotest.Officer, juno).Happened[0].Text, "document document.png")

@@ -122,7 +122,7 @@ func TestANoticeForPartOfADay(t *testing.T) {
 	_, err = home.Notify(ctx, o, demotest.Maud, "part key 2", home.Notice{Students: []ids.Student{mika}, Reason: ""})
 	assert.ErrorContains(t, err, "needs a reason")
 	_, err = home.Notify(ctx, o, demotest.Maud, "part key 3", home.Notice{Students: []ids.Student{mika}, Reason: "ill", FromTime: "25"})
-	assert.ErrorContains(t, err, "nothing was stored")
+	assert.ErrorContains(t, err, "nothing was saved")
 }
 
 func TestASearchIsGivenUpAndHomeIsRung(t *testing.T) {
@@ -204,7 +204,7 @@ func TestLeavingNeedsAReason(t *testing.T) {
 	assert.ErrorContains(t, leave("none known", desk.Movement{Students: []ids.Student{old}, Reason: "no reason"}), "say why Maren leaves")
 	assert.NoError(t, leave("reason", desk.Movement{Students: []ids.Student{old}, Reason: "appointment"}))
 	assert.ErrorContains(t, leave("alone", desk.Movement{Students: []ids.Student{young}, Reason: "appointment"}), "Tora is under 13")
-	assert.Equal(t, "in", demotest.Place(t, o, "Tora Ulvar"), "nothing was stored")
+	assert.Equal(t, "in", demotest.Place(t, o, "Tora Ulvar"), "nothing was saved")
 	assert.NoError(t, leave("allowed", desk.Movement{Students: []ids.Student{young}, Reason: "appointment", Note: "father rang, may walk"}))
 	clock.Set(day.At(demo.Today, day.MustMinute("16:30")))
 	other := demotest.Find(t, o, "Tavi Lund").Student.ID

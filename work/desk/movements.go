@@ -33,12 +33,12 @@ func (m Movement) read(now day.Minute) (work.Movement, error) {
 	var err error
 	if strings.TrimSpace(m.Time) != "" {
 		if out.At, err = day.ParseTyped(m.Time); err != nil {
-			return out, work.Wrongf("%v; nothing was stored", err)
+			return out, work.Wrongf("%v; nothing was saved", err)
 		}
 	}
 	if strings.TrimSpace(m.Returns) != "" {
 		if out.Returns, err = day.ParseTyped(m.Returns); err != nil {
-			return out, work.Wrongf("back by %v; nothing was stored", err)
+			return out, work.Wrongf("back by %v; nothing was saved", err)
 		}
 	}
 	return out, out.Check(now)
@@ -136,7 +136,7 @@ func Together(x *work.Day, m store.Movement) []store.Movement {
 
 func amend(ctx context.Context, tx *work.Tx, v work.Snapshot, x *work.Day, m store.Movement, a Amendment) (ids.Movement, string, error) {
 	if x.PassOf(m.ID, tx.Now) != nil {
-		return 0, "", work.Conflictf("a pass was made for it, which says otherwise: take the movement back and store it again; nothing was changed")
+		return 0, "", work.Conflictf("a pass was made for it, which says otherwise: take the movement back and enter it again; nothing was changed")
 	}
 	s, err := v.Student(m.StudentID)
 	if err != nil {

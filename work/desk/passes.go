@@ -48,7 +48,7 @@ func ReturnPass(ctx context.Context, o *work.Office, p work.Person, key, number 
 	var out work.Receipt
 	serial, err := passnumber.Parse(number)
 	if err != nil {
-		return out, work.Wrongf("%v; nothing was stored", err)
+		return out, work.Wrongf("%v; nothing was saved", err)
 	}
 	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayReturnPass, Kind: "pass returned", Of: serial, Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
 		_, ok, err := store.PassDate(ctx, tx.Tx, serial)
@@ -56,7 +56,7 @@ func ReturnPass(ctx context.Context, o *work.Office, p work.Person, key, number 
 			return err
 		}
 		if !ok {
-			return work.NotFoundf("no pass has the number %s; nothing was stored", passnumber.Number(serial))
+			return work.NotFoundf("no pass has the number %s; nothing was saved", passnumber.Number(serial))
 		}
 		done, err := store.ReturnPass(ctx, tx.Tx, serial, tx.Entry)
 		if err == nil && !done {

@@ -57,13 +57,13 @@ func LogCall(ctx context.Context, o *work.Office, p work.Person, key string, c C
 			row.ContactID, row.Phone, who = &c.Contact, contact.Phone, contact.Name()
 		}
 		if c.Fetch == 0 && !p.May(work.MayCallAnyone) {
-			return work.Refusedf("the desk rings about students to be collected; nothing was stored")
+			return work.Refusedf("the desk rings about students to be collected; nothing was saved")
 		}
 		if err := mayRing(v, c); err != nil {
 			return err
 		}
 		if c.Said != "" && followup.Outcome(c.Outcome) != followup.Spoke {
-			return work.Wrongf("nobody was spoken to who could have said %q; nothing was stored", c.Said)
+			return work.Wrongf("nobody was spoken to who could have said %q; nothing was saved", c.Said)
 		}
 		if err := c.Untold(ctx, tx, v, x, c.Students, nil); err != nil {
 			return err
@@ -121,10 +121,10 @@ func again(v work.Snapshot, c Call, now day.Minute) (day.Minute, error) {
 	if strings.TrimSpace(c.Again) != "" {
 		at, err := day.ParseTyped(c.Again)
 		if err != nil {
-			return day.Minute{}, work.Wrongf("again when? %v; nothing was stored", err)
+			return day.Minute{}, work.Wrongf("again when? %v; nothing was saved", err)
 		}
 		if !at.After(now) {
-			return day.Minute{}, work.Wrongf("again at %s has passed, it is %s; nothing was stored", at, now)
+			return day.Minute{}, work.Wrongf("again at %s has passed, it is %s; nothing was saved", at, now)
 		}
 		return at, nil
 	}
@@ -161,10 +161,10 @@ func believe(ctx context.Context, tx *work.Tx, v work.Snapshot, c Call, about da
 		return err
 	}
 	if about != tx.Now.Date() && n.Reason == held.OnTheWay {
-		return work.Wrongf("nobody is on the way to %s any more; nothing was stored", about.Spoken())
+		return work.Wrongf("nobody is on the way to %s any more; nothing was saved", about.Spoken())
 	}
 	if about == tx.Now.Date() && n.Returns && !n.ToMinute.After(tx.Now.Minute()) {
-		return work.Wrongf("expected %s has passed, it is %s; nothing was stored", n.ToMinute, tx.Now.Minute())
+		return work.Wrongf("expected %s has passed, it is %s; nothing was saved", n.ToMinute, tx.Now.Minute())
 	}
 	for _, id := range students {
 		s, err := v.Student(id)

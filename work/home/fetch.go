@@ -35,7 +35,7 @@ func StartFetch(ctx context.Context, o *work.Office, p work.Person, key string, 
 			return work.Conflictf("%s is to be collected already, since %s", s.Name(), open.Minute)
 		}
 		if f.Reason = strings.TrimSpace(f.Reason); f.Reason == "" {
-			return work.Wrongf("say why %s is to be collected; nothing was stored", s.Name())
+			return work.Wrongf("say why %s is to be collected; nothing was saved", s.Name())
 		}
 		id, err := store.AddFetch(ctx, tx.Tx, store.Fetch{StudentID: s.ID, Date: x.Date, Minute: tx.Now.Minute(), Reason: f.Reason, Place: strings.TrimSpace(f.Place), Origin: tx.Origin()})
 		out = work.ReceiptOf(tx, s.Name()+" is to be collected: "+f.Reason, id)
@@ -67,33 +67,33 @@ func EndFetch(ctx context.Context, o *work.Office, p work.Person, key string, id
 func fetchCall(v work.Snapshot, x *work.Day, c Call, row *store.Call, now day.Instant) (string, error) {
 	i := slices.IndexFunc(x.Fetches, func(f store.Fetch) bool { return f.ID == c.Fetch })
 	if i < 0 || !slices.Equal(c.Students, []ids.Student{x.Fetches[i].StudentID}) {
-		return "", work.NotFoundf("nobody is to be collected under that number today; nothing was stored")
+		return "", work.NotFoundf("nobody is to be collected under that number today; nothing was saved")
 	}
 	s, err := v.Student(x.Fetches[i].StudentID)
 	if err != nil {
 		return "", err
 	}
 	if x.OpenFetch(s.ID, work.Moment{Date: x.Date, Minute: now.Minute(), Known: now}) == nil {
-		return "", work.Conflictf("%s is not to be collected any more; nothing was stored", s.Name())
+		return "", work.Conflictf("%s is not to be collected any more; nothing was saved", s.Name())
 	}
 	if c.Said != "" {
-		return "", work.Wrongf("a call about fetching %s says who comes, not why somebody is absent; nothing was stored", s.Name())
+		return "", work.Wrongf("a call about fetching %s says who comes, not why somebody is absent; nothing was saved", s.Name())
 	}
 	row.FetchID = &c.Fetch
 	if row.CollectorID, row.Collector, err = v.Collector(s, c.Collector, c.Collects, c.Note); err != nil || row.Collector == "" {
 		return "", err
 	}
 	if followup.Outcome(c.Outcome) != followup.Spoke {
-		return "", work.Wrongf("nobody was spoken to who could say that %s comes; nothing was stored", row.Collector)
+		return "", work.Wrongf("nobody was spoken to who could say that %s comes; nothing was saved", row.Collector)
 	}
 	words := row.Collector + " comes"
 	if strings.TrimSpace(c.Until) != "" {
 		at, err := day.ParseTyped(c.Until)
 		if err != nil {
-			return "", work.Wrongf("expected when? %v; nothing was stored", err)
+			return "", work.Wrongf("expected when? %v; nothing was saved", err)
 		}
 		if at.Before(now.Minute()) {
-			return "", work.Wrongf("expected %s has passed, it is %s; nothing was stored", at, now.Minute())
+			return "", work.Wrongf("expected %s has passed, it is %s; nothing was saved", at, now.Minute())
 		}
 		row.Expected = at
 		words += " by " + at.String()

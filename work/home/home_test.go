@@ -534,7 +534,7 @@ func TestTwoAtOneHomeAreTold(t *testing.T) {
 
 	second := home.Call{Students: idris, Outcome: "spoke", Said: "ill", Since: seen}
 	_, err = home.LogCall(ctx, o, lead, "second rings", second)
-	told(err, demotest.Officer.Name+" stored at 09:12")
+	told(err, demotest.Officer.Name+" saved at 09:12")
 	second.Seen = 0
 	_, err = home.LogCall(ctx, o, lead, "second rings on", second)
 	require.NoError(t, err, "whoever has been told decides")

@@ -35,23 +35,23 @@ func (n Notice) Read(today day.Date) (work.Notice, error) {
 	var err error
 	if n.From != "" {
 		if out.From, err = day.ParseDate(n.From); err != nil {
-			return out, work.Wrongf("%v; nothing was stored", err)
+			return out, work.Wrongf("%v; nothing was saved", err)
 		}
 	}
 	out.To = out.From
 	if n.To != "" {
 		if out.To, err = day.ParseDate(n.To); err != nil {
-			return out, work.Wrongf("%v; nothing was stored", err)
+			return out, work.Wrongf("%v; nothing was saved", err)
 		}
 	}
 	if n.FromTime != "" {
 		if out.FromMinute, err = day.ParseTyped(n.FromTime); err != nil {
-			return out, work.Wrongf("%v; nothing was stored", err)
+			return out, work.Wrongf("%v; nothing was saved", err)
 		}
 	}
 	if n.ToTime != "" {
 		if out.ToMinute, err = day.ParseTyped(n.ToTime); err != nil {
-			return out, work.Wrongf("%v; nothing was stored", err)
+			return out, work.Wrongf("%v; nothing was saved", err)
 		}
 		out.Returns = true
 	}

@@ -141,18 +141,18 @@ func ReadAnswer(ctx context.Context, o *work.Office, p work.Person, key string, 
 func answered(v work.Snapshot, x *work.Day, n Notice, read *work.Notice, now day.Instant) error {
 	i := slices.IndexFunc(x.Messages, func(m store.Message) bool { return m.ID == n.Message && m.Kind == work.ToHome && m.ContactID != nil })
 	if i < 0 {
-		return work.NotFoundf("there is no message home %d today; nothing was stored", n.Message)
+		return work.NotFoundf("there is no message home %d today; nothing was saved", n.Message)
 	}
 	msg := x.Messages[i]
 	if _, ok := x.ReplyTo(msg.ID, now); !ok {
-		return work.Refusedf("nobody has answered that message yet; nothing was stored")
+		return work.Refusedf("nobody has answered that message yet; nothing was saved")
 	}
 	if x.DealtWith(msg.ID, now) {
-		return work.Conflictf("that answer was dealt with already; nothing was stored")
+		return work.Conflictf("that answer was dealt with already; nothing was saved")
 	}
 	for _, id := range n.Students {
 		if !slices.Contains(msg.Students, id) {
-			return work.Wrongf("the message was not about %s; nothing was stored", v.School.Names([]ids.Student{id}))
+			return work.Wrongf("the message was not about %s; nothing was saved", v.School.Names([]ids.Student{id}))
 		}
 	}
 	read.Message, read.ToldBy, read.ToldHow = &msg.ID, v.School.ContactOf(*msg.ContactID).Name(), work.ByText

@@ -58,7 +58,7 @@ func SettleStudents(ctx context.Context, o *work.Office, p work.Person, key stri
 	err = o.WriteOn(ctx, about, work.Job{By: p, Key: key, Needs: work.MaySettleStudent, Kind: "student settled", In: w, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		how := strings.TrimSpace(w.How)
 		if how == "" {
-			return work.Wrongf("say where they are and how you know; nothing was stored")
+			return work.Wrongf("say where they are and how you know; nothing was saved")
 		}
 		m := tx.MomentOf(about)
 		var made []ids.Settling
@@ -70,7 +70,7 @@ func SettleStudents(ctx context.Context, o *work.Office, p work.Person, key stri
 			here := v.Position(x, id, m)
 			search := SearchOf(x, id, m)
 			if here.State.Settled() && here.Worried.IsZero() && !search.Runs() {
-				return work.Conflictf("%s is accounted for: %s; nothing was stored", s.Name(), work.Whereabouts(here))
+				return work.Conflictf("%s is accounted for: %s; nothing was saved", s.Name(), work.Whereabouts(here))
 			}
 			if search.Runs() {
 				if _, err := store.EndSearch(ctx, tx.Tx, search.ID, GivenUp, how, p.Name, tx.Entry); err != nil {
@@ -115,13 +115,13 @@ func SettleRegister(ctx context.Context, o *work.Office, p work.Person, key stri
 		r := x.Register(n.Class, n.Slot)
 		switch {
 		case r == nil:
-			return work.NotFoundf("there is no such register on %s; nothing was stored", about.Spoken())
+			return work.NotFoundf("there is no such register on %s; nothing was saved", about.Spoken())
 		case r.Sent != nil:
-			return work.Conflictf("%s, %s was sent; nothing was stored", r.Class.Title, r.Slot.Label())
+			return work.Conflictf("%s, %s was sent; nothing was saved", r.Class.Title, r.Slot.Label())
 		case about == tx.Now.Date():
-			return work.Refusedf("the day is not over: ask for the register, or take it; nothing was stored")
+			return work.Refusedf("the day is not over: ask for the register, or take it; nothing was saved")
 		case how == "":
-			return work.Wrongf("say why it was not sent and where its students were; nothing was stored")
+			return work.Wrongf("say why it was not sent and where its students were; nothing was saved")
 		}
 		id, err := store.AddSettling(ctx, tx.Tx, store.Settling{Date: about, Minute: dated.LastMinute, ClassID: &n.Class, Slot: n.Slot, How: how, Origin: tx.Origin()})
 		out = work.ReceiptOf(tx, r.Class.Title+", "+r.Slot.Label()+": "+how, id)

@@ -172,7 +172,7 @@ func Do(ctx context.Context, o *work.Office, p work.Person, key string, line Qui
 	case err != nil:
 		return out, err
 	case r.Problem != "":
-		return out, work.Wrongf("%s; nothing was stored", strings.TrimSuffix(r.Problem, "; nothing was stored"))
+		return out, work.Wrongf("%s; nothing was saved", strings.TrimSuffix(r.Problem, "; nothing was saved"))
 	case r.Movement != nil:
 		err = o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayMove, Kind: "movement", In: line, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) (err error) {
 			out, err = tx.MoveAll(ctx, v, x, r.Chosen, *r.Movement)

@@ -62,11 +62,11 @@ func mayStandIn(v work.Snapshot, x *work.Day, n NewStandIn) error {
 		}
 	}
 	if n.Absent == n.Takes {
-		return work.Wrongf("%s can't stand in for themselves; nothing was stored", v.School.StaffOf(n.Absent).Short())
+		return work.Wrongf("%s can't stand in for themselves; nothing was saved", v.School.StaffOf(n.Absent).Short())
 	}
 	for _, slot := range n.Slots {
 		if _, ok := x.SlotNamed(slot); !ok {
-			return work.Wrongf("%s has no slot %q; nothing was stored", x.Date.Spoken(), slot)
+			return work.Wrongf("%s has no slot %q; nothing was saved", x.Date.Spoken(), slot)
 		}
 	}
 	for _, s := range x.StandIns {
@@ -100,9 +100,9 @@ func EndStandIn(ctx context.Context, o *work.Office, p work.Person, key string, 
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayEndStandIn, Kind: "stand-in ended", Of: id, Out: &out}, func(tx *work.Tx, _ work.Snapshot) error {
 		ended, err := store.EndStandIn(ctx, tx.Tx, id, tx.Entry)
 		if err == nil && !ended {
-			return work.NotFoundf("there is no stand-in %d to end", id)
+			return work.NotFoundf("there is no cover %d to end", id)
 		}
-		out = work.ReceiptOf(tx, "The stand-in is ended", id)
+		out = work.ReceiptOf(tx, "The cover is ended", id)
 		return err
 	})
 	return out, err

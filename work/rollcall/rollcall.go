@@ -44,7 +44,7 @@ func Begin(ctx context.Context, o *work.Office, p work.Person, key string, s Sta
 	err := o.WriteToday(ctx, work.Job{By: p, Key: key, Needs: work.MayStartRollCall, Kind: "roll call", In: s, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		began := ago(o, tx, s.Ago)
 		if began.at.Date() != x.Date {
-			return work.Wrongf("that was begun on another day; nothing was stored")
+			return work.Wrongf("that was begun on another day; nothing was saved")
 		}
 		there, err := sameAs(ctx, v, s, began.at)
 		if err != nil {
@@ -144,7 +144,7 @@ func AddTicks(ctx context.Context, o *work.Office, p work.Person, key string, id
 			return err
 		}
 		if r == nil {
-			return work.NotFoundf("there is no such roll call; nothing was stored")
+			return work.NotFoundf("there is no such roll call; nothing was saved")
 		}
 		w, err := newTicking(ctx, o, tx, v, *r)
 		if err != nil {
@@ -315,7 +315,7 @@ func End(ctx context.Context, o *work.Office, p work.Person, key string, id ids.
 		}
 		switch {
 		case r == nil:
-			return work.NotFoundf("there is no such roll call; nothing was stored")
+			return work.NotFoundf("there is no such roll call; nothing was saved")
 		case r.EndedAt != nil:
 			return work.Conflictf("the roll call was ended at %s%s", r.EndedAt.Minute(), work.By(r.Ender))
 		}

@@ -37,12 +37,12 @@ func signIn(ctx context.Context, tx *work.Tx, v work.Snapshot, x *work.Day, n Vi
 	if n.Staff != 0 {
 		s, ok := v.School.StaffMember(n.Staff)
 		if !ok || s.Ended {
-			return 0, "", work.NotFoundf("that is nobody of the staff; nothing was stored")
+			return 0, "", work.NotFoundf("that is no member of staff; nothing was saved")
 		}
 		row.Kind, row.StaffID, row.Name, row.Firm, row.Host, row.Badge = "staff", &s.ID, s.Short(), "", "", ""
 	}
 	if row.Name == "" {
-		return 0, "", work.Wrongf("give the visitor’s name; nothing was stored")
+		return 0, "", work.Wrongf("give the visitor’s name; nothing was saved")
 	}
 	worn := map[string]bool{}
 	for _, one := range x.Visits {
@@ -54,7 +54,7 @@ func signIn(ctx context.Context, tx *work.Tx, v work.Snapshot, x *work.Day, n Vi
 		case row.StaffID != nil && one.StaffID != nil && *one.StaffID == *row.StaffID:
 			return 0, "", work.Conflictf("%s is signed in since %s", row.Name, one.From)
 		case row.Badge != "" && one.Badge == row.Badge:
-			return 0, "", work.Conflictf("badge %s is worn by %s; nothing was stored", one.Badge, one.Name)
+			return 0, "", work.Conflictf("badge %s is worn by %s; nothing was saved", one.Badge, one.Name)
 		}
 	}
 	for n := 1; row.Kind == "visitor" && row.Badge == ""; n++ {
@@ -80,7 +80,7 @@ func SignOut(ctx context.Context, o *work.Office, p work.Person, key string, id 
 				return err
 			}
 		}
-		return work.NotFoundf("nobody of that number signed in today; nothing was stored")
+		return work.NotFoundf("nobody of that number signed in today; nothing was saved")
 	})
 	return out, err
 }
@@ -96,7 +96,7 @@ func BackIn(ctx context.Context, o *work.Office, p work.Person, key string, id i
 			}
 		}
 		if this == nil {
-			return work.NotFoundf("nobody of that number signed in today; nothing was stored")
+			return work.NotFoundf("nobody of that number signed in today; nothing was saved")
 		}
 		for _, one := range x.Visits {
 			if one.ID != id && one.To.IsZero() && one.Badge != "" && one.Badge == this.Badge {
@@ -130,7 +130,7 @@ type VisitorReceipt struct {
 func MoveAtStation(ctx context.Context, o *work.Office, station ids.Station, key string, a AtStation) (VisitorReceipt, error) {
 	var out VisitorReceipt
 	if a.Staff != 0 {
-		return out, work.Refusedf("staff sign in at the desk; nothing was stored")
+		return out, work.Refusedf("staff sign in at the desk; nothing was saved")
 	}
 	err := o.WriteToday(ctx, work.Job{Key: key, Kind: "visit", In: a, Of: station, Out: &out}, func(tx *work.Tx, v work.Snapshot, x *work.Day) error {
 		out = VisitorReceipt{Name: strings.TrimSpace(a.Name), At: tx.Now.Minute().String()}

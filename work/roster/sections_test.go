@@ -400,7 +400,7 @@ func TestEachSectionDecidesForItself(t *testing.T) {
 	assert.Len(t, page.Reasons, 2, "medical by one set, illness by the other")
 	strict, err := absencepage.Show(ctx, s.Office, "", pages.AbsenceAsk{Policy: "strict"})
 	require.NoError(t, err)
-	assert.Equal(t, []any{2, "Without Ness, which measures otherwise: look there by itself."}, []any{strict.Students, strict.Apart})
+	assert.Equal(t, []any{2, "Without Ness, which measures otherwise: look at it alone."}, []any{strict.Students, strict.Apart})
 	_, err = absencepage.Show(ctx, s.Office, "", pages.AbsenceAsk{Policy: "strict"}, ness)
 	assert.ErrorContains(t, err, `there is no policy "strict"`)
 	files, err := roster.ExportAssess(ctx, s.Office, s.Now().Date(), "")

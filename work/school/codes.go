@@ -268,7 +268,7 @@ type Reasons struct {
 	Reasons []held.Reason `json:"reasons" maxItems:"200" doc:"As they are to be, in their order; those left out are retired"`
 }
 
-// needed are the reasons that the program gives by itself.
+// needed are the reasons that the program itself gives.
 var needed = []string{held.NoReason, held.OnTheWay}
 
 // checkReasons refuses reasons without a word, twice, with a code that is none, with one key
@@ -296,7 +296,7 @@ func checkReasons(s work.Section, list []held.Reason) error {
 	}
 	for _, word := range needed {
 		if !slices.ContainsFunc(list, func(r held.Reason) bool { return r.Word == word && !r.Retired }) {
-			return work.Wrongf("%q is a reason that the program gives by itself: it stays; nothing was changed", word)
+			return work.Wrongf("%q is a reason that the program itself gives: it stays; nothing was changed", word)
 		}
 	}
 	return nil

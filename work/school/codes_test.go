@@ -444,7 +444,7 @@ func TestReasonsAreRenamedOrderedAndRetired(t *testing.T) {
 		{func(r []held.Reason) []held.Reason { r[0].Word = r[1].Word; return r }, "is there twice"},
 		{func(r []held.Reason) []held.Reason { r[0].Key, r[1].Key = "q", "q"; return r }, "the key q picks both"},
 		{func(r []held.Reason) []held.Reason { r[0].Absent = "QQ"; return r }, "names the code"},
-		{func(r []held.Reason) []held.Reason { return r[:1] }, "a reason that the program gives by itself"},
+		{func(r []held.Reason) []held.Reason { return r[:1] }, "a reason that the program itself gives"},
 	} {
 		_, err := school.SetReasons(ctx, s.Office, office, "", school.Reasons{Seen: now.Reasons, Reasons: c.change(append([]held.Reason{}, now.Reasons...))})
 		assert.ErrorContains(t, err, c.want)

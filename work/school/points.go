@@ -20,7 +20,7 @@ func SetMeetingPoints(ctx context.Context, o *work.Office, p work.Person, key st
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetMeetingPoint, Kind: "meeting points", In: m, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
 		if now := v.Sections()[0].Settings.MeetingPoints; (len(now) > 0 || len(m.Was) > 0) && !reflect.DeepEqual(now, m.Was) {
-			return work.Conflictf("somebody has changed the meeting points since: nothing was stored, look at them again")
+			return work.Conflictf("somebody has changed the meeting points since: nothing was saved, look at them again")
 		}
 		points, err := m.read()
 		if err != nil {
@@ -45,16 +45,16 @@ func (m MeetingPoints) read() ([]held.MeetingPoint, error) {
 	for _, p := range m.Points {
 		p.Name = strings.TrimSpace(p.Name)
 		if fold := strings.ToLower(p.Name); p.Name == "" || names[fold] {
-			return nil, work.Wrongf("each meeting point needs a name of its own; nothing was stored")
+			return nil, work.Wrongf("each meeting point needs a name of its own; nothing was saved")
 		} else {
 			names[fold] = true
 		}
 		if len(p.Who) == 0 {
-			return nil, work.Wrongf("say who goes to %s; nothing was stored", p.Name)
+			return nil, work.Wrongf("say who goes to %s; nothing was saved", p.Name)
 		}
 		for _, who := range p.Who {
 			if other, twice := at[strings.ToLower(who)]; twice {
-				return nil, work.Wrongf("%s goes to %s and to %s; nothing was stored", who, other, p.Name)
+				return nil, work.Wrongf("%s goes to %s and to %s; nothing was saved", who, other, p.Name)
 			}
 			at[strings.ToLower(who)] = p.Name
 		}

@@ -97,5 +97,5 @@ func tiedLike(first, s work.Section, r held.Reason) (held.Reason, error) {
 			}
 		}
 	}
-	return r, work.Wrongf("%s has codes of its own, and no reason like this one: add it on the School page; nothing was stored", s.Name)
+	return r, work.Wrongf("%s has codes of its own, and no reason like this one: add it on the School page; nothing was saved", s.Name)
 }

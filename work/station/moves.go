@@ -98,7 +98,7 @@ type StationReceipt struct {
 	Initial string `json:"initial"`
 	Kind    string `json:"kind" enum:"arrived,departed"`
 	At      string `json:"at"`
-	Already bool   `json:"already" doc:"It was stored before: nothing was stored again"`
+	Already bool   `json:"already" doc:"It was stored before: nothing was saved again"`
 }
 
 // stationAgain is within how many minutes the same student doing the same at a station is

@@ -41,7 +41,7 @@ func hashed(secret string) string {
 func Add(ctx context.Context, o *work.Office, p work.Person, n NewStation) (StationCode, error) {
 	out := StationCode{Name: strings.TrimSpace(n.Name)}
 	if out.Name == "" {
-		return out, work.Wrongf("say where the station stands; nothing was stored")
+		return out, work.Wrongf("say where the station stands; nothing was saved")
 	}
 	limit := new(big.Int).Exp(big.NewInt(10), big.NewInt(stationCodeDigits), nil)
 	number, err := rand.Int(rand.Reader, limit)

@@ -28,7 +28,7 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 		}
 		needs, can := work.TakenBack[entry.Kind]
 		if !can {
-			return work.Conflictf("a %s can't be taken back; it can be corrected where it stands", entry.Kind)
+			return work.Conflictf("a %s can't be taken back; it can be corrected on its own page", entry.Kind)
 		}
 		if !p.May(needs) {
 			return work.Refusedf("your account may not take that back")

@@ -29,16 +29,16 @@ func Mark(ctx context.Context, o *work.Office, p work.Person, key string, id ids
 		}
 		switch {
 		case !Leads(p, *a):
-			return work.Refusedf("%s is not led by you; nothing was stored", a.Title)
+			return work.Refusedf("%s is not led by you; nothing was saved", a.Title)
 		case x.Date < a.Date || (x.Date == a.Date && tx.Now.Minute().Before(a.From.Add(-Earliest))):
-			return work.Wrongf("%s begins at %s on %s: its register can be taken from an hour before; nothing was stored", a.Title, a.From, a.Date.Spoken())
+			return work.Wrongf("%s begins at %s on %s: its register can be taken from an hour before; nothing was saved", a.Title, a.From, a.Date.Spoken())
 		}
 		at := tx.Now.Minute().Add(-day.Minutes(s.Ago / 60)) // no earlier than the day began
 		members := Members(*a)
 		mark := func(list []ids.Student, here bool) error {
 			for _, student := range list {
 				if !slices.Contains(members, student) {
-					return work.Wrongf("somebody is meant who is not on %s; nothing was stored", a.Title)
+					return work.Wrongf("somebody is meant who is not on %s; nothing was saved", a.Title)
 				}
 				if err := store.AddActivityMark(ctx, tx.Tx, store.ActivityMark{ActivityID: id, StudentID: student, Here: here, Date: x.Date, Minute: at, Origin: tx.Origin()}); err != nil {
 					return err
@@ -94,19 +94,19 @@ func Back(ctx context.Context, o *work.Office, p work.Person, key string, id ids
 			return err
 		}
 		if !Leads(p, *a) && !p.May(work.MaySeeAnyTrip) {
-			return work.Refusedf("%s is not led by you; nothing was stored", a.Title)
+			return work.Refusedf("%s is not led by you; nothing was saved", a.Title)
 		}
 		at := tx.Now.Minute()
 		if r.At != "" {
 			if at, err = day.ParseTyped(r.At); err != nil {
-				return work.Wrongf("%v; nothing was stored", err)
+				return work.Wrongf("%v; nothing was saved", err)
 			}
 		}
 		switch {
 		case at.After(tx.Now.Minute()):
-			return work.Wrongf("%s is still to come, it is %s; nothing was stored", at, tx.Now.Minute())
+			return work.Wrongf("%s is still to come, it is %s; nothing was saved", at, tx.Now.Minute())
 		case x.Date < a.Date || (x.Date == a.Date && !at.After(a.From)):
-			return work.Wrongf("%s begins at %s on %s: they can’t be back before; nothing was stored", a.Title, a.From, a.Date.Spoken())
+			return work.Wrongf("%s begins at %s on %s: they can’t be back before; nothing was saved", a.Title, a.From, a.Date.Spoken())
 		}
 		// Of a trip that should have been back on an earlier day it is said today, and holds for its last date.
 		date := min(x.Date, a.Last())
@@ -135,11 +135,11 @@ func GoesOn(ctx context.Context, o *work.Office, p work.Person, key string, id i
 			return err
 		}
 		if a == nil || a.OnSite {
-			return work.NotFoundf("there is no such trip; nothing was stored")
+			return work.NotFoundf("there is no such trip; nothing was saved")
 		}
 		done, err := store.UndoActivityBack(ctx, tx.Tx, id, tx.Entry)
 		if err == nil && !done {
-			return work.Conflictf("%s is not back; nothing was stored", a.Title)
+			return work.Conflictf("%s is not back; nothing was saved", a.Title)
 		}
 		out = work.ReceiptOf(tx, a.Title+" is not back yet", id)
 		return err

@@ -37,36 +37,36 @@ func (a Activity) read(tx *work.Tx, v work.Snapshot) (store.Activity, error) {
 	out := store.Activity{Title: strings.TrimSpace(a.Title), Place: strings.TrimSpace(a.Place), Date: tx.Now.Date(), Returns: !a.Home, Leader: strings.TrimSpace(a.Leader), Phone: strings.TrimSpace(a.Phone), Origin: tx.Origin()}
 	var err error
 	if out.Title == "" {
-		return out, work.Wrongf("say what it is; nothing was stored")
+		return out, work.Wrongf("say what it is; nothing was saved")
 	}
 	if a.Date != "" {
 		if out.Date, err = day.ParseDate(a.Date); err != nil {
-			return out, work.Wrongf("%v; nothing was stored", err)
+			return out, work.Wrongf("%v; nothing was saved", err)
 		}
 	}
 	if a.ToDate != "" && a.ToDate != out.Date.String() {
 		last, err := day.ParseDate(a.ToDate)
 		if err != nil {
-			return out, work.Wrongf("%v; nothing was stored", err)
+			return out, work.Wrongf("%v; nothing was saved", err)
 		}
 		if last < out.Date || last > out.Date+mostDays {
-			return out, work.Wrongf("it can’t end on %s: that is before it begins or more than %d days after it; nothing was stored", last.Spoken(), mostDays)
+			return out, work.Wrongf("it can’t end on %s: that is before it begins or more than %d days after it; nothing was saved", last.Spoken(), mostDays)
 		}
 		out.ToDate = &last
 	}
 	if out.From, err = day.ParseTyped(a.From); err != nil {
-		return out, work.Wrongf("%v; nothing was stored", err)
+		return out, work.Wrongf("%v; nothing was saved", err)
 	}
 	if out.To, err = day.ParseTyped(a.To); err != nil {
-		return out, work.Wrongf("%v; nothing was stored", err)
+		return out, work.Wrongf("%v; nothing was saved", err)
 	}
 	if out.ToDate == nil && !out.To.After(out.From) {
-		return out, work.Wrongf("%s is not after %s; nothing was stored", out.To, out.From)
+		return out, work.Wrongf("%s is not after %s; nothing was saved", out.To, out.From)
 	}
 	if a.LeaderID != 0 {
 		s, ok := v.School.StaffMember(a.LeaderID)
 		if !ok || s.Ended {
-			return out, work.NotFoundf("that is nobody of the staff; nothing was stored")
+			return out, work.NotFoundf("that is no member of staff; nothing was saved")
 		}
 		out.LeaderID, out.Leader = &s.ID, s.Short()
 		if out.Phone == "" {
@@ -74,7 +74,7 @@ func (a Activity) read(tx *work.Tx, v work.Snapshot) (store.Activity, error) {
 		}
 	}
 	if out.Leader == "" {
-		return out, work.Wrongf("say who leads it: they are asked first when it is late; nothing was stored")
+		return out, work.Wrongf("say who leads it: they are asked first when it is late; nothing was saved")
 	}
 	return out, nil
 }
@@ -88,7 +88,7 @@ func Plan(ctx context.Context, o *work.Office, p work.Person, key string, a Acti
 			return err
 		}
 		if row.Last() < tx.Now.Date() {
-			return work.Wrongf("%s is over; nothing was stored", row.Last().Spoken())
+			return work.Wrongf("%s is over; nothing was saved", row.Last().Spoken())
 		}
 		students, err := onTheRoll(ctx, v, row, a.Students)
 		if err != nil {
@@ -114,7 +114,7 @@ func onTheRoll(ctx context.Context, v work.Snapshot, a store.Activity, list []id
 			return nil, err
 		}
 		if !s.EnrolledOn(a.Date) {
-			return nil, work.Refusedf("%s is not on the roll on %s; nothing was stored", s.Name(), a.Date.Spoken())
+			return nil, work.Refusedf("%s is not on the roll on %s; nothing was saved", s.Name(), a.Date.Spoken())
 		}
 		if !slices.Contains(out, id) {
 			out = append(out, id)
@@ -138,7 +138,7 @@ func Change(ctx context.Context, o *work.Office, p work.Person, key string, id i
 		}
 		row.ID = id
 		if old.Date < tx.Now.Date() && row.Date != old.Date {
-			return work.Wrongf("it has begun on %s: that can’t be changed; nothing was stored", old.Date.Spoken())
+			return work.Wrongf("it has begun on %s: that can’t be changed; nothing was saved", old.Date.Spoken())
 		}
 		if err := store.SetActivity(ctx, tx.Tx, row); err != nil {
 			return err
@@ -201,11 +201,11 @@ func running(ctx context.Context, tx *work.Tx, id ids.Activity) (*store.Activity
 	case err != nil:
 		return nil, err
 	case a == nil || a.OnSite:
-		return nil, work.NotFoundf("there is no such trip; nothing was stored")
+		return nil, work.NotFoundf("there is no such trip; nothing was saved")
 	case a.EndedBy != nil:
-		return nil, work.Conflictf("%s does not take place; nothing was stored", a.Title)
+		return nil, work.Conflictf("%s does not take place; nothing was saved", a.Title)
 	case a.Back() != nil:
-		return nil, work.Conflictf("%s is over since %s; nothing was stored", a.Title, a.Back().Minute)
+		return nil, work.Conflictf("%s is over since %s; nothing was saved", a.Title, a.Back().Minute)
 	}
 	return a, nil
 }

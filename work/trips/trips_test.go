@@ -191,7 +191,7 @@ func TestTripsThatCannotBe(t *testing.T) {
 		"is over":               func(a *trips.Activity) { a.Date = "2026-03-09" },
 		"before it begins":      func(a *trips.Activity) { a.ToDate = "2026-03-01" },
 		"not a time":            func(a *trips.Activity) { a.From = "soon" },
-		"nobody of the":         func(a *trips.Activity) { a.LeaderID = 9999 },
+		"no member of":          func(a *trips.Activity) { a.LeaderID = 9999 },
 		"say who leads it":      func(a *trips.Activity) { a.Leader = " " },
 		"say what it is":        func(a *trips.Activity) { a.Title = "  " },
 		"no student":            func(a *trips.Activity) { a.Students = []ids.Student{99999} },

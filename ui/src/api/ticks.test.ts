@@ -223,7 +223,7 @@ describe("a roll call on a phone", () => {
     await soon(() => expect(b.snapshot().call?.id).toBe(7));
     b.tick({ kind: "visitor", person: 0, name: "A. Piper", here: true, how: "name" });
     b.tick(here(1));
-    await soon(() => expect(b.snapshot().refused).toEqual(["A. Piper: not stored, the roll call ended at 10:50"]));
+    await soon(() => expect(b.snapshot().refused).toEqual(["A. Piper: not saved, the roll call ended at 10:50"]));
     expect(stored).toHaveLength(1);
     b.dismiss();
     expect(b.snapshot().refused).toEqual([]);

@@ -303,7 +303,7 @@ export class RollCallBox {
       const taken = await write({ path: "/api/roll-calls/{roll}/ticks", params: { roll }, body: { ticks } });
       for (const one of taken.refused) {
         const lost = kept.find(([, t]) => t.token === one.token)?.[1];
-        this.refused = [...this.refused, `${this.called(lost)}: not stored, ${one.text}`];
+        this.refused = [...this.refused, `${this.called(lost)}: not saved, ${one.text}`];
       }
       for (const [name] of kept) localStorage.removeItem(name);
     }

@@ -8,7 +8,7 @@ export function Broken() {
     <main className="page">
       <h1>This page broke</h1>
       <p role="alert">{error instanceof Error ? error.message : "The reason is not known."}</p>
-      <p>What was sent is stored; a register that was not sent is kept on this machine.</p>
+      <p>What was sent is saved; a register that was not sent is kept on this machine.</p>
       <Button type="primary" onClick={() => window.location.reload()}>
         Load it again
       </Button>

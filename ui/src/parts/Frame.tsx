@@ -90,7 +90,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       {!connected && (
         <p className="offline" role="status">
           The line to the server is down. What you see may be old; unsent marks are kept on this machine.
-          {waiting > 0 && ` ${waiting} ${waiting === 1 ? "register waits" : "registers wait"} to be stored.`}
+          {waiting > 0 && ` ${waiting} ${waiting === 1 ? "register waits" : "registers wait"} to be saved.`}
         </p>
       )}
       {stuck.map((box) => (

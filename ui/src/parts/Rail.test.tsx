@@ -39,7 +39,7 @@ describe("the day rail", () => {
 
   it("says of an earlier day that it stands as it does now", async () => {
     open("/today?at=2026-03-09", { live: false, date: "2026-03-09", asAt: "2026-03-09T23:59", label: "Mon 9 March" });
-    expect(await screen.findByText(/as it stands now/)).toBeInTheDocument();
+    expect(await screen.findByText(/as it is known now/)).toBeInTheDocument();
     expect(screen.queryByText("23:59")).toBeNull();
   });
 

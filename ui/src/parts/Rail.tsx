@@ -203,7 +203,7 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
             {who.school}{" "}
             {whole ? (
               <>
-                <b>{data.label}</b>, as it stands now. What you save here is about that day.
+                <b>{data.label}</b>, as it is known now. What you save here is about that day.
               </>
             ) : (
               <>

@@ -49,9 +49,11 @@ export function Receipts() {
     </div>
   );
   return (
-    <section className="receipts no-print" aria-label="What was stored">
+    <section className="receipts no-print" aria-label="What was saved">
       <div role="status">{told.filter((t) => t.kind !== "wrong").map(line)}</div>
-      <div role="alert">{told.filter((t) => t.kind === "wrong").map(line)}</div>
+      {told.some((t) => t.kind === "wrong") && (
+        <div role="alert">{told.filter((t) => t.kind === "wrong").map(line)}</div>
+      )}
     </section>
   );
 }

@@ -189,7 +189,7 @@ function Comes({
         onChange={(e) => setNote(e.target.value)}
       />
       <Button size="small" type="primary" loading={write.isPending} onClick={store}>
-        Store the call <kbd>Enter</kbd>
+        Save the call <kbd>Enter</kbd>
       </Button>
     </div>
   );

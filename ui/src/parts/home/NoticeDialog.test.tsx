@@ -41,7 +41,7 @@ function open(students: number[] = [], preview: Partial<Schemas["NoticePreview"]
   return { ...page, server, stored, onClose };
 }
 
-describe("what home says", () => {
+describe("a message from home", () => {
   afterEach(() => vi.unstubAllGlobals());
 
   it("is noted for all of a home in a few keys, and says before what it does", async () => {
@@ -90,7 +90,7 @@ describe("what home says", () => {
     expect(await screen.findByText("whoever answered the text")).toBeInTheDocument();
     await hand.click(await screen.findByRole("button", { name: /^ill/ }));
     await screen.findByText(/explains 3 marks/);
-    await hand.click(screen.getByRole("button", { name: /Store what home says/ }));
+    await hand.click(screen.getByRole("button", { name: /Save the message/ }));
     await waitFor(() => expect(stored()[0]?.body).toMatchObject({ students: [1], reason: "ill", message: 12 }));
   });
 
@@ -100,7 +100,7 @@ describe("what home says", () => {
     await screen.findByRole("button", { name: /^ill/ });
     await hand.keyboard("i");
     expect(await screen.findByText("the notice ends before it begins")).toBeInTheDocument();
-    expect(screen.getByRole("button", { name: /Store what home says/ })).toBeDisabled();
+    expect(screen.getByRole("button", { name: /Save the message/ })).toBeDisabled();
     expect(stored()).toHaveLength(0);
   });
 

@@ -117,7 +117,7 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
     >
       <form
         className="says"
-        aria-label="What home says"
+        aria-label="Message from home"
         onSubmit={(e) => {
           e.preventDefault();
           submit();
@@ -191,14 +191,14 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
           </dd>
         </dl>
         <p className={`will${p?.error ? " error" : ""}`} role="status">
-          {p ? p.error || <Does p={p} /> : "Who it is about and why, then it is stored."}
+          {p ? p.error || <Does p={p} /> : "Say who it is about and why."}
         </p>
         <div className="act">
           <Button type="primary" htmlType="submit" disabled={!ready || Boolean(p?.error)} loading={store.isPending}>
-            Store what home says <kbd>Enter</kbd>
+            Save the message <kbd>Enter</kbd>
           </Button>
           <Button onClick={onClose}>
-            Leave it <kbd>Esc</kbd>
+            Cancel <kbd>Esc</kbd>
           </Button>
         </div>
       </form>

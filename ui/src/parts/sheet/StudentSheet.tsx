@@ -58,7 +58,7 @@ export default function StudentSheet({
           {mayWrite && !at && (
             <div className="do">
               <Button size="small" onClick={() => set({ student: undefined, notice: String(s.student.id) }, false)}>
-                Note what home says
+                Message from home
               </Button>
               {s.mayFetch && <MustBeFetched student={s.student} />}
               {mayKeepPhoto && <PhotoOf student={s.student} photo={s.photo} />}

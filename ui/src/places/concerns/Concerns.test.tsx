@@ -105,7 +105,7 @@ describe("concerns", () => {
     await user.click(screen.getByRole("radio", { name: "left a message" }));
     await user.type(screen.getByLabelText("What was said"), "asked to ring back");
     await user.type(screen.getByLabelText(/again on/), "2026-03-12");
-    await user.click(screen.getByRole("button", { name: /Store/ }));
+    await user.click(screen.getByRole("button", { name: /Save/ }));
     await waitFor(() => expect(server.sent).toHaveLength(1));
     expect(server.sent[0]).toMatchObject({
       path: "/api/followups",

@@ -176,7 +176,7 @@ function Case({
         </div>
         {may && (
           <Button size="small" aria-expanded={open} onClick={toggle}>
-            {open ? "Leave it" : "Log a call"}
+            {open ? "Cancel" : "Log a call"}
           </Button>
         )}
       </div>
@@ -243,7 +243,7 @@ function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: st
         again on <DateField label="again on" optional value={next} onChange={setNext} />
       </label>
       <Button type="primary" htmlType="submit" loading={log.isPending}>
-        Store <kbd>Enter</kbd>
+        Save <kbd>Enter</kbd>
       </Button>
     </form>
   );

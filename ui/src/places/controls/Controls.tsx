@@ -40,7 +40,7 @@ export default function Controls() {
           <thead>
             <tr>
               <th>Control</th>
-              <th>As it stands</th>
+              <th>How it looks</th>
               <th>What it gives</th>
               <th>Keys</th>
             </tr>

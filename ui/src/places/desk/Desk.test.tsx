@@ -154,7 +154,7 @@ describe("the desk", () => {
     await screen.findByRole("button", { name: /Pip is in/ });
     server.refusals["/api/movements"] = {
       status: 422,
-      detail: "10:30 is still to come, it is 09:12; nothing was stored",
+      detail: "10:30 is still to come, it is 09:12; nothing was saved",
     };
     await hand.keyboard("1030{Enter}");
     expect(await screen.findByText(/still to come/)).toBeInTheDocument();
@@ -168,7 +168,7 @@ describe("the desk", () => {
     await screen.findByRole("button", { name: /Ines leaves/ });
     scan("FL740003");
     await screen.findByRole("button", { name: /Pip is in/ });
-    expect(await screen.findByText("Ines Garrick was put aside; nothing was stored.")).toBeInTheDocument();
+    expect(await screen.findByText("Ines Garrick was put aside; nothing was saved.")).toBeInTheDocument();
     expect(server.sent).toHaveLength(0);
     scan("P-000018");
     await waitFor(() => expect(server.sent[0]?.path).toBe("/api/passes/P-000018/return"));

@@ -60,7 +60,7 @@ export default function Desk() {
   };
   useScanner((code) => {
     if (isBack(code)) return;
-    if (student) tell.done(`${student.student.name} was put aside; nothing was stored.`);
+    if (student) tell.done(`${student.student.name} was put aside; nothing was saved.`);
     setStudent(undefined);
     setQuery(code);
     setRow(0);

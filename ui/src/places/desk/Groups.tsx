@@ -112,7 +112,7 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
         <Button onClick={() => setTicked(new Set(g.members.map((m) => m.student.id)))}>Tick all</Button>
         <Button onClick={() => setTicked(new Set())}>Tick none</Button>
         <Button className="push" onClick={done}>
-          Leave it
+          Cancel
         </Button>
       </div>
     </form>

@@ -46,7 +46,7 @@ export function Cards({ held, taking }: { held: Held[]; taking: Taking }) {
       className="linklike small"
       onClick={() => window.open(`/reader?class=${group}&slot=${slot}`, "reader", "popup,width=420,height=640")}
     >
-      reader’s stand-in
+      card reader (simulated)
     </button>
   );
   if (held.length === 0 && !standIn) return null;

@@ -21,7 +21,7 @@ export default function Reader() {
   };
   return (
     <main className="page registers-place reader">
-      <h1>Card reader’s stand-in</h1>
+      <h1>Card reader (simulated)</h1>
       <p className="small muted">
         {to
           ? "Connected to the window it was opened from. It types a card’s number there, as a reader would."

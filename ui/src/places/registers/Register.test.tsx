@@ -277,9 +277,11 @@ describe("taking a register", () => {
     expect(await screen.findByText(/Student 4 is in already/)).toBeInTheDocument();
     scan("NAP99");
     expect(await screen.findByText(/Not on this register: Oona Harle, 11 Cleat/)).toBeInTheDocument();
-    expect(server.sent.map((s) => s.body)).toMatchObject([
-      { marks: [{ student: 4, code: "L", time: "08:52", source: "card" }] },
-    ]);
+    await waitFor(() =>
+      expect(server.sent.map((s) => s.body)).toMatchObject([
+        { marks: [{ student: 4, code: "L", time: "08:52", source: "card" }] },
+      ]),
+    );
   });
 
   it("is taken by seat with the same marks", async () => {

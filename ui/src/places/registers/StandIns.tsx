@@ -28,12 +28,12 @@ export function StandIns({ at }: { at: string | undefined }) {
   return (
     <Panel
       className="standins"
-      title="Stand-ins"
+      title="Cover"
       extra={
         <>
           {standIns.length === 0 && `Every teacher takes their own registers on ${words}. `}
           <Button size="small" type="link" onClick={() => setAdding(!adding)} aria-expanded={adding}>
-            {adding ? "Close" : "Name a stand-in"}
+            {adding ? "Close" : "Name a cover"}
           </Button>
         </>
       }

@@ -146,7 +146,7 @@ function LineWords({ taking }: { taking: Taking }) {
   if (kept.line === "refused") {
     return (
       <>
-        Not stored: {kept.words}.{" "}
+        Not saved: {kept.words}.{" "}
         <button type="button" className="linklike" onClick={() => taking.box.discard()}>
           Put these marks away
         </button>

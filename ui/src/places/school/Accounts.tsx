@@ -54,7 +54,7 @@ export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: ()
       <table className="rows">
         <thead>
           <tr>
-            <th>Username</th>
+            <th>User name</th>
             <th>Name</th>
             <th>Role</th>
             <th>Signed in</th>
@@ -195,8 +195,8 @@ function NewAccount({
     <form className="line wrap" onSubmit={(e) => void add(e)} aria-label="New account">
       <Input
         className="name"
-        aria-label="Username"
-        placeholder="username"
+        aria-label="User name"
+        placeholder="user name"
         value={username}
         onChange={(e) => setUsername(e.target.value)}
       />
@@ -225,7 +225,7 @@ function NewAccount({
       <FileField accept=".csv" chosen={([file]) => void list(file)}>
         A list of accounts, as CSV …
       </FileField>
-      <span className="small muted">with the columns username, role, name and staff</span>
+      <span className="small muted">with columns for user name, role, name and staff</span>
     </form>
   );
 }

@@ -57,7 +57,7 @@ export function Leavers() {
                 <th>Last day</th>
                 <th>Kept until</th>
                 <th>
-                  <span className="visually-hidden">What is stored</span>
+                  <span className="visually-hidden">What is kept</span>
                 </th>
               </tr>
             </thead>
@@ -109,7 +109,7 @@ export function Leavers() {
         title={`Erase the data of ${plural(chosen.size, "leaver")}?`}
         okText="Erase for good"
         okButtonProps={{ danger: true }}
-        cancelText="Leave them"
+        cancelText="Cancel"
         confirmLoading={write.isPending}
         onOk={erase}
         onCancel={() => setAsking(false)}
@@ -147,10 +147,10 @@ function Keeping({ rule, set }: { rule: Schemas["Rule"]; set: (years: number) =>
         years after the last day
       </label>
       <span className="small muted">
-        {rule.years ? "Nothing is erased by itself." : "Without a number they are kept for good."}
+        {rule.years ? "Nothing is erased automatically." : "Without a number they are kept for good."}
       </span>
       <Button size="small" className="push" htmlType="submit" disabled={Number(years) === rule.years}>
-        Store the time
+        Save the time
       </Button>
     </form>
   );

@@ -85,7 +85,7 @@ export function SignIn({ replace, asks, done }: { replace?: string; asks?: boole
         </Button>
         {done && (
           <Button block onClick={done}>
-            Leave it as it is
+            Keep the present password
           </Button>
         )}
       </form>

@@ -65,13 +65,13 @@ describe("a station", () => {
     expect(screen.getByRole("button", { name: "ill" })).toBeInTheDocument();
   });
 
-  it("says what was wrong and that nothing was stored", async () => {
+  it("says what was wrong and that nothing was saved", async () => {
     const { user, server } = open();
     server.refusals["/api/station/who"] = { status: 404, detail: "nobody here has that number" };
     await user.click(await screen.findByRole("button", { name: "7" }));
     await user.click(screen.getByRole("button", { name: "Go on" }));
     expect(await screen.findByRole("alert")).toHaveTextContent("Nobody here has that number");
-    expect(screen.getByText("Nothing was stored.")).toBeInTheDocument();
+    expect(screen.getByText("Nothing was saved.")).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Try again" }));
     expect(screen.getByText("Hold your card to the reader, or type your number")).toBeInTheDocument();
   });

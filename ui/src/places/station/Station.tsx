@@ -129,7 +129,7 @@ function Stand({ page, at, down }: { page: Page; at: number; down: boolean }) {
     setStep({
       at: "thanks",
       words: came ? `Thank you, ${name} You are in.` : `Thank you, ${name} You are signed out.`,
-      more: done.already ? `That was stored at ${done.at} already.` : done.at,
+      more: done.already ? `That was saved at ${done.at} already.` : done.at,
     });
   };
   useScanner((code) => void find(code));
@@ -193,7 +193,7 @@ function Stand({ page, at, down }: { page: Page; at: number; down: boolean }) {
       {step.at === "fault" && (
         <section className="thanks" role="alert">
           <h1 className="fault">{step.words.charAt(0).toUpperCase() + step.words.slice(1)}</h1>
-          <p>Nothing was stored.</p>
+          <p>Nothing was saved.</p>
           <button type="button" onClick={again}>
             Try again
           </button>

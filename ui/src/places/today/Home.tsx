@@ -100,7 +100,7 @@ export function Home({
       )}
       {off && (
         <p className="act overdue small" role="status">
-          Somebody else has dealt with this home meanwhile: it is off the list. Nothing of yours is stored yet.{" "}
+          Somebody else has dealt with this home meanwhile: it is off the list. Nothing of yours is saved yet.{" "}
           <button type="button" className="link" onClick={done}>
             Cancel <kbd>Esc</kbd>
           </button>

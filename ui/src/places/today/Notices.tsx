@@ -29,7 +29,7 @@ export default function Notices() {
         {who.mayWrite && !at && (
           <div className="line">
             <Button size="small" type="primary" onClick={() => set({ notice: "new" }, false)}>
-              Home rings in
+              Call from home
             </Button>
           </div>
         )}

@@ -78,7 +78,7 @@ export default function Outbox() {
                       </Button>
                     )}
                   </td>
-                  <td className="nowrap">{m.by || "by itself"}</td>
+                  <td className="nowrap">{m.by || "automatic"}</td>
                 </tr>
               ))}
             </tbody>

@@ -60,7 +60,7 @@ export default function Protocol() {
                 <td>{l.at}</td>
                 <td className="nowrap">{l.kind}</td>
                 <td>{l.text}</td>
-                <td className="nowrap">{l.by || "by itself"}</td>
+                <td className="nowrap">{l.by || "automatic"}</td>
               </tr>
             ))}
           </tbody>

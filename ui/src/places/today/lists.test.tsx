@@ -149,7 +149,7 @@ describe("the record of a morning", () => {
     );
     expect(screen.getByText(/612 on the roll = 611 in \+ 1 unaccounted for/)).toBeInTheDocument();
     expect(screen.getByText(/Della Fairhurst \(7 Reef\), not in AM registration/)).toBeInTheDocument();
-    expect(screen.getByText("by itself")).toBeInTheDocument();
+    expect(screen.getByText("automatic")).toBeInTheDocument();
     expect(screen.getByText("1 of 2 in")).toBeInTheDocument();
     expect(screen.getByText("11 Cleat").closest("li")).toHaveClass("overdue");
   });
