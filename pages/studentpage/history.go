@@ -21,12 +21,12 @@ func addHistory(ctx context.Context, v work.Section, out *StudentSheet, p work.P
 			return
 		}
 		h.Date, h.sort, h.seq = at.Date().String(), at, seq
-		h.When = at.Date().Spoken()
+		h.Day = at.Date().Spoken()
 		if at.Date() == m.Date {
-			h.When = "today"
+			h.Day = "Today"
 		}
 		if h.Kind != "mark" || at.Date() == m.Date {
-			h.When += " " + at.Minute().String()
+			h.At = at.Minute().String()
 		}
 		out.Happened = append(out.Happened, h)
 	}

@@ -37,7 +37,8 @@ type DayBar struct {
 // HappenedView is an entry of a student's history.
 type HappenedView struct {
 	Date  string `json:"date"`
-	When  string `json:"when"`
+	Day   string `json:"day" doc:"In words"`
+	At    string `json:"at" doc:"The minute; empty for a whole day's"`
 	Kind  string `json:"kind" enum:"mark,desk,home,call,conduct,follow-up"`
 	State string `json:"state"`
 	Text  string `json:"text"`
@@ -69,6 +70,9 @@ type StudentSheet struct {
 	Since     string               `json:"since" doc:"Since when the student is in the section whose figures these are, where that is later than the school year; empty for from the beginning"`
 	Stays     []StayView           `json:"stays" doc:"The school year in other sections, each measured by its own calendar"`
 	Before    *YearBefore          `json:"before,omitempty" doc:"The year before, where the student was on the roll"`
+	Sentence  string               `json:"sentence" doc:"What stands out of where the student is missing; empty for who was not on the roll"`
+	OnSite    int                  `json:"onSite" doc:"Lessons missed while on site"`
+	Where     WhereView            `json:"where" doc:"When lessons are missed"`
 	Lates     int                  `json:"lates"`
 	LatesNow  int                  `json:"latesNow" doc:"In this grading period"`
 	Period    string               `json:"period"`
@@ -124,7 +128,7 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 			return err
 		}
 		out = StudentSheet{Warned: []pages.WarningNow{}, Changes: []pages.ContactNow{}, Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
-			Siblings: []pages.StudentRef{}, Stays: []StayView{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}}
+			Siblings: []pages.StudentRef{}, Stays: []StayView{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}, Where: WhereView{Slots: []pages.SlotRef{}, Weekdays: []WeekdayMissed{}}}
 		for _, sib := range v.School.Siblings(id, m.Date) {
 			if v.MaySee(p, sib.ID) == nil {
 				out.Siblings = append(out.Siblings, pages.Student(v, sib, m.Date))
@@ -202,6 +206,10 @@ func addFigures(v work.Section, out *StudentSheet, s store.Student, x *work.Day,
 		}
 	}
 	sort.SliceStable(out.Due, func(a, b int) bool { return out.Due[a].Date > out.Due[b].Date })
+	days := ten.Days(place, span)
+	out.Where = whereView(absence.Where(days), v)
+	habit := absence.HabitOf(days)
+	out.OnSite, out.Sentence = habit.OnSite, habitText(habit, v)
 	out.Lates = f.Lates
 	if c := v.Calendar; span.To >= 0 {
 		from := span.To

@@ -389,7 +389,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A student is to be fetched */
+        /** A student is to be collected */
         post: operations["start-fetch"];
         delete?: never;
         options?: never;
@@ -730,7 +730,7 @@ export interface paths {
         /** The notices that hold on a day */
         get: operations["notices"];
         put?: never;
-        /** Note what home says */
+        /** Save a message from home */
         post: operations["notify"];
         delete?: never;
         options?: never;
@@ -1447,7 +1447,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep the school's emblem */
+        /** Keep the school's logo */
         post: operations["set-mark"];
         delete?: never;
         options?: never;
@@ -1769,10 +1769,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who stands in for whom */
+        /** Who covers for whom */
         get: operations["stand-ins"];
         put?: never;
-        /** Name a stand-in */
+        /** Name a cover */
         post: operations["name-stand-in"];
         delete?: never;
         options?: never;
@@ -1789,7 +1789,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End a stand-in */
+        /** End a cover */
         post: operations["end-stand-in"];
         delete?: never;
         options?: never;
@@ -1958,7 +1958,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Everything that is stored about a student, as a zip archive of CSV files */
+        /** Everything that is kept about a student, as a zip archive of CSV files */
         get: operations["personal-data"];
         put?: never;
         post?: never;
@@ -2640,6 +2640,20 @@ export interface components {
             suggest: string;
             text: string;
         };
+        CellMissed: {
+            /**
+             * Format: int64
+             * @description How often the student was due in it and marked; 0 where there is none
+             */
+            marked: number;
+            /** Format: int64 */
+            missed: number;
+            /**
+             * Format: int64
+             * @description Of them while on site
+             */
+            onSite: number;
+        };
         CheckInAnswer: {
             answer: string;
             at: string;
@@ -3320,13 +3334,16 @@ export interface components {
             text: string;
         };
         HappenedView: {
+            /** @description The minute; empty for a whole day's */
+            at: string;
             by: string;
             date: string;
+            /** @description In words */
+            day: string;
             /** @enum {string} */
             kind: "mark" | "desk" | "home" | "call" | "conduct" | "follow-up";
             state: string;
             text: string;
-            when: string;
         };
         HoldView: {
             by: string;
@@ -4940,7 +4957,7 @@ export interface components {
             school: string;
         };
         StationReceipt: {
-            /** @description It was stored before: nothing was stored again */
+            /** @description It was stored before: nothing was saved again */
             already: boolean;
             at: string;
             given: string;
@@ -5039,10 +5056,17 @@ export interface components {
             latesNow: number;
             /** @description The student is here, and nobody is to collect them yet */
             mayFetch: boolean;
+            /**
+             * Format: int64
+             * @description Lessons missed while on site
+             */
+            onSite: number;
             period: string;
             /** @description There is a photo */
             photo: boolean;
             place: components["schemas"]["Place"];
+            /** @description What stands out of where the student is missing; empty for who was not on the roll */
+            sentence: string;
             siblings: components["schemas"]["StudentRef"][];
             /** @description Since when the student is in the section whose figures these are, where that is later than the school year; empty for from the beginning */
             since: string;
@@ -5053,6 +5077,8 @@ export interface components {
             warnings: string[];
             /** @description The same warnings as they can be changed; none for those who may not */
             warningsNow: components["schemas"]["WarningNow"][];
+            /** @description When lessons are missed */
+            where: components["schemas"]["WhereView"];
         };
         Taken: {
             refused: components["schemas"]["Refused"][];
@@ -5498,6 +5524,10 @@ export interface components {
             id: number;
             text: string;
         };
+        WeekdayMissed: {
+            cells: components["schemas"]["CellMissed"][];
+            weekday: string;
+        };
         Where: {
             /** @description YYYY-MM-DD; empty is today */
             date?: string;
@@ -5506,6 +5536,12 @@ export interface components {
             students: number[];
             /** @description Their marks without a reason become unexcused */
             unexcused?: boolean;
+        };
+        WhereView: {
+            /** @description In the order of the day */
+            slots: components["schemas"]["SlotRef"][];
+            /** @description Those with school */
+            weekdays: components["schemas"]["WeekdayMissed"][];
         };
         Who: {
             /** Format: int64 */

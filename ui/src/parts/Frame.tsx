@@ -57,7 +57,8 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
   );
   useReaderStandIn(who.demo);
   useKeys({ "?": () => setHelp(true) });
-  const keep = at ? `?at=${at}` : "";
+  // The day looked at and the student in hand stay from place to place.
+  const keep = new URLSearchParams({ ...(at && { at }), ...(student && { student }) }).toString();
   const mine = who.places.filter((p) => p in placeWords);
   return (
     <>
@@ -68,7 +69,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
         </a>
         <nav aria-label="Places">
           {mine.map((p) => (
-            <NavLink key={p} to={`/${p}${keep}`}>
+            <NavLink key={p} to={{ pathname: `/${p}`, search: keep }}>
               {placeWords[p]}
             </NavLink>
           ))}

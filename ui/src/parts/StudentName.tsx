@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { rememberList } from "./in-list";
 import { useAddress } from "./look-at";
 
 /** A student's name; it opens the student's sheet over the page. */
@@ -6,7 +7,15 @@ export function StudentName({ student, form = true }: { student: Schemas["Studen
   const { set } = useAddress();
   return (
     <span className="nowrap">
-      <button type="button" className="link strong" onClick={() => set({ student: String(student.id) }, false)}>
+      <button
+        type="button"
+        className="link strong"
+        data-student={student.id}
+        onClick={(e) => {
+          rememberList(e.currentTarget);
+          set({ student: String(student.id) }, false);
+        }}
+      >
         {student.name}
       </button>
       {form && <span className="muted"> {student.form}</span>}

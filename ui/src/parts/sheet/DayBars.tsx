@@ -22,6 +22,7 @@ export function DayBars({ days }: { days: Schemas["DayBar"][] }) {
                         className={`bar ${d.state}`}
                         title={`${d.label}${d.missed ? `: ${d.missed} missed` : ""}`}
                       >
+                        {d.missed && <span className="visually-hidden">{`${d.label}: ${d.missed} missed`}</span>}
                         {d.bars.map((b) => (
                           <i
                             key={b.from}

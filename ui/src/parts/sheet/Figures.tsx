@@ -38,6 +38,10 @@ export function Figures({ s }: { s: Schemas["StudentSheet"] }) {
             lates this year, {s.latesNow} in {s.period || "this period"}
           </div>
         </div>
+        <div>
+          <b>{s.onSite}</b>
+          <div className="small muted">lessons missed while on site</div>
+        </div>
       </div>
       {s.since && (
         <p className="small muted">

@@ -1,18 +1,23 @@
 import "./sheet.css";
 import { Button, Drawer } from "antd";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { ContactForm } from "../home/ContactForm";
 import { Fetching, MustBeFetched } from "../home/Fetch";
 import { Warnings } from "../home/WarningForm";
+import { placeInList } from "../in-list";
+import { isTyping } from "../keys";
 import { useAddress } from "../look-at";
 import { Portrait } from "../Portrait";
 import { StudentName } from "../StudentName";
 import { plural } from "../words";
+import { Called } from "./Called";
 import { DayBars } from "./DayBars";
 import { Figures } from "./Figures";
+import { History } from "./History";
 import { PhotoOf } from "./PhotoOf";
+import { Where } from "./Where";
 
 type Sheet = Schemas["StudentSheet"];
 
@@ -40,7 +45,7 @@ export default function StudentSheet({
       open
       size={760}
       onClose={onClose}
-      title={s ? s.student.name : "Student"}
+      title={<Title name={s ? s.student.name : "Student"} id={id} />}
       classNames={{ body: "sheet-body", mask: "sheet-mask" }}
     >
       {sheet.error && <p role="alert">{sheet.error.message}</p>}
@@ -69,7 +74,9 @@ export default function StudentSheet({
               )}
             </div>
           )}
+          {s.sentence && <p className="sentence">{s.sentence}</p>}
           <Figures s={s} />
+          <Where s={s} />
           <section aria-label="Day by day">
             <h3>Day by day</h3>
             <DayBars days={s.days} />
@@ -89,39 +96,68 @@ export default function StudentSheet({
               {s.courses.map((c, i) => (
                 <span key={c.course} className={c.failing ? "overdue" : ""}>
                   {i > 0 && " · "}
-                  {c.course} {c.grades.join(" → ")}
+                  {c.course}: {c.grades.join(", then ")}
                 </span>
               ))}
             </p>
           </section>
-          <section aria-label="What happened">
-            <h3>What happened</h3>
-            <table className="small">
-              <thead className="visually-hidden">
-                <tr>
-                  <th>When</th>
-                  <th>Kind</th>
-                  <th>What</th>
-                  <th>By</th>
-                </tr>
-              </thead>
-              <tbody>
-                {s.happened.map((h, i) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: entries have no other name
-                  <tr key={i}>
-                    <td className="nowrap muted">{h.when}</td>
-                    <td>{h.state ? <Shape state={h.state} /> : <span className="muted">{h.kind}</span>}</td>
-                    <td className="what">{h.text}</td>
-                    <td className="nowrap muted">{h.by}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-            {s.happened.length === 0 && <p className="muted">Nothing but presence so far.</p>}
-          </section>
+          <History list={s.happened} />
         </div>
       )}
     </Drawer>
+  );
+}
+
+/** The student's name, and the way to the one before and after in the list they were chosen from. */
+function Title({ name, id }: { name: string; id: number }) {
+  const { set } = useAddress();
+  const place = placeInList(id);
+  const go = useCallback(
+    (to: number | undefined) => {
+      if (to !== undefined) set({ student: String(to) });
+    },
+    [set],
+  );
+  useEffect(() => {
+    if (!place) return;
+    const onKey = (e: KeyboardEvent) => {
+      const to = { ArrowUp: place.before, ArrowDown: place.after }[e.key];
+      if (to === undefined || isTyping(e.target) || e.ctrlKey || e.altKey) return;
+      if (e.target instanceof HTMLElement && e.target.closest("[role=radiogroup], .one-of, .ant-select-dropdown"))
+        return;
+      e.preventDefault();
+      go(to);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [go, place]);
+  return (
+    <span className="sheet-title">
+      <span>{name}</span>
+      {place && (
+        <span className="small muted">
+          {place.number} of {place.of}
+          <Button
+            size="small"
+            type="text"
+            aria-label="The student before"
+            disabled={place.before === undefined}
+            onClick={() => go(place.before)}
+          >
+            ↑
+          </Button>
+          <Button
+            size="small"
+            type="text"
+            aria-label="The next student"
+            disabled={place.after === undefined}
+            onClick={() => go(place.after)}
+          >
+            ↓
+          </Button>
+        </span>
+      )}
+    </span>
   );
 }
 
@@ -156,6 +192,8 @@ function Head({ s, mayChange }: { s: Sheet; mayChange: boolean }) {
 /** Whom to ring, in order. Each can be changed here, and another added, by those who may. */
 function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayEnd: boolean }) {
   const [changing, setChanging] = useState<number>(); // 0 for one who is added
+  const [calling, setCalling] = useState<number>();
+  const called = s.contacts.find((c) => c.id === calling);
   const now = s.contactsNow.find((c) => c.id === changing);
   const contact = s.contacts.find((c) => c.id === changing);
   const done = () => setChanging(undefined);
@@ -178,7 +216,9 @@ function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayE
             <tr key={c.id}>
               <td className="muted">{c.order}</td>
               <td className="strong">{c.name}</td>
-              <td className="nowrap">{c.doNotCall ? "–" : c.phone}</td>
+              <td className="nowrap">
+                {c.doNotCall || !c.phone ? "–" : <a href={`tel:${c.phone.replace(/\s/g, "")}`}>{c.phone}</a>}
+              </td>
               <td className={c.doNotCall ? "overdue" : "muted"}>
                 {[
                   c.relation,
@@ -189,7 +229,18 @@ function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayE
                   .filter(Boolean)
                   .join(" · ")}
               </td>
-              <td>
+              <td className="nowrap">
+                {mayChange && mayEnd && !c.doNotCall && (
+                  <button
+                    type="button"
+                    className="link"
+                    aria-label={`Called ${c.name}`}
+                    aria-expanded={calling === c.id}
+                    onClick={() => setCalling(calling === c.id ? undefined : c.id)}
+                  >
+                    called
+                  </button>
+                )}{" "}
                 {mayChange && (
                   <button
                     type="button"
@@ -206,6 +257,7 @@ function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayE
           ))}
         </tbody>
       </table>
+      {called && <Called key={called.id} student={s.student} contact={called} done={() => setCalling(undefined)} />}
       {changing !== undefined && (contact || changing === 0) && (
         <ContactForm
           key={changing}

@@ -1,0 +1,15 @@
+let students: readonly number[] = [];
+
+/** Remembers the students of the list in which a name was chosen, in their order: the sheet goes on through them. */
+export function rememberList(of: Element) {
+  const list = of.closest(".panel, table, section, main") ?? document.body;
+  const ids = [...list.querySelectorAll<HTMLElement>("[data-student]")].map((e) => Number(e.dataset.student));
+  students = [...new Set(ids)];
+}
+
+/** Where a student stands in the list that was remembered, with the ones before and after. */
+export function placeInList(student: number) {
+  const at = students.indexOf(student);
+  if (at < 0 || students.length < 2) return undefined;
+  return { number: at + 1, of: students.length, before: students[at - 1], after: students[at + 1] };
+}
