@@ -73,6 +73,8 @@ func habitText(h absence.Habit, v work.Section) string {
 		said = fmt.Sprintf("Misses %s: %d of %s", slotLabel(v, h.Slot), h.Of, missed)
 	case h.Weekday != 0:
 		said = fmt.Sprintf("Is missing on %ss: %d of %s", weekdayName(h.Weekday), h.Of, missed)
+	case h.Missed > 1 && 2*h.OnSite >= h.Missed:
+		return fmt.Sprintf("Comes in and misses lessons: %d of %s while on site.", h.OnSite, missed)
 	case h.Whole == h.Days:
 		said = fmt.Sprintf("Away for whole days: %s", work.Count(h.Whole, "day"))
 	case h.Whole > 0:

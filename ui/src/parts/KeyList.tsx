@@ -47,7 +47,7 @@ const lists: List[] = [
       ["S", "by seat, or as a list; arrows move over the seats"],
       ["T", "arrange the seats, unless a code has the key: Space lifts and sets down"],
       ["C", "show the class its check-in code, unless a code has the key"],
-      ["1 2", "someone marked the row otherwise: theirs stands, mine stands"],
+      ["1 2", "two marks for one row: their mark is right, mine is right"],
       ["Ctrl+Enter", "send"],
     ],
   },

@@ -4,11 +4,29 @@ import { type Schemas, useRead } from "../api/client";
 import { useAddress } from "./look-at";
 import { chosen, lookAtSections, useScope } from "./scope";
 
-const from = 7 * 60 + 30;
-const to = 16 * 60 + 30;
+const around = 75; // minutes that the rail shows before the first slot and after the last
+const usual = { from: 7 * 60 + 30, to: 16 * 60 + 30 }; // of a day without slots
 
-const left = (minute: number) => `${((minute - from) / (to - from)) * 100}%`;
-const width = (minutes: number) => `${(minutes / (to - from)) * 100}%`;
+/** The span that a rail shows: that of the day's slots, with who comes before and leaves after. */
+class Scale {
+  readonly from: number;
+  readonly to: number;
+
+  constructor(strips: Schemas["RailStrip"][]) {
+    const slots = strips.flatMap((s) => s.slots);
+    const half = (minute: number) => Math.round(minute / 30) * 30;
+    this.from = slots.length > 0 ? Math.max(0, half(Math.min(...slots.map((s) => s.start)) - around)) : usual.from;
+    this.to = slots.length > 0 ? Math.min(1440, half(Math.max(...slots.map((s) => s.end)) + around - 30)) : usual.to;
+  }
+
+  bounded = (minute: number) => Math.min(Math.max(minute, this.from), this.to);
+  left = (minute: number) => `${((minute - this.from) / (this.to - this.from)) * 100}%`;
+  width = (minutes: number) => `${(minutes / (this.to - this.from)) * 100}%`;
+  hours = () => {
+    const first = Math.ceil((this.from + 1) / 60);
+    return Array.from({ length: Math.floor((this.to - 1) / 60) - first + 1 }, (_, i) => first + i);
+  };
+}
 
 export function clock(minute: number): string {
   return `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
@@ -50,7 +68,7 @@ function Sections({ all, looked }: { all: Schemas["SectionRef"][]; looked: numbe
 }
 
 /** The day of one section: its bells with the registers that are in, and who came and went. */
-function Strip({ strip, minute }: { strip: RailStrip; minute: number }) {
+function Strip({ strip, minute, scale }: { strip: RailStrip; minute: number; scale: Scale }) {
   return (
     <div className="strip" data-section={strip.name || undefined}>
       {strip.ticks.map((t) => (
@@ -58,7 +76,7 @@ function Strip({ strip, minute }: { strip: RailStrip; minute: number }) {
           key={`${t.at} ${t.kind}`}
           className="tick"
           style={{
-            left: left(t.at),
+            left: scale.left(t.at),
             height: Math.min(4 + t.n * 1.2, 16),
             background: tickColour[t.kind],
             opacity: t.n > 1 ? 1 : 0.75,
@@ -68,11 +86,11 @@ function Strip({ strip, minute }: { strip: RailStrip; minute: number }) {
       {strip.slots.map((s) => (
         <div
           key={s.name}
-          className={`slot${minute >= s.start && minute < s.end ? " now" : ""}`}
-          style={{ left: left(s.start), width: width(s.end - s.start) }}
+          className={`slot ${s.kind}${minute >= s.start && minute < s.end ? " now" : ""}`}
+          style={{ left: scale.left(s.start), width: scale.width(s.end - s.start) }}
           title={`${[strip.name, s.name].filter(Boolean).join(", ")} ${clock(s.start)}–${clock(s.end)}: ${s.in} of ${s.registers} registers in`}
         >
-          {s.kind === "registration" ? "R" : s.name}
+          {s.kind === "registration" ? "Reg" : s.name}
           {s.registers > 0 && s.in > 0 && <i className="fill" style={{ width: `${(s.in / s.registers) * 100}%` }} />}
         </div>
       ))}
@@ -90,6 +108,8 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
   const [dragged, setDragged] = useState<number>();
   const data = rail.data;
   if (!data) return <div className="rail" aria-busy="true" />;
+  const span = new Scale(data.strips);
+  const { from, to } = span;
   const now = minuteOf(data.now);
   const today = data.now.slice(0, 10);
   const latest = data.date === today ? now : to;
@@ -182,16 +202,16 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
           }}
         >
           {data.strips.map((s) => (
-            <Strip key={s.section} strip={s} minute={minute} />
+            <Strip key={s.section} strip={s} minute={minute} scale={span} />
           ))}
-          {[8, 9, 10, 11, 12, 13, 14, 15, 16].map((h) => (
-            <span key={h} className="hour" style={{ left: left(h * 60) }}>
+          {span.hours().map((h) => (
+            <span key={h} className="hour" style={{ left: span.left(h * 60) }}>
               {h}
             </span>
           ))}
           <div
             className={`needle${data.live && dragged === undefined ? "" : " past"}`}
-            style={{ left: left(Math.min(Math.max(minute, from), to)) }}
+            style={{ left: span.left(span.bounded(minute)) }}
           >
             {!whole && <span>{clock(minute)}</span>}
           </div>

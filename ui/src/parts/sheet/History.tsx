@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { OneOf } from "../controls/OneOf";
+import { Scrolls } from "../Panel";
 
 type Happened = Schemas["HappenedView"];
 
@@ -36,7 +37,7 @@ export function History({ list }: { list: Happened[] }) {
           ]}
         />
       )}
-      <div className="scrolls">
+      <Scrolls>
         <table className="small history">
           <thead className="visually-hidden">
             <tr>
@@ -68,7 +69,7 @@ export function History({ list }: { list: Happened[] }) {
             );
           })}
         </table>
-      </div>
+      </Scrolls>
       {shown.length === 0 && <p className="muted">Nothing but being in so far.</p>}
     </section>
   );

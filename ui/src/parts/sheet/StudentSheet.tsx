@@ -9,6 +9,7 @@ import { Warnings } from "../home/WarningForm";
 import { placeInList } from "../in-list";
 import { isTyping } from "../keys";
 import { useAddress } from "../look-at";
+import { Scrolls } from "../Panel";
 import { Portrait } from "../Portrait";
 import { StudentName } from "../StudentName";
 import { plural } from "../words";
@@ -79,7 +80,9 @@ export default function StudentSheet({
           <Where s={s} />
           <section aria-label="Day by day">
             <h3>Day by day</h3>
-            <DayBars days={s.days} />
+            <Scrolls>
+              <DayBars days={s.days} />
+            </Scrolls>
             <p className="small muted">
               <Shape state="unexcused" silent /> unexcused · <Shape state="explained" silent /> excused ·{" "}
               <Shape state="late" silent /> late · a bar is a day, morning at the top

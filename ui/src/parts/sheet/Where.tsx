@@ -1,13 +1,15 @@
 import type { Schemas } from "../../api/client";
+import { Scrolls } from "../Panel";
 
 /** When lessons are missed: a weekday in each row, a slot in each column, counts in the cells. */
 export function Where({ s }: { s: Schemas["StudentSheet"] }) {
   const { slots, weekdays } = s.where;
   if (s.figures.rate === "" || weekdays.every((w) => w.cells.every((c) => c.missed === 0))) return null;
+  const most = Math.max(...weekdays.flatMap((w) => w.cells.map((c) => c.missed)));
   return (
     <section aria-label="When lessons are missed">
       <h3>When lessons are missed</h3>
-      <div className="scrolls">
+      <Scrolls>
         <table className="where">
           <thead>
             <tr>
@@ -28,7 +30,7 @@ export function Where({ s }: { s: Schemas["StudentSheet"] }) {
                 {w.cells.map((c, i) => (
                   <td
                     key={slots[i]?.name}
-                    style={{ "--share": c.marked ? c.missed / c.marked : 0 } as React.CSSProperties}
+                    style={{ "--share": c.missed / most } as React.CSSProperties}
                     title={`${w.weekday}, ${slots[i]?.label}: ${c.missed} of ${c.marked} missed${c.onSite ? `, ${c.onSite} while on site` : ""}`}
                   >
                     {c.missed > 0 && (
@@ -45,7 +47,7 @@ export function Where({ s }: { s: Schemas["StudentSheet"] }) {
             ))}
           </tbody>
         </table>
-      </div>
+      </Scrolls>
       <p className="small muted">How often each lesson was missed this year; raised: of these while on site.</p>
     </section>
   );

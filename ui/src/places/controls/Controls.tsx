@@ -35,6 +35,7 @@ export default function Controls() {
   const [files, setFiles] = useState<File[]>([]);
   return (
     <main className="page">
+      <h1 className="visually-hidden">Controls</h1>
       <Panel title="Controls">
         <table className="rows">
           <thead>

@@ -108,7 +108,12 @@ export default function Desk() {
                 // biome-ignore lint/a11y/noAutofocus: the desk's one field
                 autoFocus
                 value={student ? student.student.name : query}
+                role="combobox"
                 aria-label="Name, number or card"
+                aria-expanded={hits.length > 0}
+                aria-controls="desk-hits"
+                aria-autocomplete="list"
+                aria-activedescendant={hits.length > 0 ? `desk-hit-${row}` : undefined}
                 placeholder="name, number or card; a pass that comes back"
                 autoComplete="off"
                 spellCheck={false}
@@ -121,21 +126,27 @@ export default function Desk() {
                 onKeyDown={onKey}
               />
             </div>
-            {hits.map((h, i) => (
-              <button
-                key={h.student.id}
-                type="button"
-                className={`hit${i === row ? " chosen" : ""}`}
-                onClick={() => choose(h)}
-              >
-                <Shape state={h.place.state} />
-                <span>
-                  <b>{h.student.name}</b> <span className="muted">{h.student.form}</span>
-                </span>
-                <span>{h.student.number}</span>
-                <span className="small muted">{h.through ? `${h.through} · ${h.place.text}` : h.place.text}</span>
-              </button>
-            ))}
+            <div id="desk-hits" role="listbox" aria-label="Students">
+              {hits.map((h, i) => (
+                // biome-ignore lint/a11y/useKeyWithClickEvents: the field's arrow keys and Enter do the same
+                <div
+                  key={h.student.id}
+                  id={`desk-hit-${i}`}
+                  role="option"
+                  tabIndex={-1}
+                  aria-selected={i === row}
+                  className={`hit${i === row ? " chosen" : ""}`}
+                  onClick={() => choose(h)}
+                >
+                  <Shape state={h.place.state} />
+                  <span>
+                    <b>{h.student.name}</b> <span className="muted">{h.student.form}</span>
+                  </span>
+                  <span>{h.student.number}</span>
+                  <span className="small muted">{h.through ? `${h.through} · ${h.place.text}` : h.place.text}</span>
+                </div>
+              ))}
+            </div>
             {query.trim().length > 1 && !student && found.data?.length === 0 && (
               <p className="empty">Nobody on the roll fits “{query}”.</p>
             )}

@@ -257,7 +257,7 @@ describe("taking a register", () => {
     expect(tally()).toContain("1 in");
     await user.keyboard("{Control>}{Enter}{/Control}");
     expect(await screen.findByText(/choose which mark stands/)).toBeInTheDocument();
-    await user.click(screen.getByRole("button", { name: /Mine stands/ }));
+    await user.click(screen.getByRole("button", { name: /Mine is right/ }));
     await waitFor(() => expect(tally()).toContain("1 no reason"));
     await waitFor(() =>
       expect(server.sent.at(-1)?.body).toMatchObject({ marks: [{ student: 2, code: "N", seen: 4 }] }),

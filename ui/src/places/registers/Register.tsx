@@ -14,6 +14,7 @@ export function Register() {
   if (view.error && !view.data) {
     return (
       <main className="page registers-place">
+        <h1 className="visually-hidden">Register</h1>
         <p role="alert">{view.error.message}</p>
         <Link to={`/registers${search}`}>All registers</Link>
       </main>

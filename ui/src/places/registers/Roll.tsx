@@ -23,6 +23,19 @@ export function Roll({
   useEffect(() => {
     document.querySelector(`.roll [data-row="${current}"]`)?.scrollIntoView({ block: "nearest" });
   }, [current]);
+  const at = view.rows[current];
+  const mine = at && rowOf(rows, at.student.id);
+  // What the eye sees of the row that the keys are on.
+  const told = at
+    ? [
+        `${current + 1} of ${view.rows.length}`,
+        at.student.name,
+        mine?.code ? codeWord(view, mine.code) : "not marked",
+        mine?.time,
+      ]
+        .filter(Boolean)
+        .join(", ")
+    : "";
   return (
     <>
       <p className="legend small muted" aria-hidden="true">
@@ -32,7 +45,18 @@ export function Roll({
           </span>
         ))}
       </p>
-      <table className="roll">
+      <p className="visually-hidden" role="status">
+        {told}
+      </p>
+      <table
+        className="roll"
+        // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: its rows are gone through and marked by keys
+        role="grid"
+        tabIndex={0}
+        aria-label={`Register of ${view.register.title}`}
+        aria-rowcount={view.rows.length + 1}
+        aria-activedescendant={view.rows[current] ? `row-${current}` : undefined}
+      >
         <RollHead buttons={buttons} />
         <tbody>
           {view.rows.map((r, i) => {
@@ -42,7 +66,9 @@ export function Roll({
             return (
               <Fragment key={r.student.id}>
                 <tr
+                  id={`row-${i}`}
                   data-row={i}
+                  aria-rowindex={i + 2}
                   className={`${i === current ? "current" : ""}${own.code ? "" : " blank"}${disputed ? " disputed" : ""}`}
                   aria-current={i === current || undefined}
                   onClick={() => setCurrent(i)}
@@ -192,10 +218,10 @@ export function Dispute({ taking, row, current }: { taking: Taking; row: Schemas
     <span className="clash" role="alert">
       {clash.theirs.by} {clash.theirs.at}: {said(clash.theirs)}, yours: {said(clash.mine)}{" "}
       <Button size="small" onClick={() => taking.box.decide(row.student.id, false)}>
-        Theirs stands {current && <kbd>1</kbd>}
+        Their mark is right {current && <kbd>1</kbd>}
       </Button>{" "}
       <Button size="small" onClick={() => taking.box.decide(row.student.id, true)}>
-        Mine stands {current && <kbd>2</kbd>}
+        Mine is right {current && <kbd>2</kbd>}
       </Button>{" "}
     </span>
   );

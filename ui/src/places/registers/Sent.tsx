@@ -32,6 +32,9 @@ export function Sent({ view }: { view: View }) {
   );
   return (
     <main className="page registers-place">
+      <h1 className="visually-hidden">
+        Register of {view.register.title}, {view.register.label}
+      </h1>
       <LeftOver view={view} />
       <div className="columns taking">
         <Panel

@@ -47,6 +47,9 @@ export function TakeRegister({ view }: { view: Schemas["RegisterView"] }) {
 
   return (
     <main className="page registers-place">
+      <h1 className="visually-hidden">
+        Register of {view.register.title}, {view.register.label}
+      </h1>
       <div className="columns taking">
         <Panel
           title={`${view.register.title} · ${view.register.label}`}

@@ -85,7 +85,7 @@ function OneYear({ y, today, choose }: { y: Year; today: string; choose: (date: 
 function Month({ m, today, choose }: { m: Schemas["MonthOfYear"]; today: string; choose: (date: string) => void }) {
   const width = Math.max(5, ...m.days.map((d) => d.weekday));
   return (
-    <section aria-label={m.title}>
+    <div>
       <h3>{m.title}</h3>
       <div className="dates" style={{ gridTemplateColumns: `repeat(${width}, 1fr)` }}>
         {m.days.map((d) =>
@@ -110,6 +110,6 @@ function Month({ m, today, choose }: { m: Schemas["MonthOfYear"]; today: string;
           ),
         )}
       </div>
-    </section>
+    </div>
   );
 }

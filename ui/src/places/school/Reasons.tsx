@@ -56,7 +56,9 @@ export function Reasons({
             <th>Late</th>
             <th>Offered for</th>
             <th>Key</th>
-            <th />
+            <th>
+              <span className="visually-hidden">Change</span>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -3,7 +3,7 @@ import "./today.css";
 import { useState } from "react";
 import { useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
-import { Waiting } from "../../parts/Panel";
+import { Scrolls, Waiting } from "../../parts/Panel";
 import { useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
 import { plural } from "../../parts/words";
@@ -41,62 +41,64 @@ export default function CallSheet() {
           {homes.length} of {s.homes.length} homes are shown.
         </p>
       )}
-      <table className="rows">
-        <thead>
-          <tr>
-            <th>Student</th>
-            <th>Call in this order</th>
-            <th>Not in</th>
-            <th>Tried</th>
-            <th className="room">What they say</th>
-          </tr>
-        </thead>
-        <tbody>
-          {homes.map((h) => (
-            <tr key={h.key}>
-              <td>
-                {h.students.map((one) => (
-                  <div key={one.student.id}>
-                    <b>{one.student.name}</b> {one.student.form} <span className="muted">{one.student.number}</span>
-                    {one.warnings.map((w) => (
-                      <span key={w} className="warn">
-                        {w}
-                      </span>
-                    ))}
-                  </div>
-                ))}
-              </td>
-              <td>
-                {h.contacts.map((c) => (
-                  <div key={c.id}>
-                    {c.order} {c.name}, {c.relation} <b className="phone">{c.phone}</b>
-                  </div>
-                ))}
-                {h.contacts.length === 0 && <b>no contact on file</b>}
-                {h.notCalled.map((n) => (
-                  <div key={n} className="overdue">
-                    do not call {n}
-                  </div>
-                ))}
-              </td>
-              <td>
-                {h.students.map((one) => (
-                  <div key={one.student.id}>{[one.text, one.lately].filter(Boolean).join(" · ")}</div>
-                ))}
-              </td>
-              <td>
-                {h.attempts.map((a) => (
-                  <div key={`${a.at} ${a.contact}`}>
-                    {[a.contact, attemptText(a), a.said, a.note].filter(Boolean).join(" · ")}
-                  </div>
-                ))}
-                {h.held && `held until ${h.again}: ${h.held}`}
-              </td>
-              <td className="room" />
+      <Scrolls>
+        <table className="rows">
+          <thead>
+            <tr>
+              <th>Student</th>
+              <th>Call in this order</th>
+              <th>Not in</th>
+              <th>Tried</th>
+              <th className="room">What they say</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {homes.map((h) => (
+              <tr key={h.key}>
+                <td>
+                  {h.students.map((one) => (
+                    <div key={one.student.id}>
+                      <b>{one.student.name}</b> {one.student.form} <span className="muted">{one.student.number}</span>
+                      {one.warnings.map((w) => (
+                        <span key={w} className="warn">
+                          {w}
+                        </span>
+                      ))}
+                    </div>
+                  ))}
+                </td>
+                <td>
+                  {h.contacts.map((c) => (
+                    <div key={c.id}>
+                      {c.order} {c.name}, {c.relation} <b className="phone">{c.phone}</b>
+                    </div>
+                  ))}
+                  {h.contacts.length === 0 && <b>no contact on file</b>}
+                  {h.notCalled.map((n) => (
+                    <div key={n} className="overdue">
+                      do not call {n}
+                    </div>
+                  ))}
+                </td>
+                <td>
+                  {h.students.map((one) => (
+                    <div key={one.student.id}>{[one.text, one.lately].filter(Boolean).join(" · ")}</div>
+                  ))}
+                </td>
+                <td>
+                  {h.attempts.map((a) => (
+                    <div key={`${a.at} ${a.contact}`}>
+                      {[a.contact, attemptText(a), a.said, a.note].filter(Boolean).join(" · ")}
+                    </div>
+                  ))}
+                  {h.held && `held until ${h.again}: ${h.held}`}
+                </td>
+                <td className="room" />
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Scrolls>
       <p className="small muted">This page holds data about students and their homes.</p>
     </main>
   );

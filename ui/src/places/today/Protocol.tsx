@@ -2,7 +2,7 @@ import "./protocol.css";
 import { Button } from "antd";
 import { useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
-import { Waiting } from "../../parts/Panel";
+import { Scrolls, Waiting } from "../../parts/Panel";
 import { useScope } from "../../parts/scope";
 import { plural } from "../../parts/words";
 
@@ -44,27 +44,29 @@ export default function Protocol() {
           What was done <span className="muted">{plural(p.lines.length, "entry", "entries")}</span>
         </h2>
         {p.lines.length === 0 && <p className="muted">Nothing had to be done.</p>}
-        <table className="rows">
-          <thead className={p.lines.length === 0 ? "visually-hidden" : undefined}>
-            <tr>
-              <th>At</th>
-              <th>What</th>
-              <th>About, and what came of it</th>
-              <th>By</th>
-            </tr>
-          </thead>
-          <tbody>
-            {p.lines.map((l, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: entries have no other name
-              <tr key={i}>
-                <td>{l.at}</td>
-                <td className="nowrap">{l.kind}</td>
-                <td>{l.text}</td>
-                <td className="nowrap">{l.by || "automatic"}</td>
+        <Scrolls>
+          <table className="rows">
+            <thead className={p.lines.length === 0 ? "visually-hidden" : undefined}>
+              <tr>
+                <th>At</th>
+                <th>What</th>
+                <th>About, and what came of it</th>
+                <th>By</th>
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {p.lines.map((l, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: entries have no other name
+                <tr key={i}>
+                  <td>{l.at}</td>
+                  <td className="nowrap">{l.kind}</td>
+                  <td>{l.text}</td>
+                  <td className="nowrap">{l.by || "automatic"}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Scrolls>
       </section>
       <section>
         <h2>
