@@ -24,7 +24,8 @@ func TestAtNineTwelve(t *testing.T) {
 	t.Run("an account from its making to its end", func(t *testing.T) { anAccount(t, s) })
 	t.Run("two officers log the same call", func(t *testing.T) { twoCalls(t, s) })
 	t.Run("those who have left", func(t *testing.T) { whoHasLeft(t, s) })
-	t.Run("nothing serious for assistive technology", func(t *testing.T) { axe(t, s) })
+	t.Run("every stop of the focus", func(t *testing.T) { walk(t, s) })
+	t.Run("nothing against assistive technology, at any size", func(t *testing.T) { axe(t, s) })
 }
 
 func otherClass(t *testing.T, s *school) {

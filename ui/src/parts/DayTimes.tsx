@@ -2,6 +2,7 @@ import { Button, Input, Modal, Space } from "antd";
 import { useState } from "react";
 import { type Schemas, useRead, write } from "../api/client";
 import { TimeField } from "./controls/TimeField";
+import { useFocusBack } from "./focus";
 import { Waiting } from "./Panel";
 import { tell } from "./told";
 
@@ -10,6 +11,7 @@ type Times = Record<string, { from: string; to: string }>; // by slot, as typed
 
 /** A day that went otherwise than its pattern is put right: when its slots began and ended. */
 export function DayTimes({ at, onClose }: { at: string | undefined; onClose: () => void }) {
+  useFocusBack();
   const times = useRead("/api/day-times", { at });
   const [of, setOf] = useState(0);
   const section = times.data?.sections.find((s) => s.id === of) ?? times.data?.sections[0];

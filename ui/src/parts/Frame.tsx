@@ -10,6 +10,7 @@ import { followLive } from "../api/live";
 import { outboxesOf } from "../api/outbox";
 import { forgetRollCalls } from "../api/ticks";
 import { Tick } from "./controls/Tick";
+import { keepFocusInLists } from "./focus";
 import { KeyList } from "./KeyList";
 import { singleKeys, useKeys } from "./keys";
 import { useAddress } from "./look-at";
@@ -55,6 +56,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       ),
     [queries, who.account],
   );
+  useEffect(keepFocusInLists, []);
   useReaderStandIn(who.demo);
   useKeys({ "?": () => setHelp(true) });
   // The day looked at and the student in hand stay from place to place.

@@ -8,6 +8,7 @@ import { Shape } from "../../look/Shape";
 import { DateField } from "../controls/DateField";
 import { Tick } from "../controls/Tick";
 import { TimeField } from "../controls/TimeField";
+import { useFocusBack } from "../focus";
 import { isTyping } from "../keys";
 import { Reasons } from "../Reasons";
 import { useSeen } from "../seen";
@@ -23,6 +24,7 @@ export type Asked = { students: number[]; from: string; to: string; message: num
 
 /** Home says something: about whom, why, when, and who told it. */
 export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose: () => void }) {
+  useFocusBack();
   const settings = useSettings();
   const rail = useRead("/api/rail", {});
   const [students, setStudents] = useState(asked.students);

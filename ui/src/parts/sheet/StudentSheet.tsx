@@ -3,6 +3,7 @@ import { Button, Drawer } from "antd";
 import { type ReactNode, useCallback, useEffect, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { useFocusBack } from "../focus";
 import { ContactForm } from "../home/ContactForm";
 import { Fetching, MustBeFetched } from "../home/Fetch";
 import { Warnings } from "../home/WarningForm";
@@ -38,6 +39,7 @@ export default function StudentSheet({
   mayTakeAlong: boolean;
   onClose: () => void;
 }) {
+  useFocusBack();
   const { at, set } = useAddress();
   const sheet = useRead("/api/students/{id}", { id, at });
   const s = sheet.data;
