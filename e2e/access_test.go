@@ -117,7 +117,7 @@ func (w *window) looks(script, path, wait string) {
 	for _, size := range sizes {
 		w.MustSetViewport(size.width, size.height, 1, false)
 		time.Sleep(150 * time.Millisecond) // what follows the width has followed
-		found := w.MustEval(`() => axe.run(document, { resultTypes: ["violations"] }).then((r) => JSON.stringify(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).slice(0, 3).join(" | "))))`).Str()
+		found := w.MustEval(`() => axe.run(document, { resultTypes: ["violations"], rules: { "target-size": { enabled: true } } }).then((r) => JSON.stringify(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).slice(0, 3).join(" | "))))`).Str()
 		var violations []string
 		require.NoError(w.t, json.Unmarshal([]byte(found), &violations))
 		assert.Empty(w.t, violations, fmt.Sprintf("axe on %s, %s", path, size.name))

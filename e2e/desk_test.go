@@ -330,7 +330,7 @@ func station(t *testing.T, s *school, officer *window) {
 	admin.keys(input.Enter)
 	code := admin.MustElement("[data-testid=station-code]").MustText()
 	device := s.bare(t, "/station", 1024, 768)
-	device.see("no station yet")
+	device.see("not set up as a station")
 	device.typed("12345678")
 	device.keys(input.Enter)
 	device.see("that code is wrong")
@@ -342,7 +342,7 @@ func station(t *testing.T, s *school, officer *window) {
 	for _, digit := range number { // by touch
 		device.MustElementR(".pad button", "^"+string(digit)+"$").MustClick()
 	}
-	device.MustElementR(".pad button", "Go on").MustClick()
+	device.MustElementR(".pad button", "Continue").MustClick()
 	device.see("Hello Juno S.")
 	assert.NotContains(t, device.text(), "Sandal", "first name and initial alone")
 	overslept := device.MustElementR(".reasons button", "overslept")
@@ -376,5 +376,5 @@ func station(t *testing.T, s *school, officer *window) {
 	admin.MustElement(`[aria-label="Take the station Pier out of use"]`).MustClick()
 	admin.see("out of use")
 	device.MustReload()
-	device.see("no station yet")
+	device.see("not set up as a station")
 }

@@ -53,7 +53,7 @@ func byPhones(t *testing.T, s *school, teacher *window) {
 	code := func() string { return teacher.MustElement("[data-testid=code]").MustText() }
 	enter := func(number string) {
 		typed.MustElement("#code").MustInput(code())
-		typed.MustElementR("button", "Go on").MustClick()
+		typed.MustElementR("button", "Continue").MustClick()
 		typed.see("Your student number")
 		typed.MustElement("#number").MustInput(number)
 		typed.MustElement("#answer").MustInput("wet")

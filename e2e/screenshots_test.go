@@ -96,7 +96,7 @@ func TestScreenshots(t *testing.T) {
 	admin.field("Where the station stands").MustInput("Pier")
 	admin.keys(input.Enter)
 	device := s.bare(t, "/station", 1024, 768)
-	device.see("no station yet")
+	device.see("not set up as a station")
 	device.MustElement("input").MustInput(admin.MustElement("[data-testid=station-code]").MustText())
 	device.keys(input.Enter)
 	device.see("Hold your card")

@@ -33,6 +33,20 @@ const placeWords: Record<string, string> = {
   school: "School",
 };
 
+/** Pages that are no places, as their windows are called. */
+const pageWords: Record<string, string> = {
+  ...placeWords,
+  outbox: "Outbox",
+  notices: "Notices from home",
+  reasons: "Reasons overdue",
+  contacts: "Contacts to correct",
+  protocol: "Record of the morning",
+  calls: "Call list",
+  trips: "Trips and visits",
+  "roll-calls": "Roll calls",
+  controls: "Controls",
+};
+
 /** What stands on every page: the band, the day rail, the student's sheet. */
 export function Frame({ who }: { who: Schemas["Who"] }) {
   const queries = useQueryClient();
@@ -60,6 +74,10 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
   useReaderStandIn(who.demo);
   useKeys({ "?": () => setHelp(true) });
   // The day looked at and the student in hand stay from place to place.
+  const place = location.pathname.split("/")[1] ?? "";
+  useEffect(() => {
+    document.title = [pageWords[place], "Meldung"].filter(Boolean).join(" · ");
+  }, [place]);
   const keep = new URLSearchParams({ ...(at && { at }), ...(student && { student }) }).toString();
   const mine = who.places.filter((p) => p in placeWords);
   return (
@@ -101,7 +119,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       ))}
       <RollCallRuns />
       <Notes />
-      <div key={location.pathname.split("/")[1]}>
+      <div key={place}>
         <Outlet context={who} />
       </div>
       {student && (

@@ -14,10 +14,10 @@ import { useSeen } from "../../parts/seen";
 import { tell } from "../../parts/told";
 
 const colours: Record<string, string> = {
-  "absence-band": "var(--mulberry)",
-  "unexcused-days": "var(--unexcused)",
-  incidents: "var(--elsewhere)",
-  "failing-course": "var(--in)",
+  "absence-band": "var(--area-absence)",
+  "unexcused-days": "var(--area-unexcused)",
+  incidents: "var(--area-conduct)",
+  "failing-course": "var(--area-course)",
 };
 
 const caseHeight = 62; // px

@@ -73,7 +73,7 @@ export default function PassCheck() {
         )}
       </div>
       <p className="small">
-        <a href="/">Back to the pages</a>
+        <a href="/">Back to Meldung</a>
       </p>
     </main>
   );

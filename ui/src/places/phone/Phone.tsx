@@ -96,7 +96,7 @@ function Code({ scanned, link, done }: { scanned: string; link: string; done: (s
       />
       <Problem words={error} />
       <button type="submit" disabled={busy || code.replaceAll(" ", "").length < 6}>
-        Go on
+        Continue
       </button>
     </form>
   );

@@ -33,7 +33,7 @@ export function Stations() {
           </span>
         </div>
       )}
-      {stations.data?.length === 0 && !made && <p className="empty">Students sign in at the desk alone.</p>}
+      {stations.data?.length === 0 && !made && <p className="empty">No station: students sign in only at the desk.</p>}
       {stations.data?.map((s) => (
         <div className="line" key={s.id}>
           <b>{s.name}</b>

@@ -33,7 +33,7 @@ describe("a station", () => {
     for (const digit of "40009") await user.click(await screen.findByRole("button", { name: digit }));
     await user.click(screen.getByRole("button", { name: "Take the last digit away" }));
     await user.click(screen.getByRole("button", { name: "7" }));
-    await user.click(screen.getByRole("button", { name: "Go on" }));
+    await user.click(screen.getByRole("button", { name: "Continue" }));
     expect(await screen.findByRole("heading", { name: "Hello Juno S." })).toBeInTheDocument();
     expect(server.sent[0]).toMatchObject({ path: "/api/station/who", body: { number: "40007" } });
     await user.click(screen.getByRole("button", { name: "overslept" }));
@@ -47,7 +47,7 @@ describe("a station", () => {
   it("stores a hurried second touch once", async () => {
     const { user, server } = open();
     await user.click(await screen.findByRole("button", { name: "7" }));
-    await user.click(screen.getByRole("button", { name: "Go on" }));
+    await user.click(screen.getByRole("button", { name: "Continue" }));
     const ferry = await screen.findByRole("button", { name: "ferry" });
     fireEvent.click(ferry);
     fireEvent.click(ferry);
@@ -58,7 +58,7 @@ describe("a station", () => {
   it("asks nobody why who is on time, and who leaves why", async () => {
     const { user } = open({ ...juno, late: false });
     await user.click(await screen.findByRole("button", { name: "7" }));
-    await user.click(screen.getByRole("button", { name: "Go on" }));
+    await user.click(screen.getByRole("button", { name: "Continue" }));
     expect(await screen.findByRole("button", { name: "Sign in" })).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "I am leaving" }));
     expect(screen.getByText("Why do you leave?")).toBeInTheDocument();
@@ -69,7 +69,7 @@ describe("a station", () => {
     const { user, server } = open();
     server.refusals["/api/station/who"] = { status: 404, detail: "nobody here has that number" };
     await user.click(await screen.findByRole("button", { name: "7" }));
-    await user.click(screen.getByRole("button", { name: "Go on" }));
+    await user.click(screen.getByRole("button", { name: "Continue" }));
     expect(await screen.findByRole("alert")).toHaveTextContent("Nobody here has that number");
     expect(screen.getByText("Nothing was saved.")).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Try again" }));
@@ -78,7 +78,7 @@ describe("a station", () => {
 
   it("is made of a device by a code, once", async () => {
     const { user, server } = open(juno, false);
-    expect(await screen.findByText("This device is no station yet")).toBeInTheDocument();
+    expect(await screen.findByText("This device is not set up as a station")).toBeInTheDocument();
     server.refusals["/api/station/bind"] = { status: 403, detail: "that code is wrong" };
     const field = screen.getByLabelText("Code");
     await user.type(field, "12345678{Enter}");

@@ -51,7 +51,7 @@ function Bind({ bound }: { bound: () => void }) {
   };
   return (
     <main className="station bind">
-      <h1>This device is no station yet</h1>
+      <h1>This device is not set up as a station</h1>
       <p>Type the code that an administrator made for it, under School.</p>
       <form
         onSubmit={(e) => {
@@ -68,7 +68,7 @@ function Bind({ bound }: { bound: () => void }) {
           value={code}
           onChange={(e) => setCode(e.target.value)}
         />
-        <button type="submit">Make it a station</button>
+        <button type="submit">Set it up as a station</button>
       </form>
       <p role="alert">{fault}</p>
     </main>
@@ -168,7 +168,7 @@ function Stand({ page, at, down }: { page: Page; at: number; down: boolean }) {
               </button>
             ))}
             <button type="button" className="go" disabled={!typed} onClick={() => void find(typed)}>
-              Go on
+              Continue
             </button>
           </div>
           <button type="button" className="leave" onClick={() => setStep({ at: "visitor" })}>

@@ -319,11 +319,11 @@ describe("ringing home by key", () => {
     const rest = today();
     server.answers["/api/today"] = { ...rest, households: rest.households.slice(1), missing: 2 };
     await act(() => lookAgain(queries));
-    expect(await screen.findByText(/off the list. Nothing of yours is stored yet/)).toBeInTheDocument();
+    expect(await screen.findByText(/off the list. Nothing of yours is saved yet/)).toBeInTheDocument();
     expect(screen.getByLabelText("Note")).toHaveValue("since the night");
-    server.refusals["/api/calls"] = { status: 409, detail: "A. Byrne stored at 09:11: Elis Merrow ill today" };
+    server.refusals["/api/calls"] = { status: 409, detail: "A. Byrne saved at 09:11: Elis Merrow ill today" };
     await user.keyboard("{Enter}");
-    expect(await screen.findByText(/A. Byrne stored at 09:11/)).toBeInTheDocument();
+    expect(await screen.findByText(/A. Byrne saved at 09:11/)).toBeInTheDocument();
     expect(server.sent[0]?.body).toMatchObject({ note: "since the night", said: "ill", seen: 70 });
     expect(screen.getByLabelText("Note")).toHaveValue("since the night");
     delete server.refusals["/api/calls"];
