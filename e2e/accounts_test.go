@@ -65,7 +65,7 @@ func twoCalls(t *testing.T, s *school) {
 	require.Equal(t, *name, *first.MustElement(".home.chosen").MustAttribute("aria-label"))
 	first.typed("1i")
 	first.MustElementR(".home.chosen button", "Save").MustClick()
-	second.see("Nothing of yours is stored yet")
+	second.see("Nothing of yours is saved yet")
 	second.MustElementR(".home.chosen button", "Save").MustClick()
 	second.see("R. Tolvan saved at 09:12")
 	assert.Equal(t, "since the night", second.MustElement(`.home.chosen input[aria-label="Note"]`).MustProperty("value").Str())
