@@ -3,6 +3,7 @@ import { DatePicker } from "antd";
 import enGB from "antd/es/date-picker/locale/en_GB";
 import dayjs from "dayjs";
 import "dayjs/locale/en-gb";
+import { useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { typedDate } from "./dates";
 
@@ -42,6 +43,8 @@ export function DateField({
   onEnter?: () => void; // once what is typed is taken
 }) {
   const today = useToday();
+  const enter = useRef(onEnter);
+  enter.current = onEnter;
   const shown = value ? dayjs(value).locale("en-gb") : null;
   /** What is typed counts when it is done: "1" is no date yet for whoever types 12 mar. */
   const take = (date: string | undefined) => {
@@ -49,6 +52,7 @@ export function DateField({
   };
   const typed = (field: EventTarget) => {
     const text = (field as HTMLInputElement).value;
+    if (text.trim() === "") return optional ? "" : undefined;
     return text === shown?.format(format) ? undefined : typedDate(text, today, back); // what stands there was not typed
   };
   const format = value && value.slice(0, 4) !== today.slice(0, 4) ? "ddd D MMMM YYYY" : "ddd D MMMM";
@@ -70,7 +74,7 @@ export function DateField({
       onKeyDown={(e) => {
         if (e.key !== "Enter") return;
         take(typed(e.target));
-        if (onEnter) setTimeout(onEnter);
+        setTimeout(() => enter.current?.()); // by then the page has what was typed
       }}
     />
   );

@@ -1,7 +1,9 @@
 import { screen, waitFor } from "@testing-library/react";
+import { useState } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import Controls from "../../places/controls/Controls";
 import { renderPage, testServer } from "../../test-page";
+import { DateField } from "./DateField";
 
 /** What the control of a row gives. */
 const given = (name: string) => screen.getByText(name, { selector: "th" }).parentElement?.children[2]?.textContent;
@@ -35,6 +37,22 @@ describe("the family of controls", () => {
     await user.type(field, "soon{Enter}");
     await user.tab();
     await waitFor(() => expect(field).toHaveValue("Mon 1 September 2025")); // no date changes nothing
+  });
+
+  it("hands on what was typed before Enter does more, and is emptied where it may be", async () => {
+    vi.useFakeTimers({ toFake: ["Date"], now: new Date("2026-03-10T09:12:00") });
+    const saved: string[] = [];
+    function Until() {
+      const [date, setDate] = useState("");
+      return <DateField label="Until" optional value={date} onChange={setDate} onEnter={() => saved.push(date)} />;
+    }
+    const { user } = renderPage(<Until />);
+    const field = await screen.findByLabelText("Until");
+    await user.type(field, "thu{Enter}");
+    await waitFor(() => expect(saved).toEqual(["2026-03-12"]));
+    await user.clear(field);
+    await user.type(field, "{Enter}");
+    await waitFor(() => expect(saved).toEqual(["2026-03-12", ""]));
   });
 
   it("writes a time out when its field is left, and marks what is none", async () => {
