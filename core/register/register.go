@@ -79,6 +79,9 @@ type Codes struct {
 // nothing is known and the teacher's eyes decide.
 func PrefillFor(e whereabouts.Evidence, slot day.Slot, lateGrace day.Minutes, t day.Minute, known day.Instant, codes Codes) (Prefill, bool) {
 	arrival, departure := doors(e, slot, t, known)
+	if arrival != nil && arrival.Kind == whereabouts.Seen {
+		return Prefill{}, false // about, and no door says since when
+	}
 	if departure != nil && !departure.At.After(slot.Start) {
 		return filled(Prefill{Code: codes.Reason(departure.Reason).Absent, Source: SourceDesk, Text: left(*departure)})
 	}
@@ -124,17 +127,28 @@ func code(set *policy.CodeSet, u policy.Use, slot day.Slot) string {
 }
 
 // doors returns the last arrival and the last departure that bear on the slot,
-// of which only the later one counts.
+// of which only the later one counts. Whoever was seen in the building, in a search or at a roll
+// call, did not come at that minute: it stands for an arrival only where no door says of one since
+// they left.
 func doors(e whereabouts.Evidence, slot day.Slot, t day.Minute, known day.Instant) (arrival, departure *whereabouts.Movement) {
-	var last *whereabouts.Movement
+	var last, seen *whereabouts.Movement
+	later := func(m, than *whereabouts.Movement) bool {
+		return than == nil || m.At.After(than.At) || (m.At == than.At && m.Known.Seq > than.Known.Seq)
+	}
 	for i := range e.Movements {
 		m := &e.Movements[i]
 		if m.At.After(t) || !m.At.Before(slot.End) || m.Known.At > known || (m.Undone != nil && m.Undone.At <= known) {
 			continue
 		}
-		if last == nil || m.At.After(last.At) || (m.At == last.At && m.Known.Seq > last.Known.Seq) {
+		switch {
+		case m.Kind == whereabouts.Seen && later(m, seen):
+			seen = m
+		case m.Kind != whereabouts.Seen && later(m, last):
 			last = m
 		}
+	}
+	if seen != nil && (last == nil || last.Kind == whereabouts.Departed) && later(seen, last) {
+		last = seen
 	}
 	switch {
 	case last == nil:

@@ -51,6 +51,9 @@ func TestWhatIsKnownFillsTheRow(t *testing.T) {
 	came := func(m day.Minute, reason string) whereabouts.Movement {
 		return whereabouts.Movement{Kind: whereabouts.Arrived, At: m, Reason: reason, Known: known(m)}
 	}
+	met := func(m day.Minute) whereabouts.Movement {
+		return whereabouts.Movement{Kind: whereabouts.Seen, At: m, Known: known(m)}
+	}
 	left := func(m day.Minute) whereabouts.Movement {
 		return whereabouts.Movement{Kind: whereabouts.Departed, At: m, Return: day.MustMinute("10:00"), Reason: "clinic", Known: known(m)}
 	}
@@ -72,6 +75,10 @@ func TestWhatIsKnownFillsTheRow(t *testing.T) {
 		{"left before", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:00"))}}, "X", day.Minute{}},
 		{"left in this slot", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:17"))}}, "D", day.MustMinute("09:17")},
 		{"left and came back", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("08:50")), came(day.MustMinute("09:00"), "")}}, "", day.Minute{}},
+		{"met at a roll call in this slot", whereabouts.Evidence{Movements: []whereabouts.Movement{met(day.MustMinute("09:17"))}}, "", day.Minute{}},
+		{"late at the desk, then met", whereabouts.Evidence{Movements: []whereabouts.Movement{came(day.MustMinute("09:15"), "ferry"), met(day.MustMinute("09:17"))}}, "LX", day.MustMinute("09:15")},
+		{"left, and found again", whereabouts.Evidence{Movements: []whereabouts.Movement{left(day.MustMinute("09:00")), met(day.MustMinute("09:17"))}}, "", day.Minute{}},
+		{"found, and left", whereabouts.Evidence{Movements: []whereabouts.Movement{met(day.MustMinute("09:07")), left(day.MustMinute("09:17"))}}, "D", day.MustMinute("09:17")},
 		{"on a trip", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: day.MustMinute("08:30"), To: day.MustMinute("15:00"), Known: known(day.MustMinute("06:40"))}}}, "V", day.Minute{}},
 		{"a trip that ends in the slot", whereabouts.Evidence{Activities: []whereabouts.Activity{{From: day.MustMinute("08:30"), To: day.MustMinute("09:10"), Known: known(day.MustMinute("06:40"))}}}, "", day.Minute{}},
 	} {

@@ -246,6 +246,9 @@ func door(ctx context.Context, v work.Snapshot, year, from, to day.Date, m work.
 			return // not known yet; or expected back, and not early so far
 		}
 		k := doorKey{mv.StudentID, mv.Date}
+		if n := len(out[k]); mv.Kind == work.Seen && (n == 0 || !out[k][n-1].Out) {
+			return // found in the building: that is no coming, unless they had left
+		}
 		out[k] = append(out[k], punctuality.Crossing{At: mv.Minute, Out: leaves, Reason: work.Join(": ", mv.Reason, mv.Note)})
 	}
 	for _, some := range [][]store.Movement{past, now} {

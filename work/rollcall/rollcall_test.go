@@ -14,6 +14,7 @@ import (
 	"meldung/demo"
 	"meldung/demo/demotest"
 	"meldung/held"
+	"meldung/pages/registerpage"
 	"meldung/pages/rollcallpage"
 	"meldung/pages/studentpage"
 	"meldung/work"
@@ -387,4 +388,32 @@ func TestAVisitorAtAStation(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, v.In)
 	assert.Len(t, v.Left, 1)
+}
+
+// A drill in the midst of a lesson makes nobody late for it: a register that is taken after it says
+// nothing of who was met, and so does the list of lates.
+func TestADrillMakesNobodyLate(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	open := func() registerpage.RegisterView {
+		all, err := registerpage.ShowAll(t.Context(), o, demotest.Officer, "")
+		require.NoError(t, err)
+		for _, r := range all.Registers {
+			if r.Slot == "1" && r.State == "open" {
+				v, err := registerpage.Show(t.Context(), o, demotest.Officer, r.Class, r.Slot, "")
+				require.NoError(t, err)
+				return v
+			}
+		}
+		t.Fatal("no register of lesson 1 is open")
+		return registerpage.RegisterView{}
+	}
+	before := open()
+	id := begin(t, o, "a drill in lesson 1")
+	for n, row := range before.Rows {
+		send(t, o, demotest.Rask, id, fmt.Sprint("of the class ", n), tick(row.Student.ID, fmt.Sprint("of the class ", n)))
+	}
+	for i, row := range open().Rows {
+		assert.Equal(t, before.Rows[i].Known, row.Known, row.Student.Name)
+	}
 }
