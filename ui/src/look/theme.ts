@@ -27,6 +27,7 @@ export const theme: ThemeConfig = {
     fontFamily: token("type"),
     fontSize: 14,
     controlHeight: 30,
+    controlHeightSM: 24, // px: no target is smaller
     motionDurationMid: "0.08s",
     motionDurationSlow: "0.12s",
   },

@@ -1,5 +1,6 @@
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
-import { Fragment, type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import { Fragment, type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { WholeList } from "./in-list";
 
 /** What a row hands on to its element, so that its place and its height are known. */
 export type Place = { ref?: (element: Element | null) => void; "data-index"?: number; "aria-rowindex"?: number };
@@ -15,12 +16,14 @@ export function Long<T>({
   rows,
   height,
   keyOf,
+  student,
   as: Gap,
   children,
 }: {
   rows: readonly T[];
   height: number;
   keyOf: (row: T) => string | number;
+  student?: (row: T) => number; // who a row is about: the sheet goes on through them all
   as: "div" | "tr";
   children: (row: T, place: Place) => ReactNode;
 }) {
@@ -39,13 +42,21 @@ export function Long<T>({
     // What stands above the list may have grown since.
     if (top.current) setMargin(Math.round(top.current.getBoundingClientRect().top + globalThis.scrollY));
   });
-  if (rows.length <= short) return rows.map((row) => <Fragment key={keyOf(row)}>{children(row, {})}</Fragment>);
+  const whole = useMemo(() => (student ? rows.map(student) : undefined), [rows, student]);
+  if (rows.length <= short)
+    return (
+      <WholeList value={whole}>
+        {rows.map((row) => (
+          <Fragment key={keyOf(row)}>{children(row, {})}</Fragment>
+        ))}
+      </WholeList>
+    );
   const shown = window.getVirtualItems();
   const before = (shown[0]?.start ?? margin) - margin;
   const after = window.getTotalSize() - ((shown.at(-1)?.end ?? margin) - margin);
   const inside = Gap === "tr" ? <td colSpan={99} /> : null;
   return (
-    <>
+    <WholeList value={whole}>
       <Gap ref={top} aria-hidden="true" className="gap" style={{ height: before }}>
         {inside}
       </Gap>
@@ -61,6 +72,6 @@ export function Long<T>({
       <Gap aria-hidden="true" className="gap" style={{ height: after }}>
         {inside}
       </Gap>
-    </>
+    </WholeList>
   );
 }

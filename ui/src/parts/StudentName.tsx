@@ -1,10 +1,12 @@
+import { useContext } from "react";
 import type { Schemas } from "../api/client";
-import { rememberList } from "./in-list";
+import { rememberList, WholeList } from "./in-list";
 import { useAddress } from "./look-at";
 
 /** A student's name; it opens the student's sheet over the page. */
 export function StudentName({ student, form = true }: { student: Schemas["StudentRef"]; form?: boolean }) {
   const { set } = useAddress();
+  const whole = useContext(WholeList);
   return (
     <span className="nowrap">
       <button
@@ -12,7 +14,7 @@ export function StudentName({ student, form = true }: { student: Schemas["Studen
         className="link strong"
         data-student={student.id}
         onClick={(e) => {
-          rememberList(e.currentTarget);
+          rememberList(e.currentTarget, whole);
           set({ student: String(student.id) }, false);
         }}
       >

@@ -1,7 +1,22 @@
+import { createContext } from "react";
+
 let students: readonly number[] = [];
 
-/** Remembers the students of the list in which a name was chosen, in their order: the sheet goes on through them. */
-export function rememberList(of: Element) {
+/** The students of a long list, of which not all are on the page. */
+export const WholeList = createContext<readonly number[] | undefined>(undefined);
+
+/** Whom a row is about. */
+export const ofStudent = (row: { student: { id: number } }) => row.student.id;
+
+/**
+ * Remembers the students of the list in which a name was chosen, in their order: the sheet goes on through them. They
+ * are those of a long list as a whole, or those whose names stand beside it.
+ */
+export function rememberList(of: Element, whole: readonly number[] | undefined) {
+  if (whole) {
+    students = whole;
+    return;
+  }
   const list = of.closest(".panel, table, section, main") ?? document.body;
   const ids = [...list.querySelectorAll<HTMLElement>("[data-student]")].map((e) => Number(e.dataset.student));
   students = [...new Set(ids)];

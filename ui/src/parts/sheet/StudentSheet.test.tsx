@@ -2,6 +2,8 @@ import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { place, renderPage, student, testServer } from "../../test-page";
+import { ofStudent } from "../in-list";
+import { Long } from "../Long";
 import { useAddress } from "../look-at";
 import { Panel } from "../Panel";
 import { StudentName } from "../StudentName";
@@ -151,6 +153,40 @@ describe("a student’s sheet", () => {
       }),
     );
     await waitFor(() => expect(screen.queryByLabelText("Note")).toBeNull());
+  });
+
+  it("goes on through a long list as a whole, of which a part is on the page", async () => {
+    const rows = Array.from({ length: 300 }, (_, i) => ({ student: student(i + 1, `Student ${i + 1}`) }));
+    testServer(
+      Object.fromEntries(rows.map((r) => [`/api/students/${r.student.id}`, sheet(r.student.id, r.student.name)])),
+    );
+    function Page() {
+      const { student: open } = useAddress();
+      return (
+        <>
+          <Long rows={rows} height={30} keyOf={ofStudent} student={ofStudent} as="div">
+            {(r, at) => (
+              <div {...at}>
+                <StudentName student={r.student} />
+              </div>
+            )}
+          </Long>
+          {open && (
+            <StudentSheet
+              id={Number(open)}
+              mayCall
+              mayWrite
+              mayKeepPhoto
+              mayTakeAlong={false}
+              onClose={() => undefined}
+            />
+          )}
+        </>
+      );
+    }
+    const { user } = renderPage(<Page />);
+    await user.click((await screen.findAllByRole("button", { name: /^Student / }))[0] as HTMLElement);
+    expect(await screen.findByText("1 of 300")).toBeInTheDocument();
   });
 
   it("goes on through the list in which it was opened, by arrows", async () => {

@@ -3,6 +3,7 @@ import { keepPreviousData } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { ofStudent } from "../../parts/in-list";
 import { Long, type Place } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
@@ -81,7 +82,7 @@ export default function Absence() {
                 </tr>
               </thead>
               <tbody>
-                <Long rows={shown} height={rowHeight} keyOf={(r) => r.student.id} as="tr">
+                <Long rows={shown} height={rowHeight} keyOf={ofStudent} student={ofStudent} as="tr">
                   {(r, place) => (
                     <Row
                       r={r}

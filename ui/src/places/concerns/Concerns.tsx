@@ -5,6 +5,7 @@ import { useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
 import { OneOf } from "../../parts/controls/OneOf";
+import { ofStudent } from "../../parts/in-list";
 import { Long } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
@@ -87,7 +88,7 @@ export default function Concerns() {
                     <span>{g.title}</span>
                     <span>{g.rows.length}</span>
                   </div>
-                  <Long rows={g.rows} height={caseHeight} keyOf={(r) => r.student.id} as="div">
+                  <Long rows={g.rows} height={caseHeight} keyOf={ofStudent} student={ofStudent} as="div">
                     {(r, place) => (
                       <div {...place}>
                         <Case

@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
+import { ofStudent } from "../../parts/in-list";
 import { Long } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
@@ -50,7 +51,7 @@ export default function OverdueReasons() {
             </tr>
           </thead>
           <tbody>
-            <Long rows={shown} height={rowHeight} keyOf={(s) => s.student.id} as="tr">
+            <Long rows={shown} height={rowHeight} keyOf={ofStudent} student={ofStudent} as="tr">
               {(s, place) => (
                 <tr {...place}>
                   <td>

@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { ofStudent } from "../../parts/in-list";
 import { useKeys } from "../../parts/keys";
 import { Long } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
@@ -37,7 +38,7 @@ export function Part({ state }: { state: string }) {
       )}
       {p?.students.length === 0 && <p className="empty">Nobody. {p.scope}.</p>}
       <div className="part-list">
-        <Long rows={p?.students ?? []} height={rowHeight} keyOf={(s) => s.student.id} as="div">
+        <Long rows={p?.students ?? []} height={rowHeight} keyOf={ofStudent} student={ofStudent} as="div">
           {(s, place) => (
             <div className="line" {...place}>
               <span className="who">
