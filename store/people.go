@@ -244,6 +244,7 @@ type PatternSlot struct {
 	Start     day.Minute  `db:"starts"`
 	End       day.Minute  `db:"ends"`
 	Kind      string      `db:"kind"`
+	Once      bool        `db:"once"` // of days that were put right, and of no other
 	Held
 }
 
@@ -387,7 +388,7 @@ func AddSchool(ctx context.Context, tx *sqlx.Tx, s School) error {
 		{s.ClassDetails, len(s.ClassDetails), `INSERT INTO class_detail (class_id, section_id, title, code, year, room, terms, from_date, to_date) VALUES (:class_id, :section_id, :title, :code, :year, :room, :terms, :from_date, :to_date)`},
 		{s.Enrollments, len(s.Enrollments), `INSERT INTO enrollment (id, sourced_id, class_id, student_id, from_date, to_date) VALUES (:id, :sourced_id, :class_id, :student_id, :from_date, :to_date)`},
 		{s.Teachers, len(s.Teachers), `INSERT INTO class_teacher (sourced_id, class_id, staff_id, main, from_date, to_date) VALUES (:sourced_id, :class_id, :staff_id, :main, :from_date, :to_date)`},
-		{s.PatternSlots, len(s.PatternSlots), `INSERT INTO pattern_slot (section_id, pattern, slot, starts, ends, kind, from_date, to_date) VALUES (:section_id, :pattern, :slot, :starts, :ends, :kind, :from_date, :to_date)`},
+		{s.PatternSlots, len(s.PatternSlots), `INSERT INTO pattern_slot (section_id, pattern, slot, starts, ends, kind, once, from_date, to_date) VALUES (:section_id, :pattern, :slot, :starts, :ends, :kind, :once, :from_date, :to_date)`},
 		{s.Calendar, len(s.Calendar), `INSERT INTO calendar (section_id, date, pattern, term, grading_period) VALUES (:section_id, :date, :pattern, :term, :grading_period)`},
 		{s.Timetable, len(s.Timetable), `INSERT INTO timetable (class_id, pattern, weekday, slot, room, from_date, to_date) VALUES (:class_id, :pattern, :weekday, :slot, :room, :from_date, :to_date)`},
 	} {

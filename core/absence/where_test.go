@@ -10,12 +10,12 @@ import (
 	"meldung/core/policy"
 )
 
-// dayOf is a day of three lessons with a code in each: P, N, X, L (came at 08:20), D (left at 09:30)
+// dayOf is a day of three lessons with a code in each: P, N, M, L (came at 08:20), D (left at 09:30)
 // or a blank.
 func dayOf(date string, codes string) absence.DayEvidence {
 	known := map[rune]policy.Code{
 		'P': {Code: "P", Counts: policy.Attended, OnSite: true}, 'L': {Code: "L", Counts: policy.Attended, OnSite: true, Late: true},
-		'D': {Code: "D", Counts: policy.Attended, OnSite: true}, 'N': {Code: "N", Counts: policy.Unexcused}, 'X': {Code: "X", Counts: policy.Excused},
+		'D': {Code: "D", Counts: policy.Attended, OnSite: true}, 'N': {Code: "N", Counts: policy.Unexcused}, 'M': {Code: "M", Counts: policy.Excused},
 	}
 	out := absence.DayEvidence{Date: day.MustDate(date)}
 	for i, c := range codes {
@@ -30,7 +30,7 @@ func dayOf(date string, codes string) absence.DayEvidence {
 		switch c {
 		case 'N':
 			e.Missed, e.Side = 50, policy.SideUnexcused
-		case 'X':
+		case 'M':
 			e.Missed, e.Side = 50, policy.SideExcused
 		case 'L':
 			e.To, e.Missed = start.Add(20), 20
@@ -45,7 +45,7 @@ func dayOf(date string, codes string) absence.DayEvidence {
 func TestWhereLessonsAreMissed(t *testing.T) {
 	tuesday := func(codes string) []absence.DayEvidence { return []absence.DayEvidence{dayOf("2026-03-10", codes)} }
 	for codes, onSite := range map[string]int{
-		"PNP": 1, "PNN": 2, "NPP": 0, "NNP": 0, "LNP": 1, "PXP": 0, "DNN": 0, "DNP": 0, "PDN": 0, "NNN": 0, "P N": 1, "DPN": 1,
+		"PNP": 1, "PNN": 2, "NPP": 0, "NNP": 0, "LNP": 1, "PMP": 0, "DNN": 0, "DNP": 0, "PDN": 0, "NNN": 0, "P N": 1, "DPN": 1,
 	} {
 		n := 0
 		for _, one := range absence.Where(tuesday(codes)) {
@@ -53,7 +53,7 @@ func TestWhereLessonsAreMissed(t *testing.T) {
 		}
 		assert.Equal(t, onSite, n, codes)
 	}
-	days := append(tuesday("PPN"), dayOf("2026-03-17", "PXN"), dayOf("2026-03-09", "LPP"))
+	days := append(tuesday("PPN"), dayOf("2026-03-17", "PMN"), dayOf("2026-03-09", "LPP"))
 	assert.Equal(t, []absence.SlotMissed{
 		{Weekday: 1, Slot: "1", Marked: 1}, {Weekday: 1, Slot: "2", Marked: 1}, {Weekday: 1, Slot: "3", Marked: 1},
 		{Weekday: 2, Slot: "1", Marked: 2}, {Weekday: 2, Slot: "2", Marked: 2, Missed: 1}, {Weekday: 2, Slot: "3", Marked: 2, Missed: 2, OnSite: 2},
@@ -67,7 +67,7 @@ func TestWhatStandsOut(t *testing.T) {
 		d := (day.MustDate("2026-01-05") + day.Date(i)).String()
 		afternoons = append(afternoons, dayOf(d, "PPN"))
 		mondays = append(mondays, dayOf((day.MustDate("2026-01-05")+day.Date(7*i)).String(), "NPN"), dayOf((day.MustDate("2026-01-06")+day.Date(7*i)).String(), "PPP"))
-		whole = append(whole, dayOf(d, "XXX"))
+		whole = append(whole, dayOf(d, "MMM"))
 	}
 	assert.Equal(t, absence.Habit{Missed: 8, OnSite: 8, Slot: "3", Of: 8, Days: 8, InFirst: true}, absence.HabitOf(afternoons))
 	assert.Equal(t, absence.Habit{Missed: 16, OnSite: 8, Weekday: 1, Of: 16, Days: 8}, absence.HabitOf(mondays))

@@ -16,12 +16,12 @@ var plain = strings.NewReplacer("ł", "l", "ø", "o", "æ", "ae", "œ", "oe", "�
 // Fold writes a text for comparing: lower case, without marks over or through letters.
 func Fold(s string) string {
 	var b strings.Builder
-	for _, r := range norm.NFD.String(plain.Replace(strings.ToLower(s))) {
+	for _, r := range norm.NFD.String(strings.ToLower(s)) {
 		if !unicode.Is(unicode.Mn, r) {
 			b.WriteRune(r)
 		}
 	}
-	return b.String()
+	return plain.Replace(b.String()) // an ǿ is an ø once its mark is off
 }
 
 // Digits returns the digits of a text.

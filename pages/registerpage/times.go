@@ -45,18 +45,15 @@ func ShowTimes(ctx context.Context, o *work.Office, asAt string) (DayTimesView, 
 			if !open {
 				continue
 			}
-			usual := map[string]string{}
-			for _, x := range roster.UsualTimes(v, s.ID, m.Date) {
-				usual[x.Slot] = x.Start.String() + " to " + x.End.String()
-			}
+			usual := roster.UsualTimes(v, s.ID, m.Date)
 			section := SectionDayTimes{ID: s.ID, Slots: []DaySlotTimes{}}
 			if len(v.Sections()) > 1 {
 				section.Name = s.Name
 			}
 			for _, x := range on.Pattern.Slots {
 				one := DaySlotTimes{SlotRef: pages.SlotRef{Name: x.Name, Label: x.Label()}, From: x.Start.String(), To: x.End.String()}
-				if usual[x.Name] != one.From+" to "+one.To {
-					one.Usual = usual[x.Name]
+				if was, known := usual[x.Name]; known && (was.Start != x.Start || was.End != x.End) {
+					one.Usual = was.Start.String() + " to " + was.End.String()
 				}
 				section.Slots = append(section.Slots, one)
 			}

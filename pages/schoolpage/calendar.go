@@ -108,7 +108,7 @@ func sectionYear(s work.Section, today day.Date) SectionYear {
 				on.Words = date.Spoken() + ", " + name
 				switch {
 				case slices.ContainsFunc(rows, func(x store.PatternSlot) bool {
-					return x.SectionID == s.ID && x.Pattern == name && x.From == date && x.To != nil && *x.To == date
+					return x.SectionID == s.ID && x.Pattern == name && x.Once && x.On(date)
 				}):
 					on.Kind, on.Words = "changed", on.Words+", times of the day changed"
 				case name == out.Kinds[0].Name:
@@ -207,8 +207,8 @@ func ShowTimetable(ctx context.Context, o *work.Office, class string, of ...ids.
 		for _, s := range v.In(m.Scope) {
 			for _, x := range rows.PatternSlots {
 				over := x.Dates()
-				if x.SectionID != s.ID || over.To < m.Date || over.From == over.To {
-					continue // is over, or is one day's alone
+				if x.SectionID != s.ID || over.To < m.Date || x.Once {
+					continue // is over, or of days that were put right
 				}
 				slot, err := held.SlotOf(x.Slot, x.Start, x.End, x.Kind)
 				if err != nil {

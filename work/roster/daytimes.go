@@ -64,6 +64,11 @@ func (c *dayTimes) plan(ctx context.Context, v work.Snapshot, lastSent day.Date,
 	if c.slots, err = c.in.of(old); err != nil {
 		return p, rows, err
 	}
+	usual := UsualTimes(v, c.section, c.date)
+	for i := range c.slots {
+		was := usual[c.slots[i].Slot]
+		c.slots[i].Once = was.Start != c.slots[i].Start || was.End != c.slots[i].End
+	}
 	var kept, of []store.PatternSlot // of the pattern, whenever it holds
 	for _, x := range rows.PatternSlots {
 		if x.SectionID == c.section && x.Pattern == old[0].Pattern {
@@ -167,20 +172,24 @@ func (c *dayTimes) write(ctx context.Context, tx *work.Tx, v work.Snapshot, next
 	return nil
 }
 
-// UsualTimes returns the slots of a section's date as they would be had the day not been put right;
-// nil where it was not.
-func UsualTimes(v work.Snapshot, section ids.Section, d day.Date) []store.PatternSlot {
-	var out []store.PatternSlot
-	of := v.School.Records().Rows.PatternSlots
-	for _, x := range of {
-		if x.SectionID != section || x.From != d || x.To == nil || *x.To != d {
+// UsualTimes returns the slots of a section's date, by name, as they would be had no day been put
+// right: those of the version that held, or of the first that did.
+func UsualTimes(v work.Snapshot, section ids.Section, d day.Date) map[string]store.PatternSlot {
+	out := map[string]store.PatternSlot{}
+	rows := v.School.Records().Rows
+	pattern := ""
+	for _, x := range rows.Calendar {
+		if x.SectionID == section && x.Date == d {
+			pattern = x.Pattern
+		}
+	}
+	for _, x := range rows.PatternSlots {
+		if x.SectionID != section || x.Pattern != pattern || x.Once {
 			continue
 		}
-		for _, usual := range of {
-			if usual.SectionID == section && usual.Pattern == x.Pattern && usual.Slot == x.Slot && (usual.On(d-1) || usual.On(d+1)) {
-				out = append(out, usual)
-				break
-			}
+		had, known := out[x.Slot]
+		if !known || (x.From <= d && (x.From > had.From || had.From > d)) || (x.From < had.From && had.From > d) {
+			out[x.Slot] = x
 		}
 	}
 	return out

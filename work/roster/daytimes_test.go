@@ -13,6 +13,7 @@ import (
 	"meldung/pages/absencepage"
 	"meldung/pages/registerpage"
 	"meldung/pages/schoolpage"
+	"meldung/store"
 	"meldung/work"
 	"meldung/work/roster"
 )
@@ -82,12 +83,35 @@ func TestADayIsPutRight(t *testing.T) {
 	assert.Zero(t, plan.Changes(), plan.Details)
 	assert.Equal(t, [2]string{"08:50", "09:10"}, s.times(""), "the same timetable again leaves the day as it is")
 
+	// Two days in a row with the same times are still no timetable.
+	_, err = s.puts("2026-03-09", "0850", "0910")
+	require.NoError(t, err)
+	view, err = registerpage.ShowTimes(t.Context(), s.Office, "2026-03-10")
+	require.NoError(t, err)
+	assert.Equal(t, "08:45 to 09:00", view.Sections[0].Slots[0].Usual)
+	again, err = roster.ExportTimetable(t.Context(), s.Office)
+	require.NoError(t, err)
+	assert.Equal(t, files, again)
+
 	for _, d := range []string{"2026-03-09", "2026-03-10"} {
 		_, err = s.puts(d, "0845", "0900")
 		require.NoError(t, err)
 	}
 	assert.Equal(t, was, s.missed())
 	s.well()
+	for _, x := range s.records() {
+		assert.False(t, x.Once, "nothing is left of what was put back")
+	}
+}
+
+// records are the slots as they are stored.
+func (s small) records() (out []store.PatternSlot) {
+	s.Helper()
+	require.NoError(s, s.Read(s.Context(), func(v work.Snapshot) error {
+		out = v.School.Records().Rows.PatternSlots
+		return nil
+	}))
+	return out
 }
 
 func TestADayThatCannotBeSo(t *testing.T) {

@@ -426,7 +426,7 @@ func addSection(b *timetable.Bundle, s work.Section, name string) error {
 	first, last := s.Calendar.Span()
 	on := min(max(s.On, first), last)
 	for slices.ContainsFunc(rows.PatternSlots, func(x store.PatternSlot) bool {
-		return x.SectionID == s.ID && x.From == on && x.To != nil && *x.To == on
+		return x.SectionID == s.ID && x.Once && x.On(on)
 	}) {
 		on++ // the day was put right: its times are those of no other
 	}
