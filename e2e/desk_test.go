@@ -149,8 +149,8 @@ func textIsAnswered(t *testing.T, w *window) {
 	answers := w.MustEval(`() => fetch("/api/today").then((r) => r.json()).then((t) => t.answers.length)`).Int()
 	before := w.count()["unaccounted"]
 	w.until(func() (bool, string) {
-		if strings.Contains(w.MustElement(".answers .line .ant-select").MustText(), "which reason?") {
-			w.MustElementR(".answers .line button", "No reason").MustClick()
+		if strings.Contains(w.MustElement(".answers .look-line .ant-select").MustText(), "which reason?") {
+			w.MustElementR(".answers .look-line button", "No reason").MustClick()
 		} else {
 			w.typed("e")
 		}

@@ -28,7 +28,7 @@ const password = "a password for tests"
 // may is the table of route × role as it is meant, written out a second time: the
 // letters are officer, pastoral lead, teacher, desk, leader, administrator.
 var may = map[string]string{
-	"who": "optdla", "sign-out": "optdla", "set-password": "optdla", "jump": "optdla",
+	"who": "optdla", "session-left": "optdla", "sign-out": "optdla", "set-password": "optdla", "jump": "optdla",
 	"rail": "optdla", "today": "opdla", "find": "optdla", "student": "optdla", "settings": "optdla",
 	"registers": "optla", "register": "opta", "send-register": "opta", "draft-register": "opta", "correct": "opta",
 	"seat": "opta", "card": "opta", "open-check-in": "opta", "check-in-code": "opta", "end-check-in": "opta", "repeat-check-in": "opta", "confirm-check-ins": "opta", "check-ins": "opta", "hand-out": "opta", "set-hand-out": "opta", "check-ins-file": "opta",

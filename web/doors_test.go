@@ -217,8 +217,40 @@ func TestSessionsEndWhenNobodyUsesThem(t *testing.T) {
 		ask(left, true)
 	}
 	assert.Equal(t, http.StatusOK, ask(used, false), "somebody uses it")
+	later.Add(50)
+	for range 2 {
+		l := leftOf(t, s, used, true)
+		assert.InDelta(t, 10*60, l.Seconds, 5, "being asked how long is no use")
+		assert.False(t, l.Longest)
+	}
+	assert.InDelta(t, 3600, leftOf(t, s, used, false).Seconds, 5, "who answers goes on")
+	for range 10 {
+		later.Add(55)
+		require.Equal(t, http.StatusOK, ask(used, false))
+	}
+	assert.True(t, leftOf(t, s, used, false).Longest, "no use makes a sign-in last longer than it may")
 	assert.Equal(t, http.StatusUnauthorized, ask(left, true), "a page that asks by itself is nobody")
 	assert.Equal(t, http.StatusUnauthorized, ask(left, false))
+}
+
+// leftOf asks how long a sign-in still lasts, as a person does or as a page that nobody touches.
+func leftOf(t *testing.T, s *httptest.Server, in []*http.Cookie, byItself bool) web.SignInLeft {
+	t.Helper()
+	r, err := http.NewRequestWithContext(t.Context(), http.MethodGet, s.URL+"/api/session/left", nil)
+	require.NoError(t, err)
+	for _, c := range in {
+		r.AddCookie(c)
+	}
+	if byItself {
+		r.Header.Set("Meldung-Untouched", "1")
+	}
+	a, err := http.DefaultClient.Do(r)
+	require.NoError(t, err)
+	defer a.Body.Close()
+	require.Equal(t, http.StatusOK, a.StatusCode)
+	var l web.SignInLeft
+	require.NoError(t, json.NewDecoder(a.Body).Decode(&l))
+	return l
 }
 
 // What is in the file does not sign anybody in.

@@ -27,6 +27,12 @@ type Who struct {
 	Lines    Lines       `json:"lines" doc:"How messages leave the house"`
 }
 
+// SignInLeft is when the sign-in ends if nobody does anything.
+type SignInLeft struct {
+	Seconds int  `json:"seconds" doc:"Until it ends; another request by the person begins the time without use again"`
+	Longest bool `json:"longest" doc:"It ends because it has lasted as long as a sign-in may, whatever is done"`
+}
+
 // places are the pages with what each needs, in the order of the work.
 var places = []struct {
 	name  string
@@ -101,6 +107,12 @@ func (s *server) sessionRoutes() {
 		p := person(ctx)
 		_, oneTime, err := accounts.PersonOf(ctx, s.office, p.Account)
 		return answer(s.who(p, oneTime), err)
+	})
+	get(s, work.MaySeeLeft, "/session/left", "How long the sign-in still lasts", func(ctx context.Context, _ *struct{}) (*body[SignInLeft], error) {
+		unused, end := s.sessions.left(ctx)
+		untilEnd := end.Sub(s.sessions.now())
+		out := SignInLeft{Seconds: max(0, int(min(unused, untilEnd).Seconds())), Longest: untilEnd <= unused}
+		return answer(out, nil)
 	})
 	post(s, work.MaySignOut, "/session/end", "Sign out", func(ctx context.Context, _ *struct{}) (*struct{}, error) {
 		return nil, s.sessions.end(ctx)

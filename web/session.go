@@ -112,6 +112,17 @@ func (s *sessions) touch(handle string, byPerson bool) bool {
 	return true
 }
 
+// left is how long the session still lasts if nobody uses it, and its end however much it is used.
+func (s *sessions) left(ctx context.Context) (unused time.Duration, end time.Time) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	unused = s.idle
+	if u := s.used[s.GetString(ctx, handleKey)]; u != nil {
+		unused -= s.now().Sub(u.last)
+	}
+	return unused, s.Deadline(ctx)
+}
+
 // forget ends what runs in a session and forgets that it was used.
 func (s *sessions) forget(handle string) {
 	s.mu.Lock()

@@ -16,6 +16,7 @@ const (
 	MaySignIn      Permission = "sign-in"
 	MaySeeSignIn   Permission = "sign-in-page"
 	MaySeeSelf     Permission = "who"
+	MaySeeLeft     Permission = "session-left"
 	MaySignOut     Permission = "sign-out"
 	MaySetPassword Permission = "set-password"
 	MayJump        Permission = "jump"
@@ -196,7 +197,7 @@ var (
 // permitted is the table of permission × role. What is not in it is refused to everyone.
 var permitted = map[Permission][]Role{
 	MaySignIn: withoutAccount, MaySeeSignIn: withoutAccount,
-	MaySeeSelf: everyone, MaySignOut: everyone, MaySetPassword: everyone, MayJump: everyone,
+	MaySeeSelf: everyone, MaySeeLeft: everyone, MaySignOut: everyone, MaySetPassword: everyone, MayJump: everyone,
 
 	MaySeeRail: everyone, MayFind: everyone, MaySeeStudent: everyone, MaySeeSettings: everyone,
 	MaySeeToday: allButTeachers, MaySeePart: allButTeachers, MaySeeCalls: office, MayKeepCalls: office,

@@ -1694,6 +1694,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How long the sign-in still lasts */
+        get: operations["session-left"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/password": {
         parameters: {
             query?: never;
@@ -4865,6 +4882,15 @@ export interface components {
             password: string;
             username: string;
             who: string;
+        };
+        SignInLeft: {
+            /** @description It ends because it has lasted as long as a sign-in may, whatever is done */
+            longest: boolean;
+            /**
+             * Format: int64
+             * @description Until it ends; another request by the person begins the time without use again
+             */
+            seconds: number;
         };
         SignInPage: {
             hints: components["schemas"]["SignInHint"][];
@@ -9397,6 +9423,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "session-left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInLeft"];
+                };
             };
             /** @description Error */
             default: {

@@ -147,7 +147,7 @@ function Form({ date, section, onClose }: { date: string; section: Section; onCl
         </Button>
         <Button onClick={onClose}>Cancel</Button>
       </Space>
-      <p className="muted">
+      <p className="look-muted">
         They hold on this date alone. Registers of the day that are in get them too; minutes missed are counted anew.
       </p>
     </form>

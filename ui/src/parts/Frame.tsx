@@ -16,6 +16,7 @@ import { singleKeys, useKeys } from "./keys";
 import { useAddress } from "./look-at";
 import { QuickLine } from "./QuickLine";
 import { Rail } from "./Rail";
+import { StillThere } from "./StillThere";
 import { useReaderStandIn } from "./scanner";
 import { tell } from "./told";
 import { Stuck, useUnsent } from "./Unsent";
@@ -150,6 +151,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
           />
         </Suspense>
       )}
+      <StillThere />
       <Modal open={help} onCancel={() => setHelp(false)} footer={null} title="Keys" width={760} className="keys-dialog">
         <KeyList path={location.pathname} />
       </Modal>
@@ -174,7 +176,7 @@ function RollCallRuns() {
   return (
     <p className={`told roll ${running.kind}`} role="alert">
       Roll call, {running.kind === "real" ? "this is real" : "a drill"}, since {running.began}, begun by {running.by}.{" "}
-      <a className="strong" href="/roll-call">
+      <a className="look-strong" href="/roll-call">
         Open it and tick
       </a>
     </p>
@@ -200,7 +202,7 @@ function Notes() {
     .map((n) => (
       <p key={n.id} className="told" role="status">
         {n.at} {n.by || "The office"}: {n.text}{" "}
-        <Link className="strong" to={register(n)}>
+        <Link className="look-strong" to={register(n)}>
           Open it
         </Link>
       </p>

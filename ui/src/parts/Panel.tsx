@@ -55,7 +55,7 @@ export function Scrolls({ children }: { children: ReactNode }) {
 /** What a page shows while its data is on the way, or did not come. */
 export function Waiting({ error, inside = false }: { error?: Error | null; inside?: boolean /* a page */ }) {
   const words = (
-    <p className="muted" role={error ? "alert" : "status"}>
+    <p className="look-muted" role={error ? "alert" : "status"}>
       {error ? `This page could not be shown: ${error.message}` : "Fetching …"}
     </p>
   );

@@ -131,9 +131,9 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
                 onClick={() => open(s.student.id)}
               >
                 <Shape state={s.place.state} />
-                <span className="strong">{s.student.name}</span>
-                <span className="muted">{s.student.form}</span>
-                <span className="muted small push">
+                <span className="look-strong">{s.student.name}</span>
+                <span className="look-muted">{s.student.form}</span>
+                <span className="look-muted look-small look-push">
                   {s.through ? `${s.through} · ` : ""}
                   {s.place.text} · {s.student.number}
                 </span>

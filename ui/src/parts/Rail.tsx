@@ -148,7 +148,7 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
       <section className={`rail strips-${data.strips.length}`} aria-label="Day rail">
         <div className="date">
           <strong>{data.label}</strong>
-          <div className="small muted">
+          <div className="look-small look-muted">
             <button
               type="button"
               className="turn"
@@ -172,10 +172,10 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
           <Sections all={data.sections} looked={section} />
         </div>
         {!one && (
-          <div className="names small">
+          <div className="names look-small">
             {data.strips.map((s) => (
               <span key={s.section} className="name">
-                <b>{s.name}</b> <span className="muted">{dayOf(s)}</span>
+                <b>{s.name}</b> <span className="look-muted">{dayOf(s)}</span>
               </span>
             ))}
           </div>

@@ -8,10 +8,10 @@ export function StudentName({ student, form = true }: { student: Schemas["Studen
   const { set } = useAddress();
   const whole = useContext(WholeList);
   return (
-    <span className="nowrap">
+    <span className="look-nowrap">
       <button
         type="button"
-        className="link strong"
+        className="link look-strong"
         data-student={student.id}
         onClick={(e) => {
           rememberList(e.currentTarget, whole);
@@ -20,7 +20,7 @@ export function StudentName({ student, form = true }: { student: Schemas["Studen
       >
         {student.name}
       </button>
-      {form && <span className="muted"> {student.form}</span>}
+      {form && <span className="look-muted"> {student.form}</span>}
     </span>
   );
 }

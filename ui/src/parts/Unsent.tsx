@@ -25,7 +25,7 @@ export function Stuck({ box }: { box: Outbox }) {
     <p className="told" role="alert">
       {view.data ? `${view.data.register.title} ${slot}, ${view.data.label}` : `A register of ${date}, ${slot}`}, is not
       sent: {why}. Your marks are kept.{" "}
-      <Link className="strong" to={today ? address : `${address}?at=${date}`}>
+      <Link className="look-strong" to={today ? address : `${address}?at=${date}`}>
         Open it
       </Link>
     </p>

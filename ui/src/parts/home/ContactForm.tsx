@@ -88,7 +88,7 @@ export function ContactForm({
         {tick("livesWith", "lives with")}
         {tick("doNotCall", "must not be called")}
       </span>
-      {contact?.shared && <p className="small muted">Name and numbers are those of {contact.shared} too.</p>}
+      {contact?.shared && <p className="look-small look-muted">Name and numbers are those of {contact.shared} too.</p>}
     </KeptForm>
   );
 }

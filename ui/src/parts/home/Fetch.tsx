@@ -54,33 +54,35 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
         <div className="heading">
           <Shape state="in" />
           <StudentName student={f.student} />
-          <span className="small muted">{[f.reason, f.place, `since ${f.since}`].filter(Boolean).join(" · ")}</span>
+          <span className="look-small look-muted">
+            {[f.reason, f.place, `since ${f.since}`].filter(Boolean).join(" · ")}
+          </span>
           {f.warnings.map((w) => (
-            <span key={w} className="warn">
+            <span key={w} className="look-warn">
               {w}
             </span>
           ))}
         </div>
       )}
       {f.comes && (
-        <div className={f.overdue ? "overdue" : undefined}>
+        <div className={f.overdue ? "look-overdue" : undefined}>
           <b>
             {f.comes} comes{f.expected && ` by ${f.expected}`}
           </b>
-          {f.note && <span className="small muted"> · {f.note}</span>}
+          {f.note && <span className="look-small look-muted"> · {f.note}</span>}
         </div>
       )}
-      <ol className="small">
+      <ol className="look-small">
         {f.contacts.map((c, i) => (
           <li key={c.id} className={i === place && !f.comes ? "next" : undefined}>
             <span>{c.order}</span>
             <button type="button" className="link" onClick={() => setRinging(i)}>
-              {c.name} <span className="muted">{c.relation}</span> · {c.phone}
+              {c.name} <span className="look-muted">{c.relation}</span> · {c.phone}
             </button>
-            <span className={c.mayCollect ? undefined : "muted"}>
+            <span className={c.mayCollect ? undefined : "look-muted"}>
               {c.mayCollect ? "may collect" : "may not collect"}
             </span>
-            <span className="muted push">
+            <span className="look-muted look-push">
               {f.attempts
                 .filter((a) => a.contact === c.name)
                 .map((a) => `${a.outcome} ${a.at}`)
@@ -89,17 +91,17 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
           </li>
         ))}
         {f.notCalled.map((n) => (
-          <li key={n} className="overdue">
+          <li key={n} className="look-overdue">
             not {n}
           </li>
         ))}
-        {f.contacts.length === 0 && <li className="overdue">nobody on file may be called</li>}
+        {f.contacts.length === 0 && <li className="look-overdue">nobody on file may be called</li>}
       </ol>
       {may && (
         <div className="act">
           {contact && (
             <>
-              <span className="small">
+              <span className="look-small">
                 Ring <b>{contact.name}</b>
               </span>
               <Button size="small" type={f.comes ? "default" : "primary"} onClick={speak}>
@@ -115,7 +117,7 @@ export function Fetching({ f, may, named = true }: { f: FetchView; may: boolean;
           )}
           <Button
             size="small"
-            className="push"
+            className="look-push"
             onClick={() => write.mutate({ path: "/api/fetches/{id}/end", params: { id: f.id } })}
           >
             Stays after all
@@ -154,7 +156,7 @@ function Comes({
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: Enter in its fields stores
     <div className="act" onKeyDown={onKey}>
-      <span className="small muted">comes</span>
+      <span className="look-small look-muted">comes</span>
       {f.contacts
         .filter((c) => c.mayCollect)
         .map((c) => (
@@ -178,7 +180,7 @@ function Comes({
         value={other}
         onChange={(e) => setOther(e.target.value)}
       />
-      <label className="small">
+      <label className="look-small">
         by <TimeField size="small" label="by" placeholder="1030" value={until} autoFocus onChange={setUntil} />
       </label>
       <input
@@ -220,7 +222,7 @@ export function MustBeFetched({ student, done }: { student: Schemas["StudentRef"
   return (
     <div className="fetching">
       <div className="act">
-        <span className="small muted">because</span>
+        <span className="look-small look-muted">because</span>
         <Reasons
           offered={settings.data?.reasons.filter((r) => r.leave) ?? []}
           value={reason}
@@ -231,7 +233,7 @@ export function MustBeFetched({ student, done }: { student: Schemas["StudentRef"
         />
       </div>
       <div className="act">
-        <label className="small">
+        <label className="look-small">
           waits in{" "}
           <input
             className="plain"

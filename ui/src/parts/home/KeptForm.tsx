@@ -64,7 +64,7 @@ export function KeptForm({
       {ending ? (
         <Input
           size="small"
-          className="wide"
+          className="look-wide"
           autoFocus
           aria-label={ending.ask}
           placeholder={ending.ask}
@@ -75,7 +75,7 @@ export function KeptForm({
       ) : (
         children
       )}
-      <span className="actions">
+      <span className="look-actions">
         <Button size="small" type="primary" htmlType="submit" disabled={!can} loading={write.isPending}>
           {ending ? ending.verb : "Save"} <kbd>Enter</kbd>
         </Button>

@@ -130,23 +130,23 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
           <dd>
             {s ? (
               <>
-                <span className="strong nowrap">
+                <span className="look-strong look-nowrap">
                   <Shape state={s.place.state} /> {s.student.name}
                 </span>
-                <span className="muted">
+                <span className="look-muted">
                   {s.student.form} · {s.place.text}
                 </span>
                 {s.siblings.map((sib) => (
                   <Tick key={sib.id} checked={students.includes(sib.id)} onChange={() => toggle(sib.id)}>
-                    {sib.name} <span className="muted">{sib.form}</span>
+                    {sib.name} <span className="look-muted">{sib.form}</span>
                   </Tick>
                 ))}
                 {s.siblings.length > 0 && (
-                  <span className="small muted">
+                  <span className="look-small look-muted">
                     <kbd>b</kbd> all of this home
                   </span>
                 )}
-                <button type="button" className="link small muted push" onClick={someoneElse}>
+                <button type="button" className="link look-small look-muted look-push" onClick={someoneElse}>
                   someone else
                 </button>
               </>
@@ -186,7 +186,7 @@ export default function NoticeDialog({ asked, onClose }: { asked: Asked; onClose
           <dt>told by</dt>
           <dd>
             {asked.message > 0 ? (
-              <span className="muted">whoever answered the text</span>
+              <span className="look-muted">whoever answered the text</span>
             ) : (
               <ToldBy contacts={s?.contacts ?? []} told={told} setTold={setTold} how={how} setHow={setHow} />
             )}
@@ -232,7 +232,7 @@ function ToldBy({
           aria-pressed={told === c.name}
           onClick={() => setTold(told === c.name ? "" : c.name)}
         >
-          {c.name} <span className="small">{c.relation}</span>
+          {c.name} <span className="look-small">{c.relation}</span>
         </Button>
       ))}
       <input

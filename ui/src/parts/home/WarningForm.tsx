@@ -65,7 +65,7 @@ export function WarningForm({
     >
       <Input
         size="small"
-        className="wide"
+        className="look-wide"
         autoFocus
         aria-label="What there is to know"
         placeholder="what there is to know, in a few words"
@@ -73,18 +73,18 @@ export function WarningForm({
         value={text}
         onChange={(e) => setText(e.target.value)}
       />
-      <span className="ticks wide">
+      <span className="ticks look-wide">
         <Tick checked={careFirst} onChange={setCareFirst}>
           ring about first
         </Tick>
         <FileField accept="application/pdf,image/png,image/jpeg" chosen={([file]) => file && void choose(file)}>
           {there ? "Another document" : "Add a document (PDF, PNG or JPEG)"}
         </FileField>
-        {there && <span className="small">{there}</span>}
+        {there && <span className="look-small">{there}</span>}
         {there && (
           <button
             type="button"
-            className="link small"
+            className="link look-small"
             onClick={() => {
               setDocument(undefined);
               setNoDocument(warning !== undefined && warning.document !== "");
@@ -95,7 +95,7 @@ export function WarningForm({
         )}
       </span>
       {wrong && (
-        <p className="small overdue" role="alert">
+        <p className="look-small look-overdue" role="alert">
           {wrong}
         </p>
       )}
@@ -118,7 +118,7 @@ export function WarningTags({
   return words.map((words) => {
     const w = now.find((x) => x.text === words);
     return (
-      <span key={words} className="warn" title={w?.changed || undefined}>
+      <span key={words} className="look-warn" title={w?.changed || undefined}>
         {words}
         {w?.document && (
           <>
@@ -176,7 +176,7 @@ export function Warnings({
         <WarningTags student={student} words={words} now={now} change={mayChange ? setChanging : undefined} />
         {children}
         {mayChange && changing === undefined && (
-          <button type="button" className="link small" onClick={() => setChanging(0)}>
+          <button type="button" className="link look-small" onClick={() => setChanging(0)}>
             Add a warning
           </button>
         )}
@@ -206,9 +206,9 @@ export function WarningsOf({
         words={words}
         now={sheet.data?.warningsNow ?? []}
         mayChange={sheet.data?.inOffice ?? false}
-        before={named && <span className="small muted">{student.name}</span>}
+        before={named && <span className="look-small look-muted">{student.name}</span>}
       >
-        {sheet.data?.inOffice === false && <span className="small muted">The office changes warnings.</span>}
+        {sheet.data?.inOffice === false && <span className="look-small look-muted">The office changes warnings.</span>}
       </Warnings>
     </div>
   );

@@ -68,12 +68,16 @@ export function WhoField({
             onMouseDown={(e) => e.preventDefault()}
             onClick={() => onChoose(h)}
           >
-            <Shape state={h.place.state} /> <b>{h.student.name}</b> <span className="muted">{h.student.form}</span>
-            <span className="small muted push">{[h.through, h.place.text].filter(Boolean).join(" · ")}</span>
+            <Shape state={h.place.state} /> <b>{h.student.name}</b> <span className="look-muted">{h.student.form}</span>
+            <span className="look-small look-muted look-push">
+              {[h.through, h.place.text].filter(Boolean).join(" · ")}
+            </span>
           </div>
         ))}
       </div>
-      {q.length > 1 && found.data?.length === 0 && <span className="small muted">Nobody on the roll fits “{q}”.</span>}
+      {q.length > 1 && found.data?.length === 0 && (
+        <span className="look-small look-muted">Nobody on the roll fits “{q}”.</span>
+      )}
     </div>
   );
 }

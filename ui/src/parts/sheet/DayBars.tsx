@@ -10,7 +10,7 @@ export function DayBars({ days }: { days: Schemas["DayBar"][] }) {
         const weeks = [...new Set(inTerm.map((d) => d.week))];
         return (
           <div key={t} className="of-term">
-            <span className="small muted">{t}</span>
+            <span className="look-small look-muted">{t}</span>
             <div className="term">
               {weeks.map((w) => (
                 <div key={w} className="week">
@@ -19,7 +19,7 @@ export function DayBars({ days }: { days: Schemas["DayBar"][] }) {
                     .map((d) => (
                       <div
                         key={d.date}
-                        className={`bar ${d.state}`}
+                        className={`bar look-fills ${d.state}`}
                         title={`${d.label}${d.missed ? `: ${d.missed} missed` : ""}`}
                       >
                         {d.missed && <span className="visually-hidden">{`${d.label}: ${d.missed} missed`}</span>}

@@ -38,7 +38,7 @@ export function History({ list }: { list: Happened[] }) {
         />
       )}
       <Scrolls>
-        <table className="small history">
+        <table className="look-small history">
           <thead className="visually-hidden">
             <tr>
               <th>When</th>
@@ -59,10 +59,10 @@ export function History({ list }: { list: Happened[] }) {
                 {of.map((h, i) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: entries have no other name
                   <tr key={i}>
-                    <td className="nowrap muted">{h.at}</td>
-                    <td>{h.state ? <Shape state={h.state} /> : <span className="muted">{h.kind}</span>}</td>
+                    <td className="look-nowrap look-muted">{h.at}</td>
+                    <td>{h.state ? <Shape state={h.state} /> : <span className="look-muted">{h.kind}</span>}</td>
                     <td className="what">{h.text}</td>
-                    <td className="nowrap muted">{h.by}</td>
+                    <td className="look-nowrap look-muted">{h.by}</td>
                   </tr>
                 ))}
               </tbody>
@@ -70,7 +70,7 @@ export function History({ list }: { list: Happened[] }) {
           })}
         </table>
       </Scrolls>
-      {shown.length === 0 && <p className="muted">Nothing but being in so far.</p>}
+      {shown.length === 0 && <p className="look-muted">Nothing but being in so far.</p>}
     </section>
   );
 }

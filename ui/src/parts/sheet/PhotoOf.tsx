@@ -9,7 +9,7 @@ export function PhotoOf({ student, photo }: { student: Schemas["StudentRef"]; ph
   const keep = (picture: string) =>
     store.mutate({ path: "/api/students/{id}/photo", params: { id: student.id }, body: { picture } });
   return (
-    <span className="small muted push">
+    <span className="look-small look-muted look-push">
       <FileField
         accept="image/png,image/jpeg"
         chosen={([file]) => file && void contentOf(file).then((f) => keep(f.content))}

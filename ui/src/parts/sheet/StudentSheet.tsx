@@ -57,7 +57,7 @@ export default function StudentSheet({
           <Head s={s} mayChange={mayKeepPhoto && !at} />
           {s.fetch && (
             <section aria-label="To be collected" className="to-fetch">
-              <h3 className="overdue">
+              <h3 className="look-overdue">
                 To be collected: {[s.fetch.reason, s.fetch.place].filter(Boolean).join(", ")} · since {s.fetch.since}
               </h3>
               <Fetching f={s.fetch} may={mayWrite && !at} named={false} />
@@ -85,13 +85,13 @@ export default function StudentSheet({
             <Scrolls>
               <DayBars days={s.days} />
             </Scrolls>
-            <p className="small muted">
+            <p className="look-small look-muted">
               <Shape state="unexcused" silent /> unexcused · <Shape state="explained" silent /> excused ·{" "}
               <Shape state="late" silent /> late · a bar is a day, morning at the top
             </p>
           </section>
           {mayCall && <Contacts s={s} mayChange={mayWrite && !at} mayEnd={mayKeepPhoto} />}
-          <section aria-label="Conduct and courses" className="small">
+          <section aria-label="Conduct and courses" className="look-small">
             <p>
               <b>Conduct</b>{" "}
               {s.incidents === 0 ? "no incident on record" : `${plural(s.incidents, "incident")} on record`}
@@ -99,7 +99,7 @@ export default function StudentSheet({
             <p>
               <b>Courses</b> {s.courses.length === 0 && "no grades yet"}
               {s.courses.map((c, i) => (
-                <span key={c.course} className={c.failing ? "overdue" : ""}>
+                <span key={c.course} className={c.failing ? "look-overdue" : ""}>
                   {i > 0 && " · "}
                   {c.course}: {c.grades.join(", then ")}
                 </span>
@@ -140,7 +140,7 @@ function Title({ name, id }: { name: string; id: number }) {
     <span className="sheet-title">
       <span>{name}</span>
       {place && (
-        <span className="small muted">
+        <span className="look-small look-muted">
           {place.number} of {place.of}
           <Button
             size="small"
@@ -181,13 +181,13 @@ function Head({ s, mayChange }: { s: Sheet; mayChange: boolean }) {
         <div>{facts.join(" · ")}</div>
         <Warnings student={s.student} words={s.warnings} now={s.warningsNow} mayChange={mayChange}>
           {s.siblings.map((sib) => (
-            <span key={sib.id} className="warn">
+            <span key={sib.id} className="look-warn">
               same home: <StudentName student={sib} />
             </span>
           ))}
         </Warnings>
       </div>
-      <div className="strong">
+      <div className="look-strong">
         <Shape state={s.place.state} /> {s.place.text}
       </div>
     </div>
@@ -205,7 +205,9 @@ function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayE
   return (
     <section aria-label="Call order">
       <h3>Call order</h3>
-      {s.contacts.length === 0 && <b className="overdue">No contact on file. Ask {s.student.form || "the office"}.</b>}
+      {s.contacts.length === 0 && (
+        <b className="look-overdue">No contact on file. Ask {s.student.form || "the office"}.</b>
+      )}
       <table>
         <thead className="visually-hidden">
           <tr>
@@ -219,12 +221,12 @@ function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayE
         <tbody>
           {s.contacts.map((c) => (
             <tr key={c.id}>
-              <td className="muted">{c.order}</td>
-              <td className="strong">{c.name}</td>
-              <td className="nowrap">
+              <td className="look-muted">{c.order}</td>
+              <td className="look-strong">{c.name}</td>
+              <td className="look-nowrap">
                 {c.doNotCall || !c.phone ? "–" : <a href={`tel:${c.phone.replace(/\s/g, "")}`}>{c.phone}</a>}
               </td>
-              <td className={c.doNotCall ? "overdue" : "muted"}>
+              <td className={c.doNotCall ? "look-overdue" : "look-muted"}>
                 {[
                   c.relation,
                   c.doNotCall && "must not be called",
@@ -234,7 +236,7 @@ function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayE
                   .filter(Boolean)
                   .join(" · ")}
               </td>
-              <td className="nowrap">
+              <td className="look-nowrap">
                 {mayChange && mayEnd && !c.doNotCall && (
                   <button
                     type="button"
@@ -249,7 +251,7 @@ function Contacts({ s, mayChange, mayEnd }: { s: Sheet; mayChange: boolean; mayE
                 {mayChange && (
                   <button
                     type="button"
-                    className="link muted"
+                    className="link look-muted"
                     aria-label={`Change ${c.name}`}
                     aria-expanded={changing === c.id}
                     onClick={() => setChanging(c.id)}

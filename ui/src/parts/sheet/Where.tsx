@@ -40,7 +40,7 @@ export function Where({ s }: { s: Schemas["StudentSheet"] }) {
                         <span className="visually-hidden"> of {c.marked} missed</span>
                       </>
                     )}
-                    {c.missed === 0 && c.marked > 0 && <span className="muted">0</span>}
+                    {c.missed === 0 && c.marked > 0 && <span className="look-muted">0</span>}
                   </td>
                 ))}
               </tr>
@@ -48,7 +48,9 @@ export function Where({ s }: { s: Schemas["StudentSheet"] }) {
           </tbody>
         </table>
       </Scrolls>
-      <p className="small muted">How often each lesson was missed this year; raised: of these while on site.</p>
+      <p className="look-small look-muted">
+        How often each lesson was missed this year; raised: of these while on site.
+      </p>
     </section>
   );
 }

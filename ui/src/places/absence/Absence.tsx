@@ -41,12 +41,12 @@ export default function Absence() {
       <h1 className="visually-hidden">Absence</h1>
       <Filters p={p} />
       {page.error && <p role="alert">{page.error.message}</p>}
-      {p.apart && <p className="muted">{p.apart}</p>}
+      {p.apart && <p className="look-muted">{p.apart}</p>}
       <div className="columns absence" aria-busy={page.isPlaceholderData}>
         <div className="stack">
           <Panel
             title={`${p.students} students${throughout(p.scope)} by share of ${shareOf(p.unit)} missed`}
-            extra={<span className="small">choose a band on the scale</span>}
+            extra={<span className="look-small">choose a band on the scale</span>}
           >
             {p.bands.length > 0 && (
               <Distribution
@@ -97,8 +97,8 @@ export default function Absence() {
             </table>
             {rows.length === 0 && <p className="empty">Nobody here is in this band.</p>}
             {rows.length > shown.length && (
-              <div className="line">
-                <button type="button" className="link muted" onClick={() => setAll(true)}>
+              <div className="look-line">
+                <button type="button" className="link look-muted" onClick={() => setAll(true)}>
                   {rows.length - shown.length} more students
                 </button>
               </div>
@@ -121,7 +121,7 @@ const hasRoom = (p: Schemas["AbsenceView"]) => p.whole && p.unit !== "minute";
 function Summary({ p }: { p: Schemas["AbsenceView"] }) {
   const group = p.group || "School";
   return (
-    <div className="summary small">
+    <div className="summary look-small">
       <p>
         {p.label}, {p.days} {p.days === 1 ? "day" : "days"}. {group}: <b>{p.school ? `${p.school} %` : "–"}</b> absent
         {p.middle && (
@@ -149,7 +149,7 @@ function Summary({ p }: { p: Schemas["AbsenceView"] }) {
           {p.reasons.map((r, i) => (
             <Fragment key={r.code}>
               {i > 0 && " · "}
-              <span className="nowrap" title={r.time}>
+              <span className="look-nowrap" title={r.time}>
                 <Shape state={r.state} silent /> {r.word} <b>{r.share} %</b>
               </span>
             </Fragment>
@@ -180,12 +180,12 @@ function Row({
       <td>
         <StudentName student={r.student} form={false} />
       </td>
-      <td className="nowrap">{r.student.form}</td>
-      <td className="nowrap">
-        <b>{amount(f.absent, f.unit)}</b> <span className="muted">of {amount(f.possible, f.unit)}</span>
+      <td className="look-nowrap">{r.student.form}</td>
+      <td className="look-nowrap">
+        <b>{amount(f.absent, f.unit)}</b> <span className="look-muted">of {amount(f.possible, f.unit)}</span>
       </td>
       <td className="share-cell">
-        <div className="share" aria-hidden="true">
+        <div className="share look-fills" aria-hidden="true">
           <i
             style={{
               width: `${Math.min((Number(f.rate) / scale) * 100, 100)}%`,
@@ -197,10 +197,10 @@ function Row({
           ))}
         </div>
       </td>
-      <td className="number strong">{f.rate || "–"}</td>
+      <td className="number look-strong">{f.rate || "–"}</td>
       {p.unit !== "minute" && (
         <td>
-          <span className="weeks" role="img" aria-label={`days missed by week: ${r.weeks.join(", ")}`}>
+          <span className="weeks look-fills" role="img" aria-label={`days missed by week: ${r.weeks.join(", ")}`}>
             {r.weeks.map((n, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: weeks have no other name
               <i key={i} className={n > 2 ? "many" : ""} style={{ height: Math.max(n * 3, n > 0 ? 3 : 0) }} />
@@ -210,19 +210,19 @@ function Row({
       )}
       {hasRoom(p) ? (
         <>
-          <td className="nowrap">{roomWords(f.headroom, f.unit)}</td>
-          <td className="nowrap">{wayBackWords(f)}</td>
+          <td className="look-nowrap">{roomWords(f.headroom, f.unit)}</td>
+          <td className="look-nowrap">{wayBackWords(f)}</td>
         </>
       ) : (
         <>
-          <td className="nowrap">{amount(f.unexcused, f.unit)}</td>
-          <td className="nowrap">{f.lates}</td>
+          <td className="look-nowrap">{amount(f.unexcused, f.unit)}</td>
+          <td className="look-nowrap">{f.lates}</td>
         </>
       )}
       {p.unit === "minute" ? (
-        <td className="nowrap">{f.charged}</td>
+        <td className="look-nowrap">{f.charged}</td>
       ) : (
-        <td className="small muted mostly" title={r.mostly}>
+        <td className="look-small look-muted mostly" title={r.mostly}>
           {r.mostly}
         </td>
       )}

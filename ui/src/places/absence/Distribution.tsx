@@ -30,7 +30,7 @@ export function Distribution({
   const column = (width - 20) / (most / 10);
   const words = bands.map((b) => `${b.name} ${b.count}`).join(", ");
   return (
-    <div className="distribution">
+    <div className="distribution look-fills">
       <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`Distribution: ${words}`}>
         {[...stacked].map(([from, parts]) => {
           let base = height - 22;

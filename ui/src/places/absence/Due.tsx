@@ -18,11 +18,11 @@ export function Due({ p, choose }: { p: Schemas["AbsenceView"]; choose: (student
             <button type="button" className="link" title={d.text} onClick={() => choose(d.student.id)}>
               <b>{d.title}</b>
               {d.kind === "step" && `, ${d.text}`}
-              {d.kind === "line" && !d.holds && <span className="muted">, no longer</span>}
+              {d.kind === "line" && !d.holds && <span className="look-muted">, no longer</span>}
             </button>
             <div>
               <StudentName student={d.student} form={false} />{" "}
-              <span className="muted">
+              <span className="look-muted">
                 {d.student.form} · {d.kind === "line" ? "reached " : ""}
                 {d.when}
               </span>
@@ -31,14 +31,14 @@ export function Due({ p, choose }: { p: Schemas["AbsenceView"]; choose: (student
         ))}
       </ul>
       {p.due.length > shown.length && (
-        <div className="line">
-          <button type="button" className="link muted" onClick={() => setAll(true)}>
+        <div className="look-line">
+          <button type="button" className="link look-muted" onClick={() => setAll(true)}>
             {p.dueInAll - shown.length} more
           </button>
         </div>
       )}
       {all && p.dueInAll > p.due.length && (
-        <p className="small muted">
+        <p className="look-small look-muted">
           The newest {p.due.length} are shown. Choose a form or a shorter span for the rest.
         </p>
       )}

@@ -21,7 +21,7 @@ export function Why({ student, bands }: { student: number; bands: Schemas["BandV
   return (
     <Panel title={f.rate ? `Why ${f.rate} %?` : "Why no figure?"} className="why">
       <Sentence w={w} />
-      <p className="small muted">
+      <p className="look-small look-muted">
         {next?.name ? `Band: ${f.band}. ` : bands.length > 0 && "No band yet. "}
         {w.whole && f.headroom.known && `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `}
         {w.title} (version {w.version}),{" "}
@@ -36,7 +36,7 @@ export function Why({ student, bands }: { student: number; bands: Schemas["BandV
         .map((d) => (
           <p key={`${d.text} ${d.date}`} className="step">
             <b>{d.title}</b>{" "}
-            <span className="muted">
+            <span className="look-muted">
               · {d.text} · {d.when}
             </span>
           </p>
@@ -45,8 +45,8 @@ export function Why({ student, bands }: { student: number; bands: Schemas["BandV
         <Day key={d.date} d={d} unit={f.unit} />
       ))}
       {w.days.length > 60 && (
-        <div className="line">
-          <button type="button" className="link muted" onClick={() => set({ student: String(student) }, false)}>
+        <div className="look-line">
+          <button type="button" className="link look-muted" onClick={() => set({ student: String(student) }, false)}>
             {w.days.length - 60} older days are on the student's sheet
           </button>
         </div>
@@ -91,14 +91,14 @@ function Line({ t }: { t: Schemas["WhyTrigger"] }) {
     <details>
       <summary>
         <b>{t.title}</b>{" "}
-        <span className={t.reached ? "overdue" : "muted"}>
+        <span className={t.reached ? "look-overdue" : "look-muted"}>
           {t.reached ? `reached ${t.reached}` : `not reached: ${t.now} of ${t.reach}`}
         </span>
       </summary>
-      <p className="small muted">
+      <p className="look-small look-muted">
         {t.reached ? `${t.countThen} of ${t.reach} ${t.window} then, ${t.now} now.` : `Counted ${t.window}.`}
       </p>
-      <ul className="small">
+      <ul className="look-small">
         {t.days.map((d) => (
           <li key={d.date}>
             {d.label}: {d.amount}
@@ -122,9 +122,9 @@ function Day({ d, unit }: { d: Schemas["WhyDay"]; unit: Schemas["AbsenceFigures"
           : d.missed === d.due
             ? "whole day"
             : `${duration(d.missed)} of ${duration(d.due)}`}
-        {unit === "day" && <span className="muted"> · {d.verdict === "attended" ? "not a day" : d.verdict}</span>}
+        {unit === "day" && <span className="look-muted"> · {d.verdict === "attended" ? "not a day" : d.verdict}</span>}
       </summary>
-      <ul className="small">
+      <ul className="look-small">
         {d.marks.map((m) => (
           <li key={m.slot}>
             {m.label}: <b>{m.code}</b> {m.word}
@@ -133,7 +133,9 @@ function Day({ d, unit }: { d: Schemas["WhyDay"]; unit: Schemas["AbsenceFigures"
           </li>
         ))}
       </ul>
-      {unit === "day" && d.due > 0 && <span className="small muted">absent from {duration(d.absentFrom)} on</span>}
+      {unit === "day" && d.due > 0 && (
+        <span className="look-small look-muted">absent from {duration(d.absentFrom)} on</span>
+      )}
     </details>
   );
 }

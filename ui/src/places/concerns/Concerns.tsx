@@ -60,14 +60,16 @@ export default function Concerns() {
             <Panel title="Calls due" extra={p.due.length || undefined}>
               {p.due.length === 0 && <p className="empty">No call is due{covering(p.scope)} in the next seven days.</p>}
               {p.due.map((d) => (
-                <div className="line" key={d.student.id}>
-                  <div className="two">
+                <div className="look-line" key={d.student.id}>
+                  <div className="look-two">
                     <StudentName student={d.student} />
-                    <span className="small muted">
+                    <span className="look-small look-muted">
                       {d.last.outcome} {d.last.date}
                     </span>
                   </div>
-                  <span className={`push small nowrap${d.last.overdue ? " overdue" : ""}`}>{d.last.next}</span>
+                  <span className={`look-push look-small look-nowrap${d.last.overdue ? " look-overdue" : ""}`}>
+                    {d.last.next}
+                  </span>
                 </div>
               ))}
             </Panel>
@@ -150,26 +152,26 @@ function Case({
   return (
     <>
       <div className="case">
-        <div className="two">
+        <div className="look-two">
           <StudentName student={r.student} form={false} />
-          <span className="small muted">{r.student.form}</span>
+          <span className="look-small look-muted">{r.student.form}</span>
         </div>
-        <ul className="small">
+        <ul className="look-small">
           {r.concerns.map((s) => (
             <li key={s.kind}>
               <i className="mark" style={{ background: colours[s.kind] }} />
-              {s.why} <span className="muted">· since {s.since}</span>
+              {s.why} <span className="look-muted">· since {s.since}</span>
             </li>
           ))}
         </ul>
-        <div className="small">
+        <div className="look-small">
           {r.figures.rate && (
             <span>
               <b>{r.figures.rate} %</b> of days missed · {r.figures.unexcused} unexcused
             </span>
           )}
           <br />
-          <span className={r.last?.overdue ? "overdue" : "muted"}>
+          <span className={r.last?.overdue ? "look-overdue" : "look-muted"}>
             {r.last
               ? `${r.last.outcome} ${r.last.date}${r.last.next ? `, again ${r.last.next}` : ""}`
               : "no follow-up yet"}
@@ -208,7 +210,7 @@ function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: st
   };
   return (
     <form className="followup" onSubmit={submit} aria-label={`Follow-up for ${r.student.name}`}>
-      {callable.length === 0 && <b className="overdue">no contact on file</b>}
+      {callable.length === 0 && <b className="look-overdue">no contact on file</b>}
       <OneOf
         label="Who was called"
         value={contact}
@@ -218,7 +220,7 @@ function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: st
           label: (
             <>
               {c.name}{" "}
-              <span className="muted">
+              <span className="look-muted">
                 {c.relation} · {c.phone}
               </span>
             </>
@@ -240,7 +242,7 @@ function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: st
         value={note}
         onChange={(e) => setNote(e.target.value)}
       />
-      <label className="small">
+      <label className="look-small">
         again on <DateField label="again on" optional value={next} onChange={setNext} />
       </label>
       <Button type="primary" htmlType="submit" loading={log.isPending}>

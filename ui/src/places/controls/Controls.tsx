@@ -95,8 +95,8 @@ function Row({ name, gives, keys, children }: { name: string; gives: string; key
     <tr>
       <th scope="row">{name}</th>
       <td>{children}</td>
-      <td>{gives || <span className="muted">nothing yet</span>}</td>
-      <td className="muted">{keys}</td>
+      <td>{gives || <span className="look-muted">nothing yet</span>}</td>
+      <td className="look-muted">{keys}</td>
     </tr>
   );
 }

@@ -77,7 +77,7 @@ export function Amend({
             aria-pressed={collector === c.id && !collects}
             onClick={() => setCollector(collector === c.id ? 0 : c.id)}
           >
-            {c.name} <span className="small">{c.relation}</span>
+            {c.name} <span className="look-small">{c.relation}</span>
           </Button>
         ))}
       {leaving && (

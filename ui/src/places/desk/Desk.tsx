@@ -140,10 +140,12 @@ export default function Desk() {
                 >
                   <Shape state={h.place.state} />
                   <span>
-                    <b>{h.student.name}</b> <span className="muted">{h.student.form}</span>
+                    <b>{h.student.name}</b> <span className="look-muted">{h.student.form}</span>
                   </span>
                   <span>{h.student.number}</span>
-                  <span className="small muted">{h.through ? `${h.through} · ${h.place.text}` : h.place.text}</span>
+                  <span className="look-small look-muted">
+                    {h.through ? `${h.through} · ${h.place.text}` : h.place.text}
+                  </span>
                 </div>
               ))}
             </div>
@@ -162,7 +164,7 @@ export default function Desk() {
           )}
           {!student && !at && <Groups groups={desk.data.groups} reasons={desk.data.reasons} />}
           {!student && !at && <Visitors />}
-          {at && <p className="muted">This is an earlier minute. Go back to live to sign someone in or out.</p>}
+          {at && <p className="look-muted">This is an earlier minute. Go back to live to sign someone in or out.</p>}
         </div>
         <Movements desk={desk.data} may={!at} />
       </div>
@@ -229,7 +231,7 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
                   </td>
                   <td>
                     <StudentName student={m.student} />{" "}
-                    <span className="small muted">
+                    <span className="look-small look-muted">
                       {[
                         m.reason || (m.kind === "departed" && !m.undone && "no reason yet"),
                         m.note,
@@ -242,11 +244,11 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
                         .join("")}
                     </span>
                   </td>
-                  <td className="number nowrap">
+                  <td className="number look-nowrap">
                     {may && !m.undone && m.kind !== "seen" && !m.returned && (
                       <button
                         type="button"
-                        className="link small muted"
+                        className="link look-small look-muted"
                         aria-label={`Pass for ${m.student.name} ${m.at}`}
                         onClick={() => void pass(m.id)}
                       >
@@ -256,7 +258,7 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
                     {may && !m.undone && m.kind !== "seen" && !m.pass && (
                       <button
                         type="button"
-                        className="link small muted"
+                        className="link look-small look-muted"
                         aria-label={`Change ${m.student.name} ${m.at}`}
                         aria-expanded={amending === m.id}
                         onClick={() => setAmending(amending === m.id ? undefined : m.id)}
@@ -267,7 +269,7 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
                     {may && !m.undone && (
                       <button
                         type="button"
-                        className="link small muted"
+                        className="link look-small look-muted"
                         aria-label={`Undo ${m.student.name} ${m.at}`}
                         onClick={() => undo.mutate({ path: "/api/movements/{id}/undo", params: { id: m.id } })}
                       >
@@ -288,16 +290,18 @@ function Movements({ desk, may }: { desk: Schemas["DeskView"]; may: boolean }) {
           </tbody>
         </table>
         {desk.mostly.length > 0 && (
-          <div className="line small muted">Late: {desk.mostly.map((r) => `${r.reason} ${r.n}`).join(", ")}</div>
+          <div className="look-line look-small look-muted">
+            Late: {desk.mostly.map((r) => `${r.reason} ${r.n}`).join(", ")}
+          </div>
         )}
       </Panel>
       <Panel title="Due back" extra={desk.dueBack.length || undefined}>
         {desk.dueBack.length === 0 && <p className="empty">Nobody{covering(desk.scope)} is expected back.</p>}
         {desk.dueBack.map((d) => (
-          <div className="line" key={d.student.id}>
+          <div className="look-line" key={d.student.id}>
             <Shape state={d.state} />
             <StudentName student={d.student} />
-            <span className={`push${d.overdue ? " overdue" : ""}`}>
+            <span className={`look-push${d.overdue ? " look-overdue" : ""}`}>
               by <b>{d.by}</b>
             </span>
           </div>

@@ -21,7 +21,7 @@ export function Groups({ groups, reasons }: { groups: Group[]; reasons: Schemas[
     <Panel title="A group is in">
       {waiting.length === 0 && <p className="empty">Everyone who comes together is in.</p>}
       {waiting.length > 0 && (
-        <div className="line wrap">
+        <div className="look-line look-wrap">
           {waiting.map((g) => (
             <Button
               key={g.key}
@@ -30,7 +30,7 @@ export function Groups({ groups, reasons }: { groups: Group[]; reasons: Schemas[
               onClick={() => set({ group: g === chosen ? undefined : g.key })}
             >
               {g.title}{" "}
-              <span className="small">
+              <span className="look-small">
                 {g.members.filter((m) => m.likely).length} missing
                 {!g.key.startsWith("hold ") && `, ${g.members.length} of ${g.of} not in`}
               </span>
@@ -73,7 +73,7 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
     });
   return (
     <form className="group" aria-label={`${g.title} is in`} onSubmit={submit}>
-      <div className="line wrap">
+      <div className="look-line look-wrap">
         <label>
           in at{" "}
           <TimeField label="in at" placeholder={rail.data?.now.slice(11)} autoFocus value={time} onChange={setTime} />
@@ -87,7 +87,7 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
           onAdded={setReason}
         />
         <input
-          className="plain wide"
+          className="plain look-wide"
           aria-label="Note for all"
           placeholder="note for all"
           value={note}
@@ -101,17 +101,17 @@ function Arrive({ g, reasons, done }: { g: Group; reasons: Schemas["Reason"][]; 
               <Shape state={m.place.state} />
             </Tick>
             <StudentName student={m.student} />
-            <span className="small muted">{m.place.text}</span>
+            <span className="look-small look-muted">{m.place.text}</span>
           </li>
         ))}
       </ul>
-      <div className="line">
+      <div className="look-line">
         <Button type="primary" htmlType="submit" disabled={students.length === 0} loading={store.isPending}>
           These {students.length} are in <kbd>Enter</kbd>
         </Button>
         <Button onClick={() => setTicked(new Set(g.members.map((m) => m.student.id)))}>Tick all</Button>
         <Button onClick={() => setTicked(new Set())}>Tick none</Button>
-        <Button className="push" onClick={done}>
+        <Button className="look-push" onClick={done}>
           Cancel
         </Button>
       </div>

@@ -106,10 +106,10 @@ export function Move({
           <h2 className="big">
             <StudentName student={s} form={false} />
           </h2>
-          <span className="muted">
+          <span className="look-muted">
             {s.form} · {s.number}
           </span>
-          <span className="push">
+          <span className="look-push">
             <Segmented<Kind>
               value={kind}
               aria-label="Arriving or leaving"
@@ -124,7 +124,7 @@ export function Move({
             />
           </span>
         </div>
-        <div className="small">
+        <div className="look-small">
           <Shape state={found.place.state} /> {found.place.text}{" "}
           <WarningTags student={s} words={found.warnings} now={about?.warningsNow ?? []} />
         </div>
@@ -142,7 +142,7 @@ export function Move({
             placeholder={rail.data?.now.slice(11)}
             onChange={setTime}
           />
-          <span className="small muted">now · type 931 for 09:31</span>
+          <span className="look-small look-muted">now · type 931 for 09:31</span>
         </dd>
         <dt>because</dt>
         <dd className="because">
@@ -158,7 +158,7 @@ export function Move({
             onAdded={setReason}
           />
           {whyNot && (
-            <span className="overdue small" role="alert">
+            <span className="look-overdue look-small" role="alert">
               {whyNot}
             </span>
           )}
@@ -170,7 +170,7 @@ export function Move({
             </dt>
             <dd>
               <TimeField id="desk-back" label="back by" value={returns} onChange={setReturns} placeholder="–" />
-              <span className="small muted">empty when not today</span>
+              <span className="look-small look-muted">empty when not today</span>
             </dd>
             <dt>collected by</dt>
             <dd>
@@ -187,7 +187,7 @@ export function Move({
                       setCollects("");
                     }}
                   >
-                    {c.name} <span className="small">{c.relation}</span>
+                    {c.name} <span className="look-small">{c.relation}</span>
                   </Button>
                 ))}
               <Input
@@ -197,7 +197,7 @@ export function Move({
                 value={collects}
                 onChange={(e) => setCollects(e.target.value)}
               />
-              {!collector && !collects && <span className="small muted">leaves alone</span>}
+              {!collector && !collects && <span className="look-small look-muted">leaves alone</span>}
             </dd>
           </>
         )}
@@ -218,13 +218,13 @@ export function Move({
           <Button size="large" onClick={leave}>
             Cancel <kbd>Esc</kbd>
           </Button>
-          <span className="small muted">
+          <span className="look-small look-muted">
             Leaving or arriving: <kbd>Alt L</kbd> <kbd>Alt A</kbd>
           </span>
         </dd>
       </dl>
       {about?.mayFetch && !fetching && (
-        <div className="line">
+        <div className="look-line">
           <MustBeFetched student={s} done={leave} />
         </div>
       )}

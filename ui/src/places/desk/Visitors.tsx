@@ -45,10 +45,10 @@ export function Visitors() {
     <Panel title="Visitors and staff" extra={`${inside.length} in`}>
       {inside.length === 0 && <p className="empty">Nobody has signed in who is still here.</p>}
       {inside.map((v) => (
-        <div className="line" key={v.id}>
+        <div className="look-line" key={v.id}>
           <span>
             <b>{v.name}</b>{" "}
-            <span className="muted small">
+            <span className="look-muted look-small">
               {[
                 v.kind === "staff" ? "staff" : v.firm,
                 v.host && `host ${v.host}`,
@@ -59,7 +59,7 @@ export function Visitors() {
                 .join(" · ")}
             </span>
           </span>
-          <span className="actions">
+          <span className="look-actions">
             <Button
               size="small"
               onClick={() => store.mutate({ path: "/api/visits/{id}/end", params: { id: v.id } })}
@@ -71,17 +71,17 @@ export function Visitors() {
         </div>
       ))}
       {left.length > 0 && (
-        <div className="line">
-          <button type="button" className="link muted small" aria-expanded={all} onClick={() => setAll(!all)}>
+        <div className="look-line">
+          <button type="button" className="link look-muted look-small" aria-expanded={all} onClick={() => setAll(!all)}>
             {left.length} left today
           </button>
         </div>
       )}
       {all &&
         left.map((v) => (
-          <div className="line small muted" key={v.id}>
+          <div className="look-line look-small look-muted" key={v.id}>
             {v.name}, {v.from} to {v.to}
-            <span className="actions">
+            <span className="look-actions">
               <Button
                 size="small"
                 onClick={() => store.mutate({ path: "/api/visits/{id}/back", params: { id: v.id } })}
@@ -92,7 +92,7 @@ export function Visitors() {
           </div>
         ))}
       {!kind && (
-        <div className="line">
+        <div className="look-line">
           <Button size="small" onClick={() => setKind("visitor")}>
             Sign a visitor in
           </Button>
@@ -103,7 +103,7 @@ export function Visitors() {
       )}
       {kind && (
         <form
-          className="line wrap visitor"
+          className="look-line look-wrap visitor"
           aria-label={`Sign ${kind === "staff" ? "staff" : "a visitor"} in`}
           onSubmit={submit}
         >
@@ -119,7 +119,7 @@ export function Visitors() {
             <Select
               aria-label="Who of the staff"
               placeholder="who"
-              className="wide"
+              className="look-wide"
               autoFocus
               showSearch={{ optionFilterProp: "label" }}
               value={staff}

@@ -40,16 +40,16 @@ export function PassesOut({ passes, may }: { passes: Schemas["PassView"][]; may:
     <Panel title="Passes not returned" extra={passes.length || undefined}>
       {passes.length === 0 && <p className="empty">No pass is out.</p>}
       {passes.map((p) => (
-        <div className="line" key={p.id}>
+        <div className="look-line" key={p.id}>
           <b>{p.number}</b>
           <StudentName student={p.student} />
-          <span className="small muted">
+          <span className="look-small look-muted">
             {p.kind === "departed" ? "left" : "in"} {p.at}
           </span>
           {may && (
             <Button
               size="small"
-              className="push"
+              className="look-push"
               onClick={() => back.mutate({ path: "/api/passes/{number}/return", params: { number: p.number } })}
             >
               Is back
@@ -57,7 +57,7 @@ export function PassesOut({ passes, may }: { passes: Schemas["PassView"][]; may:
           )}
         </div>
       ))}
-      <div className="line small muted">
+      <div className="look-line look-small look-muted">
         Printed here on
         <Segmented<Stock>
           size="small"

@@ -17,11 +17,11 @@ export function Cards({ groups }: { groups: Schemas["Choice"][] }) {
   const [sheets, setSheets] = useState("true");
   return (
     <Panel title="Cards">
-      <div className="line wrap">
+      <div className="look-line look-wrap">
         {one ? (
           <>
-            <StudentName student={one} /> <span className="muted">{one.form}</span>
-            <button type="button" className="link small muted push" onClick={() => setOne(undefined)}>
+            <StudentName student={one} /> <span className="look-muted">{one.form}</span>
+            <button type="button" className="link look-small look-muted look-push" onClick={() => setOne(undefined)}>
               someone else
             </button>
           </>
@@ -33,12 +33,12 @@ export function Cards({ groups }: { groups: Schemas["Choice"][] }) {
               onChange={setGroup}
               options={[{ value: "", label: "everyone’s" }, ...groups.map((g) => ({ value: g.value, label: g.label }))]}
             />
-            <span className="small muted">or of one student</span>
+            <span className="look-small look-muted">or of one student</span>
             <WhoField label="Student" onChoose={(hit) => setOne(hit.student)} />
           </>
         )}
       </div>
-      <div className="line wrap">
+      <div className="look-line look-wrap">
         <Segmented
           size="small"
           aria-label="Code"
@@ -60,7 +60,7 @@ export function Cards({ groups }: { groups: Schemas["Choice"][] }) {
           ]}
         />
       </div>
-      <div className="line">
+      <div className="look-line">
         <Button
           type="primary"
           target="_blank"

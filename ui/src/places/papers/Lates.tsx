@@ -28,7 +28,7 @@ export function Lates({
   return (
     <div className="stack" aria-busy={busy}>
       <Panel title="Late arrivals and early departures" extra={`${l.label}${l.group && ` · ${l.group}`} · ${l.school}`}>
-        <div className="line filters no-print">
+        <div className="look-line filters no-print">
           <Choice
             label="Dates"
             value={l.spans.some((s) => s.value === span) ? span : ""}
@@ -53,7 +53,7 @@ export function Lates({
             options={[{ value: "", label: "every kind" }, ...l.kinds.map((k) => ({ value: k, label: k }))]}
           />
           {mayKeep && (
-            <span className="actions">
+            <span className="look-actions">
               <TakeAlong small file={(format) => `/api/lates/file?${queryOf({ ...asked, format })}`} />
             </span>
           )}
@@ -83,7 +83,7 @@ export function Lates({
                       <StudentName student={s.student} />
                     </td>
                     <td className="number">{s.all}</td>
-                    <td className="number muted nowrap">{s.missed}</td>
+                    <td className="number look-muted look-nowrap">{s.missed}</td>
                   </tr>
                 ))}
               </tbody>
@@ -111,24 +111,24 @@ export function Lates({
             <tbody>
               {l.rows.map((r) => (
                 <tr key={`${r.date} ${r.student.id} ${r.kind} ${r.slot} ${r.at}`}>
-                  <td className="nowrap">{r.day}</td>
-                  <td>{r.at || <span className="muted">–</span>}</td>
+                  <td className="look-nowrap">{r.day}</td>
+                  <td>{r.at || <span className="look-muted">–</span>}</td>
                   <td>
                     <StudentName student={r.student} />
                   </td>
-                  <td className="nowrap">
+                  <td className="look-nowrap">
                     <Shape state={r.state} /> {r.kind}
                   </td>
-                  <td className="nowrap">{r.slot}</td>
+                  <td className="look-nowrap">{r.slot}</td>
                   <td>{r.reason}</td>
-                  <td className="number nowrap">{r.missed}</td>
+                  <td className="number look-nowrap">{r.missed}</td>
                 </tr>
               ))}
             </tbody>
           </table>
           {l.pages > 1 && (
-            <div className="line no-print">
-              <span className="push" />
+            <div className="look-line no-print">
+              <span className="look-push" />
               <Button size="small" disabled={l.page <= 1} onClick={() => set({ page: String(l.page - 1) })}>
                 Later
               </Button>
@@ -164,7 +164,7 @@ function Counts({ title, kinds, counts }: { title: string; kinds: string[]; coun
           <tr key={c.label}>
             <td>{c.label}</td>
             {c.of.map((n, i) => (
-              <td key={kinds[i]} className={n === 0 ? "number muted" : "number"}>
+              <td key={kinds[i]} className={n === 0 ? "number look-muted" : "number"}>
                 {n}
               </td>
             ))}

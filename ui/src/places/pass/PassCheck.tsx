@@ -50,7 +50,7 @@ export default function PassCheck() {
             {pass.name && (
               <>
                 <h2>{pass.name}</h2>
-                <p className="muted">{pass.form}</p>
+                <p className="look-muted">{pass.form}</p>
                 <dl>
                   <dt>{pass.kind === "departed" ? "left at" : "in at"}</dt>
                   <dd>{pass.at}</dd>
@@ -72,7 +72,7 @@ export default function PassCheck() {
           </>
         )}
       </div>
-      <p className="small">
+      <p className="look-small">
         <a href="/">Back to Meldung</a>
       </p>
     </main>

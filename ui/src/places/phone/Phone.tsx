@@ -182,7 +182,7 @@ function Record({ record }: { record: Schemas["OwnRecord"] }) {
       <ul className="strip">
         {record.days.map((d) => (
           <li key={d.date}>
-            <span className="small">{d.label}</span>
+            <span className="look-small">{d.label}</span>
             <span>
               {d.marks.map((m) => (
                 <i key={m.slot} title={`${m.slot}: ${m.code}`}>
@@ -193,7 +193,7 @@ function Record({ record }: { record: Schemas["OwnRecord"] }) {
           </li>
         ))}
       </ul>
-      <p className="small">
+      <p className="look-small">
         {record.counts.map((c) => (
           <span key={c.word} className="count">
             {isState(c.state) && <Shape state={c.state} silent size={11} />} {c.n} {c.word}

@@ -43,7 +43,7 @@ export function Cards({ held, taking }: { held: Held[]; taking: Taking }) {
   const standIn = who.demo && (
     <button
       type="button"
-      className="linklike small"
+      className="linklike look-small"
       onClick={() => window.open(`/reader?class=${group}&slot=${slot}`, "reader", "popup,width=420,height=640")}
     >
       card reader (simulated)
@@ -58,7 +58,7 @@ export function Cards({ held, taking }: { held: Held[]; taking: Taking }) {
         <ul className="cards" aria-live="polite">
           {held.slice(0, 8).map((h) => (
             <li key={h.id} className={h.ours ? "" : "strange"}>
-              <span className="muted">{h.at}</span> {h.words}
+              <span className="look-muted">{h.at}</span> {h.words}
             </li>
           ))}
         </ul>

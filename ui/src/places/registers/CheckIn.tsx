@@ -30,7 +30,10 @@ export function CheckIn({ taking }: { taking: Taking }) {
   useKeys({ c: () => open && setShowing(true) }, view.canSend && byKey);
   if (!view.canSend && !view.checkIn && !view.mayPrepareCheckIn) return null;
   return (
-    <Panel title="Check-in by phone" extra={view.checkIn && <span className="small">{stateWords(view.checkIn)}</span>}>
+    <Panel
+      title="Check-in by phone"
+      extra={view.checkIn && <span className="look-small">{stateWords(view.checkIn)}</span>}
+    >
       <div className="checkin">
         {open ? (
           <div className="row">
@@ -60,19 +63,19 @@ export function CheckIn({ taking }: { taking: Taking }) {
         {view.checkIn?.link && (
           <div>
             <RemoteLink path={view.checkIn.link} />
-            <p className="small muted">Link for those at a distance, good until the check-in closes.</p>
+            <p className="look-small look-muted">Link for those at a distance, good until the check-in closes.</p>
           </div>
         )}
         {view.checkInsBefore.map((w) => (
           <div key={w.id}>
-            <p className="small muted">
+            <p className="look-small look-muted">
               {w.entries.length} of the check-in {w.opens} to {w.closes} not confirmed yet
             </p>
             <Entries taking={taking} window={w} />
           </div>
         ))}
         {view.checkIn && <Entries taking={taking} window={view.checkIn} />}
-        <Link className="small" to={`/registers/check-ins/${view.register.class}`}>
+        <Link className="look-small" to={`/registers/check-ins/${view.register.class}`}>
           All check-ins of this class
         </Link>
         {open && <NotYet view={view} window={open} store={store.mutate} />}
@@ -115,7 +118,7 @@ function OpenWindow({ view, opened, store }: { view: Taking["view"]; opened: () 
           {early ? "Prepare a remote check-in" : "Let the class check in"}
         </Button>
       </div>
-      {view.noCheckIn && <p className="small muted">{view.noCheckIn}.</p>}
+      {view.noCheckIn && <p className="look-small look-muted">{view.noCheckIn}.</p>}
       <Input
         size="small"
         aria-label="A question for the class"
@@ -159,7 +162,7 @@ function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
   const clear = waiting.filter((e) => !e.doubt);
   return (
     <>
-      {w.question && <p className="small question">{w.question}</p>}
+      {w.question && <p className="look-small question">{w.question}</p>}
       {view.canSend && clear.length > 0 && (
         <Button size="small" type="primary" loading={busy} onClick={() => void confirm(clear)}>
           Confirm {clear.length === 1 ? "this one" : `these ${clear.length}`}
@@ -174,7 +177,7 @@ function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
               {e.answer && <q>{e.answer}</q>}
               {e.doubt && <span> · {e.doubt}</span>}
               {e.confirmed ? (
-                <span className="muted"> · confirmed</span>
+                <span className="look-muted"> · confirmed</span>
               ) : (
                 e.doubt &&
                 view.canSend && (
@@ -188,7 +191,7 @@ function Entries({ taking, window: w }: { taking: Taking; window: Window }) {
         </ul>
       )}
       {w.wrong > 0 && (
-        <p className="small strange">
+        <p className="look-small strange">
           {w.wrong} wrong {w.wrong === 1 ? "code or number" : "codes or numbers"} were tried
         </p>
       )}
@@ -202,10 +205,10 @@ const few = 6;
 /** Who could check in and has not: seen, and written to. */
 function NotYet({ view, window: w, store }: { view: Taking["view"]; window: Window; store: Writing["mutate"] }) {
   const [all, setAll] = useState(false);
-  if (w.notYet.length === 0) return <p className="small">Everyone who is due is in or marked.</p>;
+  if (w.notYet.length === 0) return <p className="look-small">Everyone who is due is in or marked.</p>;
   const { class: group, slot } = view.register;
   return (
-    <div className="small">
+    <div className="look-small">
       <b>{w.notYet.length} not yet:</b>{" "}
       {w.notYet
         .slice(0, all ? undefined : few)

@@ -27,10 +27,10 @@ function Sheet({ sheet: s }: { sheet: Schemas["HandOut"] }) {
     <main className="page registers-place hand-out">
       <header>
         <h1>Checking in: {s.title}</h1>
-        <span className="muted">
+        <span className="look-muted">
           {s.school} · {s.teachers}
         </span>
-        <span className="actions no-print">
+        <span className="look-actions no-print">
           <Button type="primary" onClick={() => window.print()}>
             Print
           </Button>
@@ -88,8 +88,8 @@ function Sheet({ sheet: s }: { sheet: Schemas["HandOut"] }) {
                 </td>
                 <td>{d.room}</td>
                 <td>
-                  {d.opens ? `${d.opens} to ${d.closes}` : <span className="muted">your teacher opens it</span>}
-                  {d.question && <p className="muted">{d.question}</p>}
+                  {d.opens ? `${d.opens} to ${d.closes}` : <span className="look-muted">your teacher opens it</span>}
+                  {d.question && <p className="look-muted">{d.question}</p>}
                 </td>
                 {far && (
                   <td>
@@ -101,7 +101,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["HandOut"] }) {
                           width="90"
                           height="90"
                         />
-                        <p className="small">{d.link}</p>
+                        <p className="look-small">{d.link}</p>
                       </>
                     )}
                   </td>

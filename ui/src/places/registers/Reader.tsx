@@ -22,12 +22,12 @@ export default function Reader() {
   return (
     <main className="page registers-place reader">
       <h1>Card reader (simulated)</h1>
-      <p className="small muted">
+      <p className="look-small look-muted">
         {to
           ? "Connected to the window it was opened from. It types a card’s number there, as a reader would."
           : "Not connected: open it from a register."}
       </p>
-      <div className="line">
+      <div className="look-line">
         <Input
           aria-label="Card number"
           placeholder="any card number"
@@ -39,7 +39,7 @@ export default function Reader() {
           Hold this card
         </Button>
       </div>
-      <p className="small" role="status">
+      <p className="look-small" role="status">
         {held && `Read ${held}.`}
       </p>
       <ul>
@@ -50,7 +50,7 @@ export default function Reader() {
               <Button size="small" disabled={!to} onClick={() => hold(r.card)}>
                 {r.student.sorted}
               </Button>{" "}
-              <span className="small muted">{r.card}</span>
+              <span className="look-small look-muted">{r.card}</span>
             </li>
           ))}
       </ul>

@@ -84,7 +84,7 @@ function SlotList() {
         )}
       </div>
       {rows.length === 0 && (
-        <p className="muted">
+        <p className="look-muted">
           {!list.data.open
             ? `No school${covering(list.data.scope)} on this date.`
             : show === "out"
@@ -143,14 +143,14 @@ function List({ rows, search, slot = false }: { rows: Ref[]; search: string; slo
         {rows.map((r) => (
           <tr key={`${r.class} ${r.slot}`}>
             <td className="of-class">
-              <Link className="strong" to={`/registers/${r.class}/${r.slot}${search}`}>
+              <Link className="look-strong" to={`/registers/${r.class}/${r.slot}${search}`}>
                 {r.title}
               </Link>
             </td>
             {slot && <td className="of-teacher">{r.label}</td>}
             <td className="of-teacher">{r.teacher}</td>
             <td className="of-room">{r.room}</td>
-            <td className="of-room muted">{r.students} students</td>
+            <td className="of-room look-muted">{r.students} students</td>
             <td className={`register-state-${r.state}`}>{stateWords(r)}</td>
           </tr>
         ))}

@@ -38,7 +38,7 @@ export function Roll({
     : "";
   return (
     <>
-      <p className="legend small muted" aria-hidden="true">
+      <p className="legend look-small look-muted" aria-hidden="true">
         {buttons.map((b) => (
           <span key={b.code}>
             <b>{b.code}</b> {b.word}
@@ -88,7 +88,7 @@ export function Roll({
                           key={c.code}
                           type="button"
                           tabIndex={-1}
-                          className={`code ${c.state}${on ? " on" : ""}`}
+                          className={`code look-fills ${c.state}${on ? " on" : ""}`}
                           aria-pressed={on}
                           aria-label={`${r.student.name}: ${c.word}`}
                           disabled={!view.canSend}
@@ -168,7 +168,7 @@ export function Words({
               else onEnter(e);
             }}
           />{" "}
-          <span className="muted">{/^\d{1,2}$/.test(own.time) ? `${own.time} min late ` : ""}</span>
+          <span className="look-muted">{/^\d{1,2}$/.test(own.time) ? `${own.time} min late ` : ""}</span>
         </>
       )}
       {noting && (
@@ -190,17 +190,19 @@ export function Words({
           {own.time ? ` at ${own.time}` : ""}
         </span>
       )}
-      {own.source === "card" && <span className="piece muted">card {own.made}</span>}
+      {own.source === "card" && <span className="piece look-muted">card {own.made}</span>}
       {own.by && (
-        <span className="piece muted">
+        <span className="piece look-muted">
           {own.by} {own.at}
         </span>
       )}
       {row.known && (
-        <span className={`piece ${clash ? "clash" : "muted"}`}>{clash ? `but ${row.known.text}` : row.known.text}</span>
+        <span className={`piece ${clash ? "clash" : "look-muted"}`}>
+          {clash ? `but ${row.known.text}` : row.known.text}
+        </span>
       )}{" "}
       {row.warnings.map((w) => (
-        <span key={w} className="warn">
+        <span key={w} className="look-warn">
           {w}
         </span>
       ))}
@@ -239,7 +241,7 @@ export function Finder({ taking, close }: { taking: Taking; close: () => void })
     close();
   };
   return (
-    <div className="line">
+    <div className="look-line">
       <Input
         autoFocus
         size="small"

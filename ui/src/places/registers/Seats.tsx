@@ -127,7 +127,7 @@ export function Seats({
       onDragCancel={() => setLifted(undefined)}
       onDragEnd={drop}
     >
-      <div className="line seatbar">
+      <div className="look-line seatbar">
         {arranging ? (
           <>
             <span>Drag to a seat, or Space, arrows, Space.</span>
@@ -146,7 +146,7 @@ export function Seats({
           </>
         ) : (
           <>
-            <span className="muted">A tap marks</span>
+            <span className="look-muted">A tap marks</span>
             <Segmented
               size="small"
               aria-label="A tap marks"
@@ -195,7 +195,7 @@ export function Seats({
         )}
       </DragOverlay>
       {row && (
-        <div className="line seatwords roll words">
+        <div className="look-line seatwords roll words">
           <b>{row.student.sorted}</b>
           <Dispute taking={taking} row={row} current />
           <Words taking={taking} row={row} index={current} noting={noting} setNoting={setNoting} />

@@ -40,7 +40,7 @@ export function Sent({ view }: { view: View }) {
         <Panel
           title={`${view.register.title} · ${view.register.label}`}
           extra={
-            <span className="small">
+            <span className="look-small">
               {view.label} ·{" "}
               {view.register.takenBy
                 ? `taken on paper by ${view.register.takenBy}, entered ${view.register.sentAt} by ${view.register.sentBy}`
@@ -94,7 +94,7 @@ export function Sent({ view }: { view: View }) {
         <section className="panel" aria-label="Counts">
           <Tally counts={tally(view, rows)} />
           <div className="side">
-            <p className="small muted">A change is a correction with a reason; both marks stay visible.</p>
+            <p className="look-small look-muted">A change is a correction with a reason; both marks stay visible.</p>
             <Link to={`/registers${search}`}>All registers</Link>
           </div>
         </section>
@@ -138,8 +138,8 @@ function History({ versions, name }: { versions: Schemas["VersionView"][]; name:
             <td>
               <b>{v.code}</b> {v.to && `came ${v.to}`} {v.from && `left ${v.from}`}
             </td>
-            <td className="nowrap">{v.at}</td>
-            <td className="nowrap">{v.by}</td>
+            <td className="look-nowrap">{v.at}</td>
+            <td className="look-nowrap">{v.by}</td>
             <td>{v.source}</td>
             <td>{[v.reason, v.note].filter(Boolean).join(" · ")}</td>
           </tr>

@@ -30,8 +30,8 @@ export function Sessions() {
       <div className="sessions">
         <header>
           <h1>Check-ins of {a.title}</h1>
-          <span className="muted">{a.teachers}</span>
-          <span className="actions no-print">
+          <span className="look-muted">{a.teachers}</span>
+          <span className="look-actions no-print">
             <Link to={`/registers/check-ins/${group}/hand-out`}>Hand-out</Link>
             <TakeAlong file={(format) => `/api/classes/${group}/check-ins/file?format=${format}`} />
           </span>
@@ -42,12 +42,12 @@ export function Sessions() {
         {sessions.length === 0 ? (
           <p>No check-in yet. A register opens one: “Let the class check in”.</p>
         ) : (
-          <div className="two">
+          <div className="look-two">
             <Held sessions={sessions} />
             <Panel
               title="Answers"
               extra={
-                <span className="no-print actions">
+                <span className="no-print look-actions">
                   <Input
                     size="small"
                     allowClear
@@ -80,8 +80,8 @@ export function Sessions() {
 
 function Held({ sessions }: { sessions: Session[] }) {
   return (
-    <Panel title="Check-ins" extra={<span className="small muted">{sessions.length}</span>}>
-      <table className="rows small">
+    <Panel title="Check-ins" extra={<span className="look-small look-muted">{sessions.length}</span>}>
+      <table className="rows look-small">
         <thead>
           <tr>
             <th>Day</th>
@@ -93,17 +93,17 @@ function Held({ sessions }: { sessions: Session[] }) {
         <tbody>
           {sessions.map((s) => (
             <tr key={s.id}>
-              <td className="nowrap">{s.label}</td>
+              <td className="look-nowrap">{s.label}</td>
               <td>{s.slot}</td>
-              <td className="nowrap">
+              <td className="look-nowrap">
                 {s.state === "held" || s.state === "open" ? `${s.from} to ${s.to}` : `${s.state}, ${s.from}`}
                 {s.state === "open" && ", open now"}
               </td>
-              <td className="nowrap">
+              <td className="look-nowrap">
                 {s.state === "held" || s.state === "open" ? (
                   <>
                     <b>{s.in}</b> of {s.of}
-                    {s.far > 0 && <span className="muted">, {s.far} at a distance</span>}
+                    {s.far > 0 && <span className="look-muted">, {s.far} at a distance</span>}
                   </>
                 ) : s.link ? (
                   <RemoteLink path={s.link} />
@@ -149,7 +149,7 @@ function Answers({
           name: s.question,
           head: (
             <>
-              {s.question} <span className="small muted">{s.label}</span>
+              {s.question} <span className="look-small look-muted">{s.label}</span>
             </>
           ),
           lines: given
@@ -175,7 +175,7 @@ function Answers({
               return {
                 key: `${x.checkIn}`,
                 who: (
-                  <span className="muted">
+                  <span className="look-muted">
                     {q?.question} · {q?.label}
                   </span>
                 ),
@@ -196,10 +196,10 @@ function Answers({
   return shown.map((g) => (
     <section key={g.key} className="asked">
       <h3>
-        {g.head} <span className="small muted">· {plural(g.lines.length, "answer")}</span>
+        {g.head} <span className="look-small look-muted">· {plural(g.lines.length, "answer")}</span>
       </h3>
       {g.lines.map((l) => (
-        <p key={l.key} className="small">
+        <p key={l.key} className="look-small">
           {l.who}: {l.text}
         </p>
       ))}

@@ -22,7 +22,7 @@ export function ShowCode({ window: w, title, close }: { window: Window; title: s
             <p className="digits" data-testid="code">
               {code.data.code.slice(0, 3)} {code.data.code.slice(3)}
             </p>
-            <p className="muted">It changes every 20 seconds.</p>
+            <p className="look-muted">It changes every 20 seconds.</p>
             <p>
               <b>{w.entries.length}</b> of {code.data.of} are in
             </p>

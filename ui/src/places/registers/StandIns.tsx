@@ -48,7 +48,7 @@ export function StandIns({ at }: { at: string | undefined }) {
                   <b>{s.takes}</b> for {s.absent}
                 </td>
                 <td>{s.slots}</td>
-                <td className="muted">
+                <td className="look-muted">
                   {s.at} {s.by}
                 </td>
                 <td>
@@ -67,7 +67,7 @@ export function StandIns({ at }: { at: string | undefined }) {
         </table>
       )}
       {adding && (
-        <div className="line standin">
+        <div className="look-line standin">
           <Select
             showSearch={search}
             autoFocus

@@ -54,7 +54,7 @@ export function TakeRegister({ view }: { view: Schemas["RegisterView"] }) {
         <Panel
           title={`${view.register.title} · ${view.register.label}`}
           extra={
-            <span className="small">
+            <span className="look-small">
               {view.register.room} · {view.rows.length} students · due by {view.register.dueBy}{" "}
               <Segmented
                 size="small"
@@ -107,7 +107,7 @@ function Finish({ taking }: { taking: Taking }) {
         Send register <kbd>Ctrl Enter</kbd>
       </Button>
       {taking.paper ? (
-        <div className="paper small">
+        <div className="paper look-small">
           <Input
             size="small"
             aria-label="Taken on paper by"
@@ -130,12 +130,12 @@ function Finish({ taking }: { taking: Taking }) {
         </div>
       ) : (
         view.canSend && (
-          <button type="button" className="linklike small" onClick={() => taking.setPaper({})}>
+          <button type="button" className="linklike look-small" onClick={() => taking.setPaper({})}>
             It comes back on paper …
           </button>
         )
       )}
-      <p className="small muted" role="status" data-testid="line">
+      <p className="look-small look-muted" role="status" data-testid="line">
         {view.canSend ? <LineWords taking={taking} /> : view.whyNot}
       </p>
     </div>
@@ -212,7 +212,7 @@ function RegisterKeys({ view, bySeat }: { view: Schemas["RegisterView"]; bySeat:
   ];
   return (
     <Panel title="Keys">
-      <table className="small keylist">
+      <table className="look-small keylist">
         <tbody>
           {list.map(([k = "", w]) => (
             <tr key={k}>

@@ -14,7 +14,7 @@ export function Tally({ counts }: { counts: ReturnType<typeof tally> }) {
     <div className="tally" data-testid="tally">
       {parts.map(([n, w]) => (
         <span key={w}>
-          <b>{n}</b> <span className="muted">{w}</span>
+          <b>{n}</b> <span className="look-muted">{w}</span>
         </span>
       ))}
     </div>

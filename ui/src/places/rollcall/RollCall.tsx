@@ -139,7 +139,7 @@ function Said({ state, box }: { state: RollCallState; box: Box }) {
       {state.refused.length > 0 && (
         <p className="said wrong" role="alert">
           {state.refused.join(". ")}.{" "}
-          <button type="button" className="link strong" onClick={() => box.dismiss()}>
+          <button type="button" className="link look-strong" onClick={() => box.dismiss()}>
             Noted
           </button>
         </p>

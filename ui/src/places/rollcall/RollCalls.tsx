@@ -12,7 +12,7 @@ export default function RollCalls() {
     <main className="page roll-record">
       <div className="head">
         <h1>
-          Roll calls <span className="muted small">{year}</span>
+          Roll calls <span className="look-muted look-small">{year}</span>
         </h1>
         <a className="no-print" href="/roll-call">
           Begin one
@@ -46,7 +46,7 @@ export default function RollCalls() {
                     <Link to={`/roll-calls/${c.id}`}>{c.day}</Link>
                   </td>
                   <td>{c.kind}</td>
-                  <td className="nowrap">
+                  <td className="look-nowrap">
                     {c.began} by {c.by}
                   </td>
                   <td>{c.ended || "runs"}</td>

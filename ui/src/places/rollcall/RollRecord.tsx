@@ -58,7 +58,7 @@ export default function RollRecord() {
           ))}
         </tbody>
       </table>
-      {taken.length > 0 && <p className="muted">{plural(taken.length, "tick")} taken back.</p>}
+      {taken.length > 0 && <p className="look-muted">{plural(taken.length, "tick")} taken back.</p>}
     </main>
   );
 }
@@ -66,13 +66,13 @@ export default function RollRecord() {
 function Row({ r, over }: { r: Schemas["RecordRow"]; over: boolean }) {
   return (
     <tr>
-      <td className={r.tick || !over ? undefined : "strong overdue"}>
-        {r.name} <span className="muted">{r.form}</span>
+      <td className={r.tick || !over ? undefined : "look-strong look-overdue"}>
+        {r.name} <span className="look-muted">{r.form}</span>
       </td>
       <td>{r.point}</td>
       <td>{why[r.why] ?? r.why}</td>
-      <td className="small">{[r.place, r.seen].filter(Boolean).join(" · ")}</td>
-      <td className={r.tick || !over ? "nowrap" : "strong overdue nowrap"}>
+      <td className="look-small">{[r.place, r.seen].filter(Boolean).join(" · ")}</td>
+      <td className={r.tick || !over ? "look-nowrap" : "look-strong look-overdue look-nowrap"}>
         {r.tick ? r.tick.at : over ? "not found" : "not yet"}
       </td>
       <td>{r.tick?.by}</td>

@@ -72,7 +72,7 @@ export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: ()
                 <td>{a.name}</td>
                 <td>
                   {a.ended ? (
-                    <span className="muted">{a.role}, ended</span>
+                    <span className="look-muted">{a.role}, ended</span>
                   ) : (
                     <Choice
                       size="small"
@@ -89,14 +89,14 @@ export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: ()
                     />
                   )}
                 </td>
-                <td className="small">
+                <td className="look-small">
                   {open.map((one) => (
                     <div key={one.handle}>
                       <span title={one.device}>
                         since {one.begun.slice(5)} from {one.from}
                       </span>
                       {one.own ? (
-                        <span className="muted"> this one</span>
+                        <span className="look-muted"> this one</span>
                       ) : (
                         <>
                           {" "}
@@ -116,7 +116,7 @@ export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: ()
                       )}
                     </div>
                   ))}
-                  {open.length === 0 && a.oneTime && !a.ended && <span className="muted">not yet</span>}
+                  {open.length === 0 && a.oneTime && !a.ended && <span className="look-muted">not yet</span>}
                 </td>
                 <td className="number">
                   <Popconfirm
@@ -145,13 +145,13 @@ export function Accounts({ s, refresh }: { s: Schemas["SchoolView"]; refresh: ()
           })}
         </tbody>
       </table>
-      <div className="line small">
+      <div className="look-line look-small">
         {over > 0 && (
           <button type="button" className="link" aria-pressed={ended} onClick={() => setEnded(!ended)}>
             {ended ? "Without those that have ended" : `${plural(over, "account")} ended`}
           </button>
         )}
-        <Link className="push" to="/school/record">
+        <Link className="look-push" to="/school/record">
           Who looked at what, who did what
         </Link>
       </div>
@@ -192,7 +192,7 @@ function NewAccount({
     }
   };
   return (
-    <form className="line wrap" onSubmit={(e) => void add(e)} aria-label="New account">
+    <form className="look-line look-wrap" onSubmit={(e) => void add(e)} aria-label="New account">
       <Input
         className="name"
         aria-label="User name"
@@ -225,7 +225,7 @@ function NewAccount({
       <FileField accept=".csv" chosen={([file]) => void list(file)}>
         A list of accounts, as CSV …
       </FileField>
-      <span className="small muted">with columns for user name, role, name and staff</span>
+      <span className="look-small look-muted">with columns for user name, role, name and staff</span>
     </form>
   );
 }
@@ -237,7 +237,7 @@ function Passwords({ made, close }: { made: Schemas["MadeAccount"][]; close: () 
     ...made.map((m) => `${m.username},"${m.name.replaceAll('"', '""')}",${m.password}`),
   ];
   return (
-    <div className="line wrap" role="status">
+    <div className="look-line look-wrap" role="status">
       {made.length === 1 ? (
         <span>
           <b>{made[0]?.username}</b> signs in once with <b>{made[0]?.password}</b>; it is not shown again.
@@ -254,7 +254,7 @@ function Passwords({ made, close }: { made: Schemas["MadeAccount"][]; close: () 
           </Button>
         </>
       )}
-      <Button size="small" className="push" onClick={close}>
+      <Button size="small" className="look-push" onClick={close}>
         Done with it
       </Button>
     </div>

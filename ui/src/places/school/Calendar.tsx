@@ -37,13 +37,13 @@ function OneYear({ y, today, choose }: { y: Year; today: string; choose: (date: 
       extra={`${plural(y.days, "school day")}${y.number > 0 ? `, ${y.number} of them up to today` : ", not begun"}`}
     >
       <div className="year">
-        <div className="months">
+        <div className="months look-fills">
           {y.months.map((m) => (
             <Month key={m.title} m={m} today={today} choose={choose} />
           ))}
         </div>
         <div className="stack">
-          <ul className="kinds">
+          <ul className="kinds look-fills">
             {y.kinds.map((k, i) => (
               <li key={k.name}>
                 <i className={`date ${i === 0 ? "usual" : "other"}`} aria-hidden="true" /> {k.name}:{" "}
@@ -71,7 +71,7 @@ function OneYear({ y, today, choose }: { y: Year; today: string; choose: (date: 
               ))}
             </tbody>
           </table>
-          <p className="muted">
+          <p className="look-muted">
             A date with school opens its times. Dates, terms and day patterns change by{" "}
             <Link to="/school/import">files</Link>, from the day after the last register on.
           </p>

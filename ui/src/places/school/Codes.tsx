@@ -81,24 +81,24 @@ export function Codes({
           <tbody>
             {codes.codes.map((c) => (
               <tr key={c.code}>
-                <td className="nowrap">
+                <td className="look-nowrap">
                   {isState(c.state) && <Shape state={c.state} silent />} <b>{c.code}</b>
                 </td>
                 <td>{c.word}</td>
                 <td>{c.counts}</td>
-                <td className="muted">{c.uses.join(", ")}</td>
+                <td className="look-muted">{c.uses.join(", ")}</td>
               </tr>
             ))}
           </tbody>
         </table>
       </details>
-      {codes.lacks.length > 0 && <p className="empty small">With this set {codes.lacks.join("; ")}.</p>}
+      {codes.lacks.length > 0 && <p className="empty look-small">With this set {codes.lacks.join("; ")}.</p>}
       {codes.later.map((l) => (
-        <p className="empty small" key={l.set}>
+        <p className="empty look-small" key={l.set}>
           {l.set} is used {l.when}.
         </p>
       ))}
-      <div className="line wrap">
+      <div className="look-line look-wrap">
         <Choice
           label="Another code set"
           value={set}
@@ -147,11 +147,11 @@ function CodesLook({
   return (
     <>
       {plan.lacks.length > 0 && (
-        <p className="empty small">
+        <p className="empty look-small">
           With {plan.set} {plan.lacks.join("; ")}.
         </p>
       )}
-      <p className="empty small">
+      <p className="empty look-small">
         What was marked before stays as it was marked. The school’s reasons give the code that takes the place of
         theirs:
       </p>
@@ -188,7 +188,7 @@ function CodesLook({
           ))}
         </tbody>
       </table>
-      <div className="line wrap">
+      <div className="look-line look-wrap">
         {plan.from && <DateField label="Used from" value={from || plan.from} onChange={setFrom} />}
         <Button type="primary" onClick={use}>
           Use {plan.set} {plan.when}

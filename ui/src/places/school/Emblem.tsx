@@ -12,13 +12,13 @@ export function Emblem() {
   };
   return (
     <Panel title="School logo">
-      <div className="line">
+      <div className="look-line">
         <FileField accept="image/png,image/jpeg" chosen={([file]) => void choose(file)}>
           Choose a logo …
         </FileField>
         <button
           type="button"
-          className="link small muted push nowrap"
+          className="link look-small look-muted look-push look-nowrap"
           onClick={() => store.mutate({ path: "/api/school/mark", body: { picture: "" } })}
         >
           none

@@ -43,7 +43,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
   const changes = plan?.parts.reduce((n, p) => n + p.added + p.changed + p.ended, 0) ?? 0;
   return (
     <Panel title="Import" extra="upload, look, apply">
-      <div className="line wrap">
+      <div className="look-line look-wrap">
         <Segmented<Kind>
           value={kind}
           aria-label="What to import"
@@ -61,7 +61,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
           {files.length > 0 ? `Choose other files than these ${files.length}` : "Choose the files"}
         </FileField>
       </div>
-      <div className="line wrap small">
+      <div className="look-line look-wrap look-small">
         <label>
           holds from{" "}
           <DateField
@@ -75,19 +75,19 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
             }}
           />
         </label>
-        <span className="muted">{from ? "" : "as early as changes nothing that is over"}</span>
+        <span className="look-muted">{from ? "" : "as early as changes nothing that is over"}</span>
         <Checkbox
-          className="push"
+          className="look-push"
           checked={past}
           onChange={(e) => {
             setPast(e.target.checked);
             if (files.length) void run(files, false, { from, past: e.target.checked, take });
           }}
         >
-          <span className="small">correct the past</span>
+          <span className="look-small">correct the past</span>
         </Checkbox>
       </div>
-      <p className="empty small">
+      <p className="empty look-small">
         {kind === "oneroster"
           ? "All CSV files of a OneRoster 1.1 export at once, or the zip. Nothing changes before you apply it; then all of it does, or nothing."
           : "calendar.csv, slots.csv and timetable.csv at once, or a zip. Nothing changes before you apply it; then all of it does, or nothing."}
@@ -101,11 +101,11 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
         <>
           {plan.problems.length > 0 && (
             <div role="alert" className="wrong">
-              <b className="overdue">
+              <b className="look-overdue">
                 {plan.problems.length} {plan.problems.length === 1 ? "line is" : "lines are"} wrong; nothing was
                 changed.
               </b>
-              <ul className="small">
+              <ul className="look-small">
                 {plan.problems.slice(0, 100).map((p) => (
                   <li key={p}>{p}</li>
                 ))}
@@ -129,15 +129,15 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
                   <td className="number">{p.added}</td>
                   <td className="number">{p.changed}</td>
                   <td className="number">{p.ended}</td>
-                  <td className="number muted">{p.same}</td>
+                  <td className="number look-muted">{p.same}</td>
                 </tr>
               ))}
             </tbody>
           </table>
           {plan.figures.length > 0 && (
             <div role="alert" className="wrong">
-              <b className="overdue">{plan.applied ? "Of the past was changed:" : "Of the past would change:"}</b>
-              <ul className="small">
+              <b className="look-overdue">{plan.applied ? "Of the past was changed:" : "Of the past would change:"}</b>
+              <ul className="look-small">
                 {plan.figures.map((f) => (
                   <li key={f}>{f}</li>
                 ))}
@@ -151,7 +151,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
                   ? "The files' contacts and warnings take the place of those changed here."
                   : `${plan.kept.length} changed here ${plan.applied ? "stayed" : "stay"} as they are; the files have them otherwise:`}
               </b>
-              <ul className="small">
+              <ul className="look-small">
                 {plan.kept.slice(0, 100).map((k) => (
                   <li key={k}>{k}</li>
                 ))}
@@ -169,7 +169,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
               )}
             </div>
           )}
-          <div className="line">
+          <div className="look-line">
             {plan.applied ? (
               <b>{changes === 0 ? "Nothing to change." : "Applied."}</b>
             ) : (
@@ -187,7 +187,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
           {plan.notes.length + plan.details.length > 0 && (
             <details open={plan.notes.length > 0}>
               <summary>Notes and changes, line by line</summary>
-              <ul className="small changes">
+              <ul className="look-small changes">
                 {[...plan.notes, ...plan.details].map((n) => (
                   <li key={n}>{n}</li>
                 ))}

@@ -77,9 +77,9 @@ export function Leavers() {
                     <td>{r.student.number}</td>
                     <td>{r.student.form}</td>
                     <td>{r.left}</td>
-                    <td className={r.due ? "overdue" : undefined}>{r.until || "as long as nobody decides"}</td>
+                    <td className={r.due ? "look-overdue" : undefined}>{r.until || "as long as nobody decides"}</td>
                     <td className="number">
-                      <a className="small" href={`/api/students/${r.student.id}/everything`}>
+                      <a className="look-small" href={`/api/students/${r.student.id}/everything`}>
                         everything as files
                       </a>
                     </td>
@@ -89,9 +89,9 @@ export function Leavers() {
             </tbody>
           </table>
         )}
-        <div className="line">
+        <div className="look-line">
           <Link to="/school/people">Back to People</Link>
-          <span className="push" />
+          <span className="look-push" />
           {due > 0 && (
             <Button size="small" onClick={() => setChosen(new Set(rows.filter((r) => r.due).map((r) => r.student.id)))}>
               Choose all {due} due
@@ -128,7 +128,7 @@ function Keeping({ rule, set }: { rule: Schemas["Rule"]; set: (years: number) =>
   const [years, setYears] = useState(String(rule.years || ""));
   return (
     <form
-      className="line"
+      className="look-line"
       onSubmit={(e) => {
         e.preventDefault();
         set(Number(years) || 0);
@@ -146,10 +146,10 @@ function Keeping({ rule, set }: { rule: Schemas["Rule"]; set: (years: number) =>
         />{" "}
         years after the last day
       </label>
-      <span className="small muted">
+      <span className="look-small look-muted">
         {rule.years ? "Nothing is erased automatically." : "Without a number they are kept for good."}
       </span>
-      <Button size="small" className="push" htmlType="submit" disabled={Number(years) === rule.years}>
+      <Button size="small" className="look-push" htmlType="submit" disabled={Number(years) === rule.years}>
         Save the time
       </Button>
     </form>

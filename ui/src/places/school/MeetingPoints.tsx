@@ -27,7 +27,7 @@ export function MeetingPoints({ school, refresh }: { school: Schemas["SchoolView
     <Panel title="Meeting points" extra={points.length || undefined}>
       {points.length === 0 && <p className="empty">None: in a roll call each form is a list of its own.</p>}
       {points.map((p, i) => (
-        <div className="line wrap meeting-point" key={p.key}>
+        <div className="look-line look-wrap meeting-point" key={p.key}>
           <Input
             size="small"
             aria-label={`Meeting point ${i + 1}: name`}
@@ -38,7 +38,7 @@ export function MeetingPoints({ school, refresh }: { school: Schemas["SchoolView
           <Select
             size="small"
             mode="multiple"
-            className="wide"
+            className="look-wide"
             aria-label={`Who goes to ${p.name || `meeting point ${i + 1}`}`}
             placeholder="forms, staff, visitors"
             value={p.who}
@@ -51,12 +51,12 @@ export function MeetingPoints({ school, refresh }: { school: Schemas["SchoolView
         </div>
       ))}
       {points.length > 0 && none.length > 0 && (
-        <p className="small muted">
+        <p className="look-small look-muted">
           At none of them, so a list of their own: {none.slice(0, 8).join(", ")}
           {none.length > 8 && ` and ${none.length - 8} more`}.
         </p>
       )}
-      <div className="line">
+      <div className="look-line">
         <Button
           size="small"
           onClick={() =>

@@ -38,9 +38,9 @@ export function People({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () =
                 {one.codes}
               </p>
             ))}
-          <div className="line">
+          <div className="look-line">
             <Link to="/school/import">Change them by files</Link>
-            <Link className="push" to="/school/people/left">
+            <Link className="look-push" to="/school/people/left">
               Students who have left
             </Link>
           </div>
@@ -53,7 +53,7 @@ export function People({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () =
         <Panel title="Contacts without a student" extra={s.ofNobody.length || undefined}>
           {s.ofNobody.length === 0 && <p className="empty">Every contact belongs to a student.</p>}
           {s.ofNobody.slice(0, most).map((c) => (
-            <div className="line" key={c}>
+            <div className="look-line" key={c}>
               {c}
             </div>
           ))}
@@ -68,8 +68,8 @@ function Students({ title, list, none }: { title: string; list: Schemas["Student
     <Panel title={title} extra={list.length || undefined}>
       {list.length === 0 && <p className="empty">{none}</p>}
       {list.slice(0, most).map((st) => (
-        <div className="line" key={st.id}>
-          <StudentName student={st} /> <span className="push muted">{st.number}</span>
+        <div className="look-line" key={st.id}>
+          <StudentName student={st} /> <span className="look-push look-muted">{st.number}</span>
         </div>
       ))}
       {list.length > most && <p className="empty">and {list.length - most} more</p>}

@@ -41,14 +41,15 @@ export function Policies({
   return (
     <Panel title="Policies" extra={s.policies.length}>
       {s.policies.map((p) => (
-        <div className="line" key={p.id + p.when}>
+        <div className="look-line" key={p.id + p.when}>
           <span>
-            <b>{p.title}</b> <span className="small muted">{[p.when, p.source].filter(Boolean).join(" · ")}</span>
+            <b>{p.title}</b>{" "}
+            <span className="look-small look-muted">{[p.when, p.source].filter(Boolean).join(" · ")}</span>
           </span>
           {p.own && (
             <button
               type="button"
-              className="link small push nowrap"
+              className="link look-small look-push look-nowrap"
               onClick={() => void take({ id: p.id }, from, false)}
             >
               take away
@@ -56,25 +57,25 @@ export function Policies({
           )}
         </div>
       ))}
-      <div className="line wrap">
+      <div className="look-line look-wrap">
         <FileField accept=".yaml,.yml" chosen={([file]) => void upload(file)}>
           A policy of your own, as YAML …
         </FileField>
       </div>
       {plan && (
         <>
-          <p className="empty small">
+          <p className="empty look-small">
             {asked.text
               ? `${plan.title}${plan.instead ? `, in place of ${plan.instead}` : ""}.`
               : `${plan.title} is taken away.`}{" "}
             Figures of earlier days stay as they were measured.
           </p>
-          <ul className="small under">
+          <ul className="look-small under">
             {plan.under.map((u) => (
               <li key={u}>{u}</li>
             ))}
           </ul>
-          <div className="line wrap">
+          <div className="look-line look-wrap">
             <DateField
               label="Holds from"
               optional

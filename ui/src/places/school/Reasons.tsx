@@ -64,7 +64,7 @@ export function Reasons({
         <tbody>
           {list.map((r, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place while its word is being typed
-            <tr key={i} className={r.retired ? "muted" : undefined}>
+            <tr key={i} className={r.retired ? "look-muted" : undefined}>
               <td>
                 <Input
                   size="small"
@@ -89,7 +89,7 @@ export function Reasons({
                   />
                 </td>
               ))}
-              <td className="nowrap">
+              <td className="look-nowrap">
                 {r.retired
                   ? "no more"
                   : flags.map(([flag, words]) => (
@@ -109,7 +109,7 @@ export function Reasons({
                   onChange={(e) => change(i, { key: e.target.value.toLowerCase() })}
                 />
               </td>
-              <td className="nowrap">
+              <td className="look-nowrap">
                 <Button size="small" type="text" disabled={i === 0} aria-label={`${r.word} up`} onClick={() => up(i)}>
                   ↑
                 </Button>
@@ -121,14 +121,14 @@ export function Reasons({
           ))}
         </tbody>
       </table>
-      <div className="line">
+      <div className="look-line">
         <Button size="small" onClick={() => setChanged([...list, fresh])}>
           Another reason
         </Button>
         <Button
           size="small"
           type="primary"
-          className="push"
+          className="look-push"
           disabled={!changed}
           loading={store.isPending}
           onClick={() =>

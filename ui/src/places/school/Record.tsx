@@ -28,7 +28,7 @@ export function Record() {
   const of = r.lines.find((l) => l.student)?.student;
   return (
     <Panel title="Who looked at what, who did what" extra={`looks are kept for ${r.kept} days`}>
-      <div className="line filters">
+      <div className="look-line filters">
         <DateField label="First date" back value={r.from} onChange={(from) => filter({ from })} />
         <DateField label="Last date" back value={r.to} onChange={(to) => filter({ to })} />
         <Choice
@@ -55,7 +55,7 @@ export function Record() {
             not only {of?.name ?? "one student"}
           </Button>
         )}
-        <Button size="small" className="push" href={`/api/school/record/file?${query}`}>
+        <Button size="small" className="look-push" href={`/api/school/record/file?${query}`}>
           Keep as CSV
         </Button>
       </div>
@@ -73,10 +73,10 @@ export function Record() {
           {r.lines.map((l, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: lines have no names of their own and never move
             <tr key={i}>
-              <td className="small">{l.at.replace("T", " ")}</td>
-              <td>{l.who || <span className="muted">the program</span>}</td>
+              <td className="look-small">{l.at.replace("T", " ")}</td>
+              <td>{l.who || <span className="look-muted">the program</span>}</td>
               <td>
-                {l.write ? "did" : "looked at"}: {l.what} <span className="small muted">{l.detail}</span>
+                {l.write ? "did" : "looked at"}: {l.what} <span className="look-small look-muted">{l.detail}</span>
               </td>
               <td>
                 {l.student &&
@@ -86,7 +86,7 @@ export function Record() {
                       {!asked.student && (
                         <button
                           type="button"
-                          className="link small"
+                          className="link look-small"
                           onClick={() => filter({ of: String(l.student?.id) })}
                         >
                           only these
@@ -101,8 +101,8 @@ export function Record() {
           ))}
         </tbody>
       </table>
-      <div className="line">
-        <span className="push" />
+      <div className="look-line">
+        <span className="look-push" />
         {page > 1 && (
           <Button size="small" onClick={() => set({ page: String(page - 1) })}>
             Later

@@ -6,14 +6,14 @@ export function Records({ s }: { s: Schemas["SchoolView"] }) {
   return (
     <>
       {s.lost > 0 && (
-        <Panel title="Marks that enter no figure" extra={<b className="overdue">{s.lost}</b>}>
+        <Panel title="Marks that enter no figure" extra={<b className="look-overdue">{s.lost}</b>}>
           {s.misplaced.map((m) => (
-            <div className="line small" key={m}>
+            <div className="look-line look-small" key={m}>
               {m}
             </div>
           ))}
           {s.lost > s.misplaced.length && (
-            <p className="empty small">
+            <p className="empty look-small">
               and {s.lost - s.misplaced.length} more: the command check lists them, of every school year
             </p>
           )}
@@ -22,10 +22,10 @@ export function Records({ s }: { s: Schemas["SchoolView"] }) {
       <Panel title="Taken from files" extra={s.imports.length || undefined}>
         {s.imports.length === 0 && <p className="empty">Nothing was taken from a file yet.</p>}
         {s.imports.map((r) => (
-          <div className="line small" key={r.when + r.text}>
+          <div className="look-line look-small" key={r.when + r.text}>
             <span>
-              {r.past ? <b className="overdue">{r.text}</b> : r.text}{" "}
-              <span className="muted">{[r.when, r.by].filter(Boolean).join(" · ")}</span>
+              {r.past ? <b className="look-overdue">{r.text}</b> : r.text}{" "}
+              <span className="look-muted">{[r.when, r.by].filter(Boolean).join(" · ")}</span>
             </span>
           </div>
         ))}

@@ -37,7 +37,7 @@ export function RegisterRules({
   return (
     <Panel title="Registers and doors">
       {ruleWords.map(([name, words]) => (
-        <div className="line" key={name}>
+        <div className="look-line" key={name}>
           <InputNumber
             size="small"
             min={name === "within" ? 1 : 0}
@@ -47,10 +47,10 @@ export function RegisterRules({
             value={rules[name]}
             onChange={(n) => setChanged({ ...changed, [name]: n ?? rules[name] })}
           />
-          <span className="small">{words}</span>
+          <span className="look-small">{words}</span>
         </div>
       ))}
-      <div className="line">
+      <div className="look-line">
         <Button
           size="small"
           disabled={Object.keys(changed).length === 0}

@@ -23,27 +23,27 @@ export function Stations() {
   return (
     <Panel title="Stations" extra={stations.data?.length || undefined}>
       {made && (
-        <div className="line" role="status">
+        <div className="look-line" role="status">
           <span>
             Open <b>/station</b> on the device at {made.name} and type{" "}
-            <b className="nowrap" data-testid="station-code">
+            <b className="look-nowrap" data-testid="station-code">
               {made.code.slice(0, 4)} {made.code.slice(4)}
             </b>{" "}
-            <span className="muted">once, before {made.until}. It is not shown again.</span>
+            <span className="look-muted">once, before {made.until}. It is not shown again.</span>
           </span>
         </div>
       )}
       {stations.data?.length === 0 && !made && <p className="empty">No station: students sign in only at the desk.</p>}
       {stations.data?.map((s) => (
-        <div className="line" key={s.id}>
+        <div className="look-line" key={s.id}>
           <b>{s.name}</b>
-          <span className="small muted">
+          <span className="look-small look-muted">
             {s.state} {s.state === "in use" ? "since" : "until"} {s.since}
             {s.wrong > 0 && ` · ${s.wrong} wrong numbers`}
           </span>
           <button
             type="button"
-            className="link small muted push"
+            className="link look-small look-muted look-push"
             aria-label={`Take the station ${s.name} out of use`}
             onClick={() => end.mutate({ path: "/api/stations/{id}/end", params: { id: s.id } })}
           >
@@ -51,7 +51,7 @@ export function Stations() {
           </button>
         </div>
       ))}
-      <form className="line" onSubmit={(e) => void add(e)}>
+      <form className="look-line" onSubmit={(e) => void add(e)}>
         <Input
           size="small"
           aria-label="Where the station stands"

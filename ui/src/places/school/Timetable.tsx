@@ -33,10 +33,10 @@ export function Timetable() {
                   {several && <td>{s.section}</td>}
                   <td>{s.pattern}</td>
                   <td>{s.label}</td>
-                  <td className="nowrap">
+                  <td className="look-nowrap">
                     {s.from} to {s.to}
                   </td>
-                  <td className="muted">{s.since || "the whole year"}</td>
+                  <td className="look-muted">{s.since || "the whole year"}</td>
                 </tr>
               ))}
             </tbody>
@@ -74,7 +74,7 @@ export function Timetable() {
                   <td>{m.when}</td>
                   <td>{m.slot}</td>
                   <td>{m.room}</td>
-                  <td className="muted">{m.since || "the whole year"}</td>
+                  <td className="look-muted">{m.since || "the whole year"}</td>
                 </tr>
               ))}
             </tbody>

@@ -37,7 +37,7 @@ export function SignIn({ replace, asks, done }: { replace?: string; asks?: boole
         <h1>
           <img src="/mark.svg" alt="" width="26" height="26" /> Meldung
         </h1>
-        <p className="muted">
+        <p className="look-muted">
           {replace
             ? `${replace}: choose a password of your own, at least 10 characters.${asks ? " It signs you out everywhere else." : ""}`
             : page.data?.school}
@@ -91,7 +91,7 @@ export function SignIn({ replace, asks, done }: { replace?: string; asks?: boole
       </form>
       {!replace && (page.data?.hints.length ?? 0) > 0 && (
         <section className="panel hints" aria-label="Accounts of the demonstration">
-          <p className="muted">This is a demonstration; everyone in it is invented. Sign in as</p>
+          <p className="look-muted">This is a demonstration; everyone in it is invented. Sign in as</p>
           {page.data?.hints.map((h) => (
             <button
               type="button"

@@ -23,7 +23,7 @@ export function Answers({ rows, may, write }: { rows: Answer[]; may: boolean; wr
         <OneAnswer key={a.message} a={a} may={may} first={i === 0} write={write} />
       ))}
       {rows.length > few && (
-        <div className="line small muted">
+        <div className="look-line look-small look-muted">
           <button type="button" className="link" onClick={() => setAll(!all)}>
             {all ? "Fewer" : `${rows.length - few} more answers`}
           </button>
@@ -50,18 +50,18 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
   const able = reason !== "" && about.length > 0;
   useKeys({ e: accept }, may && first && able);
   return (
-    <div className="line" data-answer={a.message}>
-      <div className="two">
+    <div className="look-line" data-answer={a.message}>
+      <div className="look-two">
         <span>
           “{a.text}”{" "}
-          <span className="small muted">
+          <span className="look-small look-muted">
             {a.contact} · <span className="phone">{a.phone}</span> · {a.at}
           </span>
         </span>
-        <span className="small">
+        <span className="look-small">
           about{" "}
           {a.students.map((s, i) => (
-            <span key={s.id} className="nowrap">
+            <span key={s.id} className="look-nowrap">
               {a.students.length > 1 && may && (
                 <Tick
                   label={`About ${s.name}`}
@@ -78,7 +78,7 @@ function OneAnswer({ a, may, first, write }: { a: Answer; may: boolean; first: b
         </span>
       </div>
       {may && (
-        <div className="actions">
+        <div className="look-actions">
           <Choice
             size="small"
             label="Reason"

@@ -87,13 +87,13 @@ export function CallHome({
         </p>
       )}
       {t.causes.map((c, i) => (
-        <div className="line small cause" key={c.key}>
+        <div className="look-line look-small cause" key={c.key}>
           <span>
             <b>{c.text}</b> · {c.shares}
           </span>
           <button
             type="button"
-            className="link push"
+            className="link look-push"
             aria-pressed={c === cause}
             onClick={() => setCause(c === cause ? undefined : c.key)}
           >
@@ -162,9 +162,9 @@ export function CallHome({
         </Long>
       </div>
       {(t.households.length > 0 || may) && (
-        <div className="line wrap small muted">
+        <div className="look-line look-wrap look-small look-muted">
           {may && (
-            <span className="actions here">
+            <span className="look-actions look-here">
               <Button size="small" onClick={() => set(callFromHome(t.past ? t.date : undefined), false)}>
                 Call from home <kbd>N</kbd>
               </Button>

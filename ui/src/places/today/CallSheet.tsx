@@ -27,17 +27,17 @@ export default function CallSheet() {
         <h1>
           {[s.school, s.scope].filter(Boolean).join(", ")}: homes to ring, {s.day}
         </h1>
-        <span className="muted">
+        <span className="look-muted">
           as at {s.asAt.slice(11)} · {plural(homes.length, "home")}
         </span>
-        <span className="actions no-print">
+        <span className="look-actions no-print">
           <Filter t={{ households: s.homes }} value={filter} onChange={setFilter} />
           <TakeAlong file={file} />
         </span>
       </header>
       {s.homes.length === 0 && <p>{s.calm}</p>}
       {filter.length > 0 && (
-        <p className="small">
+        <p className="look-small">
           {homes.length} of {s.homes.length} homes are shown.
         </p>
       )}
@@ -58,9 +58,10 @@ export default function CallSheet() {
                 <td>
                   {h.students.map((one) => (
                     <div key={one.student.id}>
-                      <b>{one.student.name}</b> {one.student.form} <span className="muted">{one.student.number}</span>
+                      <b>{one.student.name}</b> {one.student.form}{" "}
+                      <span className="look-muted">{one.student.number}</span>
                       {one.warnings.map((w) => (
-                        <span key={w} className="warn">
+                        <span key={w} className="look-warn">
                           {w}
                         </span>
                       ))}
@@ -75,7 +76,7 @@ export default function CallSheet() {
                   ))}
                   {h.contacts.length === 0 && <b>no contact on file</b>}
                   {h.notCalled.map((n) => (
-                    <div key={n} className="overdue">
+                    <div key={n} className="look-overdue">
                       do not call {n}
                     </div>
                   ))}
@@ -99,7 +100,7 @@ export default function CallSheet() {
           </tbody>
         </table>
       </Scrolls>
-      <p className="small muted">This page holds data about students and their homes.</p>
+      <p className="look-small look-muted">This page holds data about students and their homes.</p>
     </main>
   );
 }

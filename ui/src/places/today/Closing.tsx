@@ -61,7 +61,9 @@ function SafeArrival({
       ) : (
         <span>
           {s.name ? `${s.name}: safe arrival is` : "Safe arrival is"}{" "}
-          <b className={s.state === "ready" ? "" : "overdue"}>{s.state === "ready" ? "ready to close" : s.state}</b>
+          <b className={s.state === "ready" ? "" : "look-overdue"}>
+            {s.state === "ready" ? "ready to close" : s.state}
+          </b>
           {missing.length > 0 ? `: ${missing.join(", ")}.` : "."} {s.state !== "open" && s.text}
         </span>
       )}
@@ -98,7 +100,7 @@ function SafeArrival({
           </Button>
         </form>
       )}
-      <Link className="small nowrap" to={t.past ? `/protocol?at=${t.date}` : "/protocol"}>
+      <Link className="look-small look-nowrap" to={t.past ? `/protocol?at=${t.date}` : "/protocol"}>
         Record of the morning
       </Link>
     </div>

@@ -26,7 +26,7 @@ export default function ContactsToCorrect() {
           <One key={t.key} t={t} />
         ))}
       </Panel>
-      <p className="small muted">
+      <p className="look-small look-muted">
         A student goes off this list when a contact is added or comes in with the roster; a wrong number when it is
         changed, or when you say here that it is right.
       </p>
@@ -40,8 +40,8 @@ function One({ t }: { t: Schemas["Task"] }) {
   const first = t.students[0];
   const write = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   return (
-    <div className="line wrap">
-      <b className={t.missing ? "overdue nowrap" : "nowrap"}>{t.kind}</b>
+    <div className="look-line look-wrap">
+      <b className={t.missing ? "look-overdue look-nowrap" : "look-nowrap"}>{t.kind}</b>
       <span>
         {t.students.map((s, i) => (
           <span key={s.id}>
@@ -49,9 +49,9 @@ function One({ t }: { t: Schemas["Task"] }) {
             <StudentName student={s} />
           </span>
         ))}
-        <span className="muted"> · {t.text}</span>
-        {t.since && <span className="small muted"> · {t.since}</span>}
-        {t.missing && <span className="overdue"> · missing now</span>}
+        <span className="look-muted"> · {t.text}</span>
+        {t.since && <span className="look-small look-muted"> · {t.since}</span>}
+        {t.missing && <span className="look-overdue"> · missing now</span>}
       </span>
       {first && !changing && (
         <Button size="small" onClick={() => setChanging(true)}>
@@ -59,7 +59,7 @@ function One({ t }: { t: Schemas["Task"] }) {
         </Button>
       )}
       {t.call > 0 && (
-        <span className="actions">
+        <span className="look-actions">
           <input
             className="plain"
             aria-label={`How the number of ${t.text} was corrected`}

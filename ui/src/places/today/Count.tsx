@@ -46,7 +46,7 @@ export function Count({ t }: { t: Schemas["TodayView"] }) {
 function Beside({ t }: { t: Schemas["TodayView"] }) {
   const first = [
     t.worried.length > 0 && (
-      <span key="worried" className="overdue">
+      <span key="worried" className="look-overdue">
         <b>{t.worried.length}</b> worried for
       </span>
     ),

@@ -45,7 +45,7 @@ export function Filter({
     <Select
       mode="multiple"
       size="small"
-      className="filter push no-print"
+      className="filter look-push no-print"
       aria-label="Show only"
       placeholder="all; by year, form, held, tried …"
       value={value}

@@ -54,7 +54,7 @@ export function Home({
               <Shape state="unaccounted" />
               <StudentName student={s.student} />
               {s.warnings.map((w) => (
-                <span key={w} className="warn">
+                <span key={w} className="look-warn">
                   {w}
                 </span>
               ))}
@@ -62,7 +62,7 @@ export function Home({
           ))}
         </div>
         <Contact h={h} at={chosen ? ringing : h.next} open={chosen} />
-        <div className="small muted">
+        <div className="look-small look-muted">
           {h.held ? (
             <span>
               held until {h.again}: {h.held}
@@ -84,7 +84,7 @@ export function Home({
           {h.students.map((s) => (
             <WarningsOf key={s.student.id} student={s.student} words={s.warnings} named={h.students.length > 1} />
           ))}
-          <button type="button" className="link small" onClick={() => setChanging(undefined)}>
+          <button type="button" className="link look-small" onClick={() => setChanging(undefined)}>
             Back to the call
           </button>
         </div>
@@ -99,7 +99,7 @@ export function Home({
         </div>
       )}
       {off && (
-        <p className="act overdue small" role="status">
+        <p className="act look-overdue look-small" role="status">
           Somebody else has dealt with this home meanwhile: it is off the list. Nothing of yours is saved yet.{" "}
           <button type="button" className="link" onClick={done}>
             Cancel <kbd>Esc</kbd>
@@ -125,10 +125,10 @@ export function Home({
 /** Whom to ring: the one at hand, with the number as it was given. */
 function Contact({ h, at, open }: { h: Household; at: number; open: boolean }) {
   const c = h.contacts[Math.max(at, 0)];
-  if (!c) return <b className="overdue">no contact on file</b>;
+  if (!c) return <b className="look-overdue">no contact on file</b>;
   if (!open)
     return (
-      <span className="small">
+      <span className="look-small">
         {c.name} · <span className="phone">{c.phone}</span>
       </span>
     );
@@ -152,9 +152,9 @@ function Beside({
   const others = h.contacts.filter((_, i) => i !== Math.max(ringing, 0));
   const answered = h.contacts.find((c) => c.id === h.answered);
   return (
-    <p className="then small muted">
+    <p className="then look-small look-muted">
       {change && (
-        <span className="push">
+        <span className="look-push">
           <button type="button" className="link" onClick={() => change("contact")}>
             {h.contacts.length === 0 ? "Add a contact" : "change number"}
           </button>
@@ -172,7 +172,7 @@ function Beside({
       ))}
       {answered && <span className="answered"> · {answered.name} answered last time</span>}
       {h.notCalled.map((n) => (
-        <b key={n} className="overdue">
+        <b key={n} className="look-overdue">
           {" "}
           · do not call {n}
         </b>

@@ -53,7 +53,7 @@ export function JustNow({
           {texts ? "Take the texts back" : "Undo"} <kbd>Z</kbd>
         </Button>
       )}
-      <span className="small muted push">{others.map((j) => `${j.at} ${told(j)}`).join(" · ")}</span>
+      <span className="look-small look-muted look-push">{others.map((j) => `${j.at} ${told(j)}`).join(" · ")}</span>
     </section>
   );
 }

@@ -170,7 +170,7 @@ export function LogCall({
             </Button>
           )}
           {h.contacts.length > 1 && (
-            <Button size="small" className="push" onClick={keys.ArrowRight}>
+            <Button size="small" className="look-push" onClick={keys.ArrowRight}>
               Next contact <kbd>→</kbd>
             </Button>
           )}
@@ -178,7 +178,7 @@ export function LogCall({
       )}
       {h.contacts.length > 0 && tried && !spoke && !believes && (
         <div className="act">
-          <label className="until small">
+          <label className="until look-small">
             try again at{" "}
             <TimeField
               size="small"
@@ -194,7 +194,7 @@ export function LogCall({
         </div>
       )}
       {(h.attempts.length > 1 || h.attempts.some((a) => a.said)) && (
-        <div className="act small muted">
+        <div className="act look-small look-muted">
           {h.attempts
             .map((a) =>
               [a.contact, attemptText(a), a.outcome === "text" ? "" : a.said, a.note].filter(Boolean).join(" · "),
@@ -216,7 +216,7 @@ export function LogCall({
       )}
       {believes && (
         <div className="act">
-          <span className="small overdue">to be worried for:</span>
+          <span className="look-small look-overdue">to be worried for:</span>
           <input
             className="plain note"
             aria-label="What they say"
@@ -236,11 +236,11 @@ export function LogCall({
       )}
       {spoke && (
         <div className="act">
-          <span className="small muted">{h.contacts.length > 0 ? "says" : "known from elsewhere"}</span>
+          <span className="look-small look-muted">{h.contacts.length > 0 ? "says" : "known from elsewhere"}</span>
           <Reasons offered={reasons} value={reason?.word ?? ""} use="home" keyOf={(r) => r.key} onChange={choose} />
           {reason && (
             <>
-              <label className="until small">
+              <label className="until look-small">
                 {reason.word === "on the way" ? "expected by" : "until"}{" "}
                 <TimeField
                   ref={field}
@@ -253,7 +253,7 @@ export function LogCall({
                 />
               </label>
               {reason.word !== "on the way" && (
-                <label className="small">
+                <label className="look-small">
                   to{" "}
                   <DateField size="small" label="Last day" optional value={days} onChange={setDays} onEnter={store} />
                 </label>
@@ -289,7 +289,7 @@ function ForWhom({ h, chosen, toggle }: { h: Household; chosen: Set<number>; tog
   if (h.students.length < 2) return null;
   return (
     <>
-      <span className="small muted">for</span>
+      <span className="look-small look-muted">for</span>
       {h.students.map((s) => (
         <Tick key={s.student.id} checked={chosen.has(s.student.id)} onChange={() => toggle(s.student.id)}>
           {s.student.given}

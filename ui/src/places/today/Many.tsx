@@ -10,17 +10,17 @@ import { plural } from "../../parts/words";
 /** A group that is held: who of it is still missing, and until when. */
 export function Held({ h, may, write }: { h: Schemas["HoldView"]; may: boolean; write: Writing }) {
   return (
-    <div className="line small held" data-hold={h.id}>
+    <div className="look-line look-small held" data-hold={h.id}>
       <span>
         <b>
           {h.reason}: {plural(h.waiting.length, "student")} held until {h.until}
         </b>{" "}
-        <span className="muted">
+        <span className="look-muted">
           by {h.by} {h.since}; after that they are on the list again
         </span>
       </span>
       {may && (
-        <span className="actions">
+        <span className="look-actions">
           <Link to={`/desk?group=${encodeURIComponent(`hold ${h.id}`)}`}>They are in …</Link>
           <button
             type="button"
@@ -56,7 +56,7 @@ export function HoldMany({
   };
   return (
     <form
-      className="line for-many"
+      className="look-line for-many"
       aria-label="Hold homes"
       onSubmit={(e) => {
         e.preventDefault();
@@ -67,7 +67,7 @@ export function HoldMany({
       <label>
         until <TimeField size="small" label="until" placeholder="940" autoFocus value={until} onChange={setUntil} />
       </label>
-      <label className="wide">
+      <label className="look-wide">
         because{" "}
         <input
           className="plain because"
@@ -139,30 +139,30 @@ export function TextMany({
         onChange={(e) => setOwn(e.target.value)}
       />
       {p && (
-        <div className="small">
+        <div className="look-small">
           {p.to && (
             <p>
-              <span className="muted">To {p.to}:</span> “{p.example}”
+              <span className="look-muted">To {p.to}:</span> “{p.example}”
             </p>
           )}
           <p>
             Goes to <b>{plural(p.homes, "home")}</b>
             {p.tried > 0 && `, of which ${p.tried} ${p.tried === 1 ? "was" : "were"} tried today`}.
             {p.without.length > 0 && (
-              <span className="overdue"> No number for texts: {p.without.join("; ")}. They have to be rung.</span>
+              <span className="look-overdue"> No number for texts: {p.without.join("; ")}. They have to be rung.</span>
             )}
           </p>
         </div>
       )}
       {preview.error && (
-        <p className="small overdue" role="alert">
+        <p className="look-small look-overdue" role="alert">
           {preview.error.message}
         </p>
       )}
       {lines.text === "none" && (
-        <p className="small overdue">No carrier for texts is set up: they wait in the outbox.</p>
+        <p className="look-small look-overdue">No carrier for texts is set up: they wait in the outbox.</p>
       )}
-      <div className="actions">
+      <div className="look-actions">
         <Button size="small" type="primary" htmlType="submit" disabled={!p?.homes} loading={write.isPending}>
           Text {plural(p?.homes ?? 0, "home")} <kbd>Enter</kbd>
         </Button>

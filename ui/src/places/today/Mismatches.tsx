@@ -67,7 +67,7 @@ export function Mismatches({ t, may, write }: { t: Schemas["TodayView"]; may: bo
     >
       {rows.length === 0 && <p className="empty">Registers, desk and notices agree.</p>}
       {rows.map((r) => (
-        <div className="line wrap" key={r.student.id}>
+        <div className="look-line look-wrap" key={r.student.id}>
           <Shape state={r.place.state} />
           <StudentName student={r.student} />
           {r.says.map((m) => (
@@ -84,13 +84,13 @@ function One({ row, m, t, may, write }: { row: Row; m: Says; t: Schemas["TodayVi
   const actions = m.actions.filter((a) => !(t.past && (a === "seen" || a === "ask")));
   return (
     <div className="says">
-      <span className="small">{m.text}</span>
+      <span className="look-small">{m.text}</span>
       {may && (
-        <div className="actions">
+        <div className="look-actions">
           {actions.map((a) => {
             if (a === "ask" && m.asked)
               return (
-                <span key={a} className="small muted">
+                <span key={a} className="look-small look-muted">
                   asked {m.asked}
                 </span>
               );

@@ -27,7 +27,7 @@ export default function Notices() {
           <p className="empty">No home{covering(covered)} has said anything about this day.</p>
         )}
         {who.mayWrite && !at && (
-          <div className="line">
+          <div className="look-line">
             <Button size="small" type="primary" onClick={() => set({ notice: "new" }, false)}>
               Call from home
             </Button>
@@ -53,16 +53,16 @@ export default function Notices() {
                 </td>
                 <td>{n.text}</td>
                 <td>{n.told}</td>
-                <td className="muted">{n.noted}</td>
+                <td className="look-muted">{n.noted}</td>
                 <td>
                   {n.withdrawn ? (
-                    <span className="muted">withdrawn</span>
+                    <span className="look-muted">withdrawn</span>
                   ) : (
                     who.mayWrite &&
                     !at && (
                       <button
                         type="button"
-                        className="link small muted"
+                        className="link look-small look-muted"
                         aria-label={`Withdraw the notice about ${n.student.name}`}
                         onClick={() => write.mutate({ path: "/api/notices/{id}/withdraw", params: { id: n.id } })}
                       >

@@ -41,24 +41,24 @@ export function OnSite({
   return (
     <Panel title="On site, not where they should be" extra={t.onSite.length} className="alarm">
       {t.onSite.map((m) => (
-        <div className="line wrap" key={m.student.id}>
+        <div className="look-line look-wrap" key={m.student.id}>
           <Shape state="unaccounted" />
-          <div className="two wide">
+          <div className="look-two look-wide">
             <span>
               <StudentName student={m.student} />{" "}
               {m.warnings.map((w) => (
-                <span key={w} className="warn">
+                <span key={w} className="look-warn">
                   {w}
                 </span>
               ))}
             </span>
-            <span className="small">
+            <span className="look-small">
               {m.search.id ? `${m.search.by} is looking since ${m.search.since} · ` : ""}
               {m.text}
             </span>
           </div>
           {may && (
-            <div className="actions">
+            <div className="look-actions">
               {!m.search.id && (
                 <Button size="small" type="primary" onClick={() => ask(m, "search")}>
                   Search {m === first && <kbd>S</kbd>}

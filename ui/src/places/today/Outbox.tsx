@@ -58,11 +58,11 @@ export default function Outbox() {
                   <td>{m.to}</td>
                   <td>
                     {ways[m.channel]}
-                    {m.address && <div className="small muted">{m.address}</div>}
+                    {m.address && <div className="look-small look-muted">{m.address}</div>}
                   </td>
                   <td>{m.text}</td>
                   <td>
-                    {m.steps.length === 0 && <span className="muted">{m.trying || m.state}</span>}
+                    {m.steps.length === 0 && <span className="look-muted">{m.trying || m.state}</span>}
                     {m.steps.map((s) => (
                       <div key={`${s.at} ${s.state}`} className={s.state === "failed" ? "failed" : undefined}>
                         {s.at} {s.state}
@@ -78,7 +78,7 @@ export default function Outbox() {
                       </Button>
                     )}
                   </td>
-                  <td className="nowrap">{m.by || "automatic"}</td>
+                  <td className="look-nowrap">{m.by || "automatic"}</td>
                 </tr>
               ))}
             </tbody>

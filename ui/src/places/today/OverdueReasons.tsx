@@ -28,12 +28,12 @@ export default function OverdueReasons() {
         title="Reasons overdue"
         extra={[`after ${plural(u.after, "school day")}`, u.policy, u.scope].filter(Boolean).join(" · ")}
       >
-        <div className="line small">
+        <div className="look-line look-small">
           <span>
             {plural(u.overdue, "student")} overdue, {u.students.length} with a reason missing in all. Today’s are on the
             call list.
           </span>
-          <button type="button" className="link push" aria-pressed={all} onClick={() => setAll(!all)}>
+          <button type="button" className="link look-push" aria-pressed={all} onClick={() => setAll(!all)}>
             {all ? "Only those overdue" : "All without a reason"}
           </button>
         </div>
@@ -60,18 +60,18 @@ export default function OverdueReasons() {
                   <td>
                     {s.days.map((d) => (
                       <div key={d.date}>
-                        {d.label} {d.slots && <span className="muted">{d.slots}</span>}
+                        {d.label} {d.slots && <span className="look-muted">{d.slots}</span>}
                       </div>
                     ))}
                   </td>
                   <td className="number">
                     {s.days.map((d) => (
-                      <div key={d.date} className={d.overdue ? "overdue" : undefined}>
+                      <div key={d.date} className={d.overdue ? "look-overdue" : undefined}>
                         {d.since}
                       </div>
                     ))}
                   </td>
-                  <td>{s.contact || <b className="overdue">no contact on file</b>}</td>
+                  <td>{s.contact || <b className="look-overdue">no contact on file</b>}</td>
                   <td className="number">
                     {who.mayWrite && !at && (
                       <Button

@@ -40,17 +40,17 @@ export function Part({ state }: { state: string }) {
       <div className="part-list">
         <Long rows={p?.students ?? []} height={rowHeight} keyOf={ofStudent} student={ofStudent} as="div">
           {(s, place) => (
-            <div className="line" {...place}>
+            <div className="look-line" {...place}>
               <span className="who">
                 <Shape state={s.place.state} />
                 <StudentName student={s.student} />
                 {s.warnings.map((w) => (
-                  <span key={w} className="warn">
+                  <span key={w} className="look-warn">
                     {w}
                   </span>
                 ))}
               </span>
-              <span className={`small${s.place.worried ? " overdue" : " muted"}`}>
+              <span className={`look-small${s.place.worried ? " look-overdue" : " look-muted"}`}>
                 {[s.place.text, s.place.last].filter(Boolean).join(" · ")}
               </span>
             </div>

@@ -19,13 +19,13 @@ export default function Protocol() {
         <h1>
           {[p.school, p.scope].filter(Boolean).join(", ")}: safe arrival, {p.day}
         </h1>
-        <span className="muted">as at {p.asAt.slice(11)}</span>
+        <span className="look-muted">as at {p.asAt.slice(11)}</span>
         <Button className="no-print" onClick={() => window.print()}>
           Print
         </Button>
       </header>
       {p.safe.map((s) => (
-        <p key={s.section} className={s.state === "closed" ? "strong" : "strong overdue"}>
+        <p key={s.section} className={s.state === "closed" ? "look-strong" : "look-strong look-overdue"}>
           {s.name && `${s.name}: `}
           {s.state === "none" ? "No school on this day." : s.text}
         </p>
@@ -41,9 +41,9 @@ export default function Protocol() {
       )}
       <section>
         <h2>
-          What was done <span className="muted">{plural(p.lines.length, "entry", "entries")}</span>
+          What was done <span className="look-muted">{plural(p.lines.length, "entry", "entries")}</span>
         </h2>
-        {p.lines.length === 0 && <p className="muted">Nothing had to be done.</p>}
+        {p.lines.length === 0 && <p className="look-muted">Nothing had to be done.</p>}
         <Scrolls>
           <table className="rows">
             <thead className={p.lines.length === 0 ? "visually-hidden" : undefined}>
@@ -59,9 +59,9 @@ export default function Protocol() {
                 // biome-ignore lint/suspicious/noArrayIndexKey: entries have no other name
                 <tr key={i}>
                   <td>{l.at}</td>
-                  <td className="nowrap">{l.kind}</td>
+                  <td className="look-nowrap">{l.kind}</td>
                   <td>{l.text}</td>
-                  <td className="nowrap">{l.by || "automatic"}</td>
+                  <td className="look-nowrap">{l.by || "automatic"}</td>
                 </tr>
               ))}
             </tbody>
@@ -71,13 +71,13 @@ export default function Protocol() {
       <section>
         <h2>
           Registers of {p.slot}{" "}
-          <span className="muted">
+          <span className="look-muted">
             {p.registers.length - late.length} of {p.registers.length} in
           </span>
         </h2>
         <ul className="registers">
           {p.registers.map((r) => (
-            <li key={r.class} className={r.sent ? undefined : "overdue"}>
+            <li key={r.class} className={r.sent ? undefined : "look-overdue"}>
               <b>{r.class}</b> {r.sent ? `${r.sent} ${r.by}` : `out · ${r.taker}`}
             </li>
           ))}
@@ -85,12 +85,12 @@ export default function Protocol() {
       </section>
       <section>
         <h2>
-          What homes said of today <span className="muted">{p.explained.length}</span>
+          What homes said of today <span className="look-muted">{p.explained.length}</span>
         </h2>
         <ul className="registers">
           {p.explained.map((n) => (
             <li key={n.id}>
-              <b>{n.student.name}</b> {n.student.form}: {n.text} <span className="muted">{n.told}</span>
+              <b>{n.student.name}</b> {n.student.form}: {n.text} <span className="look-muted">{n.told}</span>
             </li>
           ))}
         </ul>
@@ -98,7 +98,7 @@ export default function Protocol() {
       <p className="signed">
         <span>Date and signature</span>
       </p>
-      <p className="small muted">This page holds data about students.</p>
+      <p className="look-small look-muted">This page holds data about students.</p>
     </main>
   );
 }

@@ -72,7 +72,7 @@ export function AskTeacher({
   write: Writing;
 }) {
   if (!lesson) return null;
-  if (lesson.asked) return <span className="small muted">{`${lesson.teacher} asked ${lesson.asked}`}</span>;
+  if (lesson.asked) return <span className="look-small look-muted">{`${lesson.teacher} asked ${lesson.asked}`}</span>;
   return (
     <Button
       size="small"

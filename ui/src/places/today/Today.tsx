@@ -128,21 +128,24 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
         </p>
       )}
       {shown.map((r) => (
-        <div className="line wrap" key={`${r.class} ${r.slot}`}>
-          <Link className="strong nowrap" to={`/registers/${r.class}/${r.slot}${t.past ? `?at=${t.date}` : ""}`}>
+        <div className="look-line look-wrap" key={`${r.class} ${r.slot}`}>
+          <Link
+            className="look-strong look-nowrap"
+            to={`/registers/${r.class}/${r.slot}${t.past ? `?at=${t.date}` : ""}`}
+          >
             {r.title}
           </Link>
-          <span className="small">
+          <span className="look-small">
             {r.label} · {r.teacher}
           </span>
-          {!t.past && <span className="overdue push nowrap">{r.overdue} min</span>}
+          {!t.past && <span className="look-overdue look-push look-nowrap">{r.overdue} min</span>}
           {may && (
             <Button size="small" onClick={() => remind(r)}>
               {r.reminded.length > 0 ? "Ask again" : "Remind"} {r === next && <kbd>R</kbd>}
             </Button>
           )}
           {r.reminded.length > 0 && (
-            <Link className="small muted trace" to="/outbox" title={r.reminded.join(", ")}>
+            <Link className="look-small look-muted trace" to="/outbox" title={r.reminded.join(", ")}>
               asked {r.reminded.at(-1)}
               {r.answer && ` · ${r.answer}`}
             </Link>
@@ -150,14 +153,14 @@ function RegistersOut({ t, may, write }: { t: Schemas["TodayView"]; may: boolean
         </div>
       ))}
       {t.registers.length > 5 && (
-        <div className="line">
-          <button type="button" className="link muted" onClick={() => setAll(!all)}>
+        <div className="look-line">
+          <button type="button" className="link look-muted" onClick={() => setAll(!all)}>
             {all ? "Fewer" : `${t.registers.length - 5} more`}
           </button>
         </div>
       )}
       {t.waiting > 0 && (
-        <p className="empty small">
+        <p className="empty look-small">
           {plural(t.waiting, "student")} {t.waiting === 1 ? "waits" : "wait"} for these; none is rung.
         </p>
       )}
@@ -181,16 +184,16 @@ function DueBack({
   return (
     <Panel title={loud ? "Not back" : "Due back"} extra={rows.length} className={loud ? "alarm" : ""}>
       {rows.map((d) => (
-        <div className="line wrap" key={d.student.id}>
+        <div className="look-line look-wrap" key={d.student.id}>
           <Shape state={d.state} />
           <StudentName student={d.student} />
-          <span className="small muted">{d.text}</span>
-          <span className={`push nowrap${d.overdue ? " overdue" : ""}`}>
+          <span className="look-small look-muted">{d.text}</span>
+          <span className={`look-push look-nowrap${d.overdue ? " look-overdue" : ""}`}>
             {d.overdue ? "expected " : "by "}
             <b>{d.by}</b>
           </span>
           {may && loud && (
-            <div className="actions">
+            <div className="look-actions">
               <Button
                 size="small"
                 onClick={() =>
@@ -219,7 +222,7 @@ function Also({ t, who }: { t: Schemas["TodayView"]; who: Schemas["Who"] }) {
     },
   ];
   return (
-    <nav className="also small" aria-label="Other lists">
+    <nav className="also look-small" aria-label="Other lists">
       <Link to="/notices">
         <b>{t.notices}</b> {t.notices === 1 ? "notice from home" : "notices from home"}
       </Link>

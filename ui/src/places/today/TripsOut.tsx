@@ -11,19 +11,21 @@ export function TripsOut({ trips, may, write }: { trips: Schemas["TripLine"][]; 
   return (
     <Panel title="Trips" extra={trips.length} className={late ? "alarm" : ""}>
       {trips.map((t) => (
-        <div className="line wrap" key={t.id}>
-          <Link className="strong" to={`/trips/${t.id}`}>
+        <div className="look-line look-wrap" key={t.id}>
+          <Link className="look-strong" to={`/trips/${t.id}`}>
             {t.title}
           </Link>
-          <span className="small muted">
+          <span className="look-small look-muted">
             {plural(t.students, "student")}
             {t.there > 0 && `, ${t.there} there`}
             {t.leader && ` · ${t.leader} ${t.phone}`}
           </span>
-          {t.missing.length > 0 && <span className="overdue strong small">missing: {t.missing.join(", ")}</span>}
-          <span className={`push${t.state === "not back" ? " overdue strong" : ""}`}>{t.text}</span>
+          {t.missing.length > 0 && (
+            <span className="look-overdue look-strong look-small">missing: {t.missing.join(", ")}</span>
+          )}
+          <span className={`look-push${t.state === "not back" ? " look-overdue look-strong" : ""}`}>{t.text}</span>
           {may && t.state === "not back" && (
-            <div className="actions">
+            <div className="look-actions">
               <Button
                 size="small"
                 onClick={() => write.mutate({ path: "/api/trips/{trip}/back", params: { trip: t.id }, body: {} })}

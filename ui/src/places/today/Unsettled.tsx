@@ -24,7 +24,7 @@ export function Unsettled({ t, may, write }: { t: Schemas["TodayView"]; may: boo
       ))}
       {more.length > 0 && (
         <section className="panel left-open" aria-label="Earlier days that are unsettled">
-          <div className="line">
+          <div className="look-line">
             <button type="button" className="link" onClick={() => setAll(true)}>
               {plural(more.length, "earlier day")} with{" "}
               {more.reduce((n, d) => n + d.students.length + d.registers.length, 0)} unsettled
@@ -53,12 +53,12 @@ function Left({ d, may, write }: { d: Day; may: boolean; write: Writing }) {
       className={gone.length > 0 || d.registers.length > 0 ? "left-open" : "left-open calm"}
     >
       {d.registers.map((r) => (
-        <div className="line wrap" key={`${r.class} ${r.slot}`}>
-          <span className="wide">
-            <Link className="strong" to={`/registers/${r.class}/${r.slot}?at=${d.date}`}>
+        <div className="look-line look-wrap" key={`${r.class} ${r.slot}`}>
+          <span className="look-wide">
+            <Link className="look-strong" to={`/registers/${r.class}/${r.slot}?at=${d.date}`}>
               {r.title}
             </Link>{" "}
-            <span className="small">
+            <span className="look-small">
               {r.label} never sent · {r.teacher} · {r.n} not known
             </span>
           </span>
@@ -73,13 +73,13 @@ function Left({ d, may, write }: { d: Day; may: boolean; write: Writing }) {
         </div>
       ))}
       {shown.map((s) => (
-        <div className="line wrap" key={s.student.id} data-unsettled={s.student.id}>
-          <div className="two wide">
+        <div className="look-line look-wrap" key={s.student.id} data-unsettled={s.student.id}>
+          <div className="look-two look-wide">
             <StudentName student={s.student} />
-            <span className="small">
+            <span className="look-small">
               {s.text}
               {s.searched && ` · ${s.searched}`}
-              {s.now && <span className="muted"> · {s.now}</span>}
+              {s.now && <span className="look-muted"> · {s.now}</span>}
             </span>
           </div>
           {may && (
@@ -93,14 +93,14 @@ function Left({ d, may, write }: { d: Day; may: boolean; write: Writing }) {
         </div>
       ))}
       {(shown.length < d.students.length || (may && back.length > 1)) && (
-        <div className="line wrap small">
+        <div className="look-line look-wrap look-small">
           {shown.length < d.students.length && (
-            <button type="button" className="link muted" onClick={() => setAll(true)}>
+            <button type="button" className="link look-muted" onClick={() => setAll(true)}>
               {d.students.length - shown.length} more
             </button>
           )}
           {may && back.length > 1 && (
-            <button type="button" className="link push" onClick={() => setSettling("back")}>
+            <button type="button" className="link look-push" onClick={() => setSettling("back")}>
               Settle the {back.length} who are back …
             </button>
           )}
@@ -159,11 +159,11 @@ export function Earlier({ t }: { t: Schemas["TodayView"] }) {
   return (
     <Panel title="Earlier days" extra={days.length}>
       {days.map((d) => (
-        <div className="line" key={d.date}>
-          <Link className="nowrap" to={`/today?at=${d.date}`}>
+        <div className="look-line" key={d.date}>
+          <Link className="look-nowrap" to={`/today?at=${d.date}`}>
             {d.label}
           </Link>
-          <span className="small muted">
+          <span className="look-small look-muted">
             {[
               d.unclosed.length > 0 && `safe arrival was not closed (${d.unclosed.join(", ")})`,
               d.differing > 0 && `${d.differing} ${d.differing === 1 ? "student does" : "students do"} not add up`,

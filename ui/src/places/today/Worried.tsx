@@ -35,37 +35,37 @@ export function Worried({
     <Panel title="Worried for" extra={t.worried.length} className="alarm worried">
       {t.worried.map((w) => (
         <div className="worry" key={w.student.id} data-worried={w.student.id}>
-          <div className="line">
+          <div className="look-line">
             <Shape state={w.place.state} />
             <StudentName student={w.student} />
             {w.warnings.map((one) => (
-              <span key={one} className="warn">
+              <span key={one} className="look-warn">
                 {one}
               </span>
             ))}
-            <span className="small muted push nowrap">since {w.since}</span>
+            <span className="look-small look-muted look-push look-nowrap">since {w.since}</span>
           </div>
-          <p className="small">
-            {w.text}.{w.seen && <span className="muted"> Before today last seen {w.seen}.</span>}
+          <p className="look-small">
+            {w.text}.{w.seen && <span className="look-muted"> Before today last seen {w.seen}.</span>}
             {w.lesson && (
-              <span className="muted">
+              <span className="look-muted">
                 {" "}
                 Should be in {w.lesson.title}, {w.lesson.room}.
               </span>
             )}
           </p>
           {w.contacts.map((c) => (
-            <p key={c.id} className="small">
-              {c.name} <span className="muted">{c.relation}</span> <b className="phone">{c.phone}</b>
+            <p key={c.id} className="look-small">
+              {c.name} <span className="look-muted">{c.relation}</span> <b className="phone">{c.phone}</b>
             </p>
           ))}
           {w.search.id > 0 && (
-            <p className="small strong">
+            <p className="look-small look-strong">
               {w.search.by} is looking since {w.search.since}
             </p>
           )}
           {may && (
-            <div className="actions">
+            <div className="look-actions">
               {!w.search.id && !t.past && (
                 <Button size="small" type="primary" onClick={() => ask(w, "search")}>
                   Search {w === first && <kbd>S</kbd>}

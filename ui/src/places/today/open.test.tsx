@@ -105,7 +105,7 @@ describe("what earlier days have left open", () => {
     const t = view({ unsettled: [yesterday] });
     const { user } = renderPage(<Of>{(write) => <Unsettled t={t} may write={write} />}</Of>);
     const panel = within(screen.getByRole("region", { name: "From yesterday" }));
-    const row = within(panel.getByText("Tarn Imrie").closest(".line") as HTMLElement);
+    const row = within(panel.getByText("Tarn Imrie").closest(".look-line") as HTMLElement);
     await user.click(row.getByRole("button", { name: "Settle" }));
     await user.keyboard("{Enter}");
     expect(server.sent).toHaveLength(0);
@@ -125,7 +125,7 @@ describe("what earlier days have left open", () => {
     const t = view({ unsettled: [yesterday] });
     const { user } = renderPage(<Of>{(write) => <Unsettled t={t} may write={write} />}</Of>);
     expect(screen.getByRole("link", { name: "8Sc1" })).toHaveAttribute("href", "/registers/48/6?at=2026-03-09");
-    const row = within(screen.getByText("8Sc1").closest(".line") as HTMLElement);
+    const row = within(screen.getByText("8Sc1").closest(".look-line") as HTMLElement);
     await user.click(row.getByRole("button", { name: "Settle" }));
     await user.type(screen.getByLabelText("Why it was not sent, and where they were"), "fire drill{Enter}");
     await waitFor(() =>

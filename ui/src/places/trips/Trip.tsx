@@ -37,7 +37,7 @@ export default function Trip() {
     <main className="page trips-place">
       <div className="head">
         <h1>
-          {t.title} <span className="muted">{t.place}</span>
+          {t.title} <span className="look-muted">{t.place}</span>
         </h1>
         {t.mayEdit && !changing && <Button onClick={() => setChanging(true)}>Change</Button>}
         <Button className="no-print" onClick={() => window.print()}>
@@ -47,7 +47,7 @@ export default function Trip() {
           All trips
         </Link>
       </div>
-      <p className={t.state === "not back" ? "overdue strong" : undefined} role="status">
+      <p className={t.state === "not back" ? "look-overdue look-strong" : undefined} role="status">
         {t.day}, {t.from} to {t.to}
         {t.home && ", they go home from there"}. {t.text.charAt(0).toUpperCase() + t.text.slice(1)}.
         {t.leader && (
@@ -148,7 +148,7 @@ function Register({ t, account }: { t: View; account: number }) {
       extra={`${t.there} of ${plural(t.students, "student")}${t.missing.length ? `, ${t.missing.length} missing` : ""}`}
     >
       {t.marking && unsaid.length > 0 && (
-        <div className="line no-print">
+        <div className="look-line no-print">
           <Button
             onClick={() =>
               say(
@@ -188,7 +188,7 @@ function Register({ t, account }: { t: View; account: number }) {
                   <>
                     {" "}
                     · {home.name}{" "}
-                    <a className="nowrap" href={`tel:${home.phone.replace(/\s/g, "")}`}>
+                    <a className="look-nowrap" href={`tel:${home.phone.replace(/\s/g, "")}`}>
                       {home.phone}
                     </a>
                   </>

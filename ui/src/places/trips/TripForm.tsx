@@ -182,7 +182,7 @@ function Members({
                 setQ("");
               }}
             >
-              <b>{h.student.name}</b> {h.student.form} <span className="muted">{h.place.text}</span>
+              <b>{h.student.name}</b> {h.student.form} <span className="look-muted">{h.place.text}</span>
             </button>
           ))}
         </div>
@@ -190,7 +190,7 @@ function Members({
       <div className="chips">
         {students.map((s) => (
           <span key={s.id} className="chip">
-            {s.name} <span className="muted">{s.form}</span>{" "}
+            {s.name} <span className="look-muted">{s.form}</span>{" "}
             <button type="button" className="link" aria-label={`Take ${s.name} off`} onClick={() => drop(s.id)}>
               ×
             </button>

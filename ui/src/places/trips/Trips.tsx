@@ -57,22 +57,22 @@ export default function Trips() {
               {list.map((t) => (
                 <tr key={t.id}>
                   <td>
-                    <Link className="strong" to={`/trips/${t.id}`}>
+                    <Link className="look-strong" to={`/trips/${t.id}`}>
                       {t.title}
                     </Link>{" "}
-                    <span className="muted">{t.place}</span>
+                    <span className="look-muted">{t.place}</span>
                   </td>
                   <td>{t.day}</td>
-                  <td className="nowrap">
+                  <td className="look-nowrap">
                     {t.from} to {t.to}
                   </td>
                   <td>
-                    {t.leader} <span className="nowrap muted">{t.phone}</span>
+                    {t.leader} <span className="look-nowrap look-muted">{t.phone}</span>
                   </td>
                   <td className="number">{t.students}</td>
-                  <td className={t.state === "not back" ? "overdue strong" : undefined}>
+                  <td className={t.state === "not back" ? "look-overdue look-strong" : undefined}>
                     {t.text}
-                    {t.missing.length > 0 && <span className="overdue"> · missing: {t.missing.join(", ")}</span>}
+                    {t.missing.length > 0 && <span className="look-overdue"> · missing: {t.missing.join(", ")}</span>}
                   </td>
                 </tr>
               ))}
@@ -80,7 +80,7 @@ export default function Trips() {
           </table>
         )}
       </Panel>
-      <p className="muted small">
+      <p className="look-muted look-small">
         {plural(list.filter((t) => t.state === "out").length, "trip")} out now. Whoever is on one is elsewhere, on every
         page.
       </p>
