@@ -66,7 +66,7 @@ describe("a student to be collected", () => {
   it("says who comes and that they are overdue", () => {
     testServer({});
     renderPage(<Fetching f={{ ...fetching, comes: "Mats Lund", expected: "10:40", overdue: true }} may={false} />);
-    expect(screen.getByText("Mats Lund comes by 10:40").parentElement).toHaveClass("overdue");
+    expect(screen.getByText("Mats Lund comes by 10:40").parentElement).toHaveClass("look-overdue");
     expect(screen.queryByRole("button", { name: "Spoke" })).not.toBeInTheDocument();
   });
 

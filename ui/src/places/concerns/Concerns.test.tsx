@@ -87,7 +87,7 @@ describe("concerns", () => {
     expect(await screen.findByText("New in the last seven days")).toBeInTheDocument();
     expect(screen.getByText(/missed 14 of 113 days: chronic/)).toBeInTheDocument();
     expect(screen.getByText("spoke Mon 2 March, again Tue 10 March")).toBeInTheDocument();
-    expect(screen.getByText("Fri 6 March")).toHaveClass("overdue");
+    expect(screen.getByText("Fri 6 March")).toHaveClass("look-overdue");
   });
 
   it("narrows to one concern, and keeps that in the address", async () => {

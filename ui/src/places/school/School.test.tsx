@@ -151,7 +151,7 @@ describe("the school", () => {
     expect(lost).toHaveTextContent("12");
     expect(lost).toHaveTextContent("there was no AM on that day");
     expect(lost).toHaveTextContent("and 11 more");
-    expect(screen.getByText("people and classes")).toHaveClass("overdue");
+    expect(screen.getByText("people and classes")).toHaveClass("look-overdue");
   });
 
   it("shows a code set before it is used, and lets its table be changed", async () => {

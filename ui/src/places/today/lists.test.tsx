@@ -151,6 +151,6 @@ describe("the record of a morning", () => {
     expect(screen.getByText(/Della Fairhurst \(7 Reef\), not in AM registration/)).toBeInTheDocument();
     expect(screen.getByText("automatic")).toBeInTheDocument();
     expect(screen.getByText("1 of 2 in")).toBeInTheDocument();
-    expect(screen.getByText("11 Cleat").closest("li")).toHaveClass("overdue");
+    expect(screen.getByText("11 Cleat").closest("li")).toHaveClass("look-overdue");
   });
 });

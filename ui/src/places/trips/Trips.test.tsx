@@ -74,7 +74,7 @@ describe("trips and visits", () => {
   it("are planned as a list, by name and a whole form at once", async () => {
     const { user, server } = open(<Trips />, "/trips", "/trips");
     const row = within((await screen.findByText("light house")).closest("tr") as HTMLElement);
-    expect(row.getByText(/should have been back 10:30/)).toHaveClass("overdue");
+    expect(row.getByText(/should have been back 10:30/)).toHaveClass("look-overdue");
     expect(row.getByText(/missing: Corin Vale/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Plan a trip" }));
     const form = within(screen.getByRole("form", { name: "Plan a trip" }));
@@ -103,7 +103,7 @@ describe("trips and visits", () => {
 
   it("have a register of their own, with whom to ring, and come back as a whole", async () => {
     const { user, server } = open(<Trip />, "/trips/4", "/trips/:trip");
-    expect(await screen.findByText(/Should have been back 10:30/)).toHaveClass("overdue");
+    expect(await screen.findByText(/Should have been back 10:30/)).toHaveClass("look-overdue");
     expect(screen.getByRole("link", { name: "07700 900 111" })).toHaveAttribute("href", "tel:07700900111");
     expect(screen.getByText("1 of 3 students, 1 missing")).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "The other one is there" }));
