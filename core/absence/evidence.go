@@ -221,8 +221,13 @@ func (m *Measure) Behind(i, n, asAt int) []Added {
 	if reached.Ever {
 		end = reached.On
 	}
+	return m.behind(n, &s, r, reached, end)
+}
+
+// behind returns the days that were added up for the n-th trigger at the open day end.
+func (m *Measure) behind(n int, s *stretch, r *row, reached Reached, end int) []Added {
 	if m.windows[n].run {
-		return m.behindRun(&s, r, reached, end)
+		return m.behindRun(s, r, reached, end)
 	}
 	var out []Added
 	for k := range s.events {

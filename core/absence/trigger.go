@@ -319,6 +319,12 @@ func periodOf(l *policy.Ladder, d day.SchoolDay) string {
 	}
 }
 
+// SamePeriod reports whether two open days lie in one period of a ladder.
+func (m *Measure) SamePeriod(l *policy.Ladder, a, b int) bool {
+	cal := m.ledger.cal
+	return periodOf(l, cal.Day(a)) == periodOf(l, cal.Day(b))
+}
+
 // scopeOf names what a late is counted by; a late without a class by its slot.
 func scopeOf(l *policy.Ladder, late lateMark) string {
 	switch {
