@@ -72,8 +72,13 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		if err := store.AddSchool(ctx, tx, s.people.school); err != nil {
 			return fmt.Errorf("writing the invented school: %w", err)
 		}
+		rules, err := addLetters(ctx, tx)
+		if err != nil {
+			return err
+		}
 		for _, section := range s.people.school.Sections {
 			settings := held.UsualSettings()
+			settings.Steps = rules
 			settings.Name, settings.AloneFrom = "Fairlead School", 13
 			if section.ID == upper {
 				settings.RegisterWithin = 10 // its registration is over sooner

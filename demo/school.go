@@ -549,6 +549,7 @@ func (p *people) homes() {
 		p.home(home, has)
 	}
 	p.contact("Runa", "Strandvik") // a contact of nobody
+	p.addresses()
 	p.warnings()
 }
 

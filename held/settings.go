@@ -49,6 +49,8 @@ type Settings struct {
 	AloneFrom      int         `json:"aloneFrom" doc:"Age in years from which students may leave alone; 0 for any age"`
 	Reasons        []Reason    `json:"reasons" doc:"Stored as none where they are the usual ones, tied to codes by what these are used for"`
 
+	Steps StepRules `json:"steps,omitzero"`
+
 	MeetingPoints []MeetingPoint `json:"meetingPoints,omitempty" doc:"None where each form is one of its own"`
 
 	other Reason // what any other word means

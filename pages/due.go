@@ -44,11 +44,11 @@ func DueOf(v work.Section, measure *absence.Measure, year absence.Result, s stor
 	}
 	for _, r := range year.Triggers {
 		if r.Ever {
-			add("line", TitleOr(r.Trigger.Title, r.Trigger.ID), "reached at "+Amount(r.Trigger.Count, r.CountThen)+", now "+BareAmount(r.Trigger.Count, r.Now), r.On, r.Now >= r.Trigger.Reach)
+			add("line", TitleOr(r.Trigger.Title, r.Trigger.ID), "reached at "+r.Trigger.Count.Of(r.CountThen)+", now "+r.Trigger.Count.Bare(r.Now), r.On, r.Now >= r.Trigger.Reach)
 		}
 	}
 	for _, step := range year.Steps {
-		add("step", actionText(step.Do), lateText(step), step.Day, true)
+		add("step", actionText(step.Do), step.Words(), step.Day, true)
 	}
 	if f := year.Figures; f.Band >= measure.Policy().LineBand() {
 		if since, ok := measure.BandSince(v.Place(s.ID), span.To, f.Band); ok {

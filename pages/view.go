@@ -52,12 +52,14 @@ type ContactRef struct {
 
 // ContactNow is a contact's name and numbers apart, for changing them.
 type ContactNow struct {
-	ID     ids.Contact `json:"id"`
-	Given  string      `json:"given"`
-	Family string      `json:"family"`
-	SMS    string      `json:"sms" doc:"Number for texts, where it is another"`
-	EMail  string      `json:"email"`
-	Shared string      `json:"shared" doc:"The other students whose contact they are; empty for none"`
+	ID       ids.Contact `json:"id"`
+	Given    string      `json:"given"`
+	Family   string      `json:"family"`
+	SMS      string      `json:"sms" doc:"Number for texts, where it is another"`
+	EMail    string      `json:"email"`
+	Address  string      `json:"address" doc:"Where letters go, in lines"`
+	Language string      `json:"language" doc:"Of letters; empty for the school's own"`
+	Shared   string      `json:"shared" doc:"The other students whose contact they are; empty for none"`
 }
 
 // ContactsNow returns a student's contacts as they can be changed.
@@ -65,7 +67,7 @@ func ContactsNow(v work.Snapshot, student ids.Student) []ContactNow {
 	out := []ContactNow{}
 	for _, c := range v.School.ContactsOf(student) {
 		x := v.School.ContactOf(c.ID)
-		one := ContactNow{ID: c.ID, Given: x.Given, Family: x.Family, SMS: x.SMS, EMail: x.Email}
+		one := ContactNow{ID: c.ID, Given: x.Given, Family: x.Family, SMS: x.SMS, EMail: x.Email, Address: x.Address, Language: x.Language}
 		var others []ids.Student
 		for _, s := range v.School.StudentsOfContact(c.ID) {
 			if s != student {

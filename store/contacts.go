@@ -49,13 +49,13 @@ func TakeContactChanges(ctx context.Context, tx *sqlx.Tx, journal ids.Entry) err
 
 // AddContact adds a contact of the school's own and returns its id.
 func AddContact(ctx context.Context, tx *sqlx.Tx, c Contact) (ids.Contact, error) {
-	id, err := insert[ids.Contact](ctx, tx, `INSERT INTO contact (sourced_id, family, given, phone, sms, email) VALUES ('here-' || (SELECT coalesce(max(id), 0) + 1 FROM contact), :family, :given, :phone, :sms, :email)`, c)
+	id, err := insert[ids.Contact](ctx, tx, `INSERT INTO contact (sourced_id, family, given, phone, sms, email, address, language) VALUES ('here-' || (SELECT coalesce(max(id), 0) + 1 FROM contact), :family, :given, :phone, :sms, :email, :address, :language)`, c)
 	return id, err
 }
 
 // SetContact changes a contact's name and numbers.
 func SetContact(ctx context.Context, tx *sqlx.Tx, c Contact) error {
-	_, err := tx.NamedExecContext(ctx, `UPDATE contact SET family = :family, given = :given, phone = :phone, sms = :sms, email = :email, ended = :ended WHERE id = :id`, c)
+	_, err := tx.NamedExecContext(ctx, `UPDATE contact SET family = :family, given = :given, phone = :phone, sms = :sms, email = :email, address = :address, language = :language, ended = :ended WHERE id = :id`, c)
 	return err
 }
 

@@ -73,7 +73,7 @@ var aboutStudent = []struct{ name, query string }{
 	{"years and shares", `SELECT year, share_here, share_elsewhere, ` + date("from_date") + ` AS from_date, ` + date("to_date") + ` AS to_date FROM student_detail WHERE student_id = ? ORDER BY from_date`},
 	{"warnings", `SELECT w.words, w.care_first, coalesce(d.name, '') AS document, w.ended_by IS NOT NULL AS ended FROM warning w LEFT JOIN warning_document d ON d.warning_id = w.id WHERE w.student_id = ? ORDER BY w.id`},
 	{"changes of warnings", `SELECT x.words, ` + recorded + ` FROM warning_change x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
-	{"contacts", `SELECT c.given, c.family, c.phone, c.sms, c.email, t.relation, t.call_order, t.may_collect, t.lives_with, t.do_not_call
+	{"contacts", `SELECT c.given, c.family, c.phone, c.sms, c.email, c.address, c.language, t.relation, t.call_order, t.may_collect, t.lives_with, t.do_not_call
 		FROM student_contact t JOIN contact c ON c.id = t.contact_id WHERE t.student_id = ? ORDER BY t.call_order`},
 	{"changes of contacts", `SELECT c.given, c.family, x.words, ` + recorded + ` FROM contact_change x` + originJoin + ` JOIN contact c ON c.id = x.contact_id WHERE x.student_id = ? ORDER BY x.id`},
 	{"marks", `SELECT ` + date("x.date") + ` AS date, x.slot, x.version, x.code, ` + minute("x.away_from") + ` AS away_from, ` + minute("x.away_to") + ` AS away_to, x.source, x.reason, x.note, ` + recorded + `
@@ -103,6 +103,10 @@ var aboutStudent = []struct{ name, query string }{
 	{"grades", `SELECT c.title AS course, x.period, x.grade, ` + date("x.given") + ` AS given, ` + recorded + `
 		FROM grade x JOIN course c ON c.id = x.course_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.given`},
 	{"follow-up", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.outcome, x.note, ` + date("x.next_date") + ` AS next, ` + recorded + ` FROM followup x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"steps of policies", `SELECT x.policy, x.title, ` + date("x.reached") + ` AS due, t.kind, coalesce(` + date("t.until") + `, '') AS until, coalesce(o.name, '') AS handed_to, t.words, t.undone_by IS NOT NULL AS undone,
+		strftime('%Y-%m-%d %H:%M', j.known * 60, 'unixepoch') AS recorded, coalesce(a.name, '') AS recorded_by
+		FROM step x JOIN step_act t ON t.step_id = x.id JOIN journal j ON j.id = t.journal_id LEFT JOIN account a ON a.id = j.account_id LEFT JOIN account o ON o.id = t.account_id WHERE x.student_id = ? ORDER BY t.id`},
+	{"letters", `SELECT ` + date("x.date") + ` AS date, x.recipient, x.subject, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM letter x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"looked at", `SELECT strftime('%Y-%m-%d %H:%M', l.at * 60, 'unixepoch') AS at, a.name AS by, l.what FROM look l JOIN account a ON a.id = l.account_id WHERE l.student_id = ? ORDER BY l.id`},
 }
 
@@ -141,7 +145,9 @@ var erasing = []string{
 	`UPDATE message_event SET words = '' WHERE message_id IN (SELECT m.id FROM message m LEFT JOIN message_student o ON o.message_id = m.id WHERE (m.student_id = ?1 OR o.student_id = ?1) AND m.words = '')`,
 	`UPDATE incident SET words = '', action = '' WHERE id IN (SELECT incident_id FROM incident_student WHERE student_id = ?)
 		AND NOT EXISTS (SELECT 1 FROM incident_student o JOIN student s ON s.id = o.student_id WHERE o.incident_id = incident.id AND s.sourced_id NOT LIKE 'erased-%')`,
-	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', ended = 1
+	`UPDATE step_act SET words = '' WHERE step_id IN (SELECT id FROM step WHERE student_id = ?)`,
+	`UPDATE letter SET recipient = '', subject = '', words = '' WHERE student_id = ?`,
+	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', address = '', language = '', ended = 1
 		WHERE id IN (SELECT contact_id FROM student_contact WHERE student_id = ?1) AND NOT EXISTS (SELECT 1 FROM student_contact o WHERE o.contact_id = contact.id AND o.student_id <> ?1)`,
 	`DELETE FROM student_contact WHERE student_id = ?`,
 	`UPDATE contact_change SET words = 'erased' WHERE student_id = ?`,

@@ -117,6 +117,8 @@ type Contact struct {
 	Phone     string      `db:"phone"`
 	SMS       string      `db:"sms"`
 	Email     string      `db:"email"`
+	Address   string      `db:"address"`  // lines
+	Language  string      `db:"language"` // empty for the school's own
 	Ended     bool        `db:"ended"`
 }
 
@@ -379,7 +381,7 @@ func AddSchool(ctx context.Context, tx *sqlx.Tx, s School) error {
 		{s.Details, len(s.Details), `INSERT INTO student_detail (student_id, section_id, year, share_here, share_elsewhere, from_date, to_date) VALUES (:student_id, :section_id, :year, :share_here, :share_elsewhere, :from_date, :to_date)`},
 		{s.Slots, len(s.Slots), `INSERT INTO student_slot (student_id, slot, weekday, from_date, to_date) VALUES (:student_id, :slot, :weekday, :from_date, :to_date)`},
 		{s.Warnings, len(s.Warnings), setWarning},
-		{s.Contacts, len(s.Contacts), `INSERT INTO contact (id, sourced_id, family, given, phone, sms, email, ended) VALUES (:id, :sourced_id, :family, :given, :phone, :sms, :email, :ended)`},
+		{s.Contacts, len(s.Contacts), `INSERT INTO contact (id, sourced_id, family, given, phone, sms, email, address, language, ended) VALUES (:id, :sourced_id, :family, :given, :phone, :sms, :email, :address, :language, :ended)`},
 		{s.StudentContacts, len(s.StudentContacts), `INSERT INTO student_contact (student_id, contact_id, call_order, relation, may_collect, lives_with, do_not_call) VALUES (:student_id, :contact_id, :call_order, :relation, :may_collect, :lives_with, :do_not_call)`},
 		{s.Staff, len(s.Staff), `INSERT INTO staff (id, sourced_id, number, family, given, role, email, phone, ended) VALUES (:id, :sourced_id, :number, :family, :given, :role, :email, :phone, :ended)`},
 		{s.StaffSections, len(s.StaffSections), `INSERT INTO staff_section (staff_id, section_id) VALUES (:staff_id, :section_id)`},

@@ -24,7 +24,7 @@ var (
 	courseTable   = keyedTable{"course", []string{"title", "code", "grades", "subject", "ended"}}
 	classTable    = keyedTable{"class", []string{"type", "course_id"}}
 	studentTable  = keyedTable{"student", []string{"number", "family", "given", "middle", "born", "card", "travels", "email"}}
-	contactTable  = keyedTable{"contact", []string{"family", "given", "phone", "sms", "email", "ended"}}
+	contactTable  = keyedTable{"contact", []string{"family", "given", "phone", "sms", "email", "address", "language", "ended"}}
 )
 
 func save[T any](ctx context.Context, tx *sqlx.Tx, t keyedTable, rows []T) error {

@@ -168,6 +168,7 @@ func newAPI(s *server) *gin.Engine {
 	s.stationRoutes()
 	s.rollCallRoutes()
 	s.tripRoutes()
+	s.stepRoutes()
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()

@@ -26,6 +26,7 @@ const (
 	OfSchool   Topic = "school"    // people, classes, calendar, what the school has decided
 	OfAccounts Topic = "accounts"  // who can sign in
 	OfRollCall Topic = "roll-call" // that one runs, and its list
+	OfSteps    Topic = "steps"     // what was done about what policies say is due, and letters
 	OfTicks    Topic = "ticks"     // who was ticked: pages that show a day look again when the roll call ends
 )
 
@@ -40,7 +41,7 @@ var topics = map[string][]Topic{
 	"contact": {OfDay, OfSchool}, "student_contact": {OfDay, OfSchool}, "contact_change": {OfDay},
 	"warning": {OfDay, OfSchool}, "warning_change": {OfDay}, "warning_document": {OfDay},
 	"visit": {OfDay}, "roll_call": {OfDay, OfRollCall}, "roll_person": {OfRollCall}, "roll_tick": {OfTicks},
-	"followup": {OfConcerns}, "incident": {OfConcerns}, "incident_student": {OfConcerns}, "grade": {OfConcerns}, "account": {OfAccounts},
+	"followup": {OfConcerns}, "step": {OfSteps}, "step_act": {OfSteps}, "letter": {OfSteps}, "letter_template": {OfSteps}, "letter_text": {OfSteps}, "incident": {OfConcerns}, "incident_student": {OfConcerns}, "grade": {OfConcerns}, "account": {OfAccounts},
 	"journal": {}, "sessions": {}, "look": {}, "alive": {}, "phone": {}, "station": {OfSchool}, "photo": {OfSchool}, "goose_db_version": {},
 }
 

@@ -74,3 +74,8 @@ func (o *Office) PastOrToday(text string) (day.Date, error) {
 }
 
 func dateAlone(asAt string) bool { return len(asAt) == len("2006-01-02") }
+
+// Moment returns the present moment.
+func (v Snapshot) Moment() Moment {
+	return Moment{Date: v.Now.Date(), Minute: v.Now.Minute(), Known: v.Now, Live: true}
+}

@@ -111,6 +111,17 @@ const (
 
 	MaySeeAbsence  Permission = "absence"
 	MaySeeWhy      Permission = "why"
+	MaySeeSteps    Permission = "steps"
+	MayDoSteps     Permission = "do-steps"
+	MayDoAnyStep   Permission = "do any step" // not only those handed to oneself
+	MayKeepSteps   Permission = "steps-file"
+	MaySetSteps    Permission = "set-step-rules"
+	MaySeeLetters  Permission = "letters"
+	MaySetLetter   Permission = "set-letter"
+	MayTryLetter   Permission = "try-letter"
+	MaySeePreview  Permission = "letter-preview"
+	MayPrintLetter Permission = "print-letters"
+	MaySeeLetter   Permission = "letters-sheet"
 	MaySeeConcerns Permission = "concerns"
 	MayFollowUp    Permission = "followup"
 
@@ -233,7 +244,9 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers,
-	MaySeeWhy:     allButDesk, MaySeeConcerns: allButDesk,
+	MaySeeSteps:   allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MayKeepSteps: reviewers,
+	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
+	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
 	MayFollowUp: office,
 
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,

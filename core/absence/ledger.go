@@ -146,6 +146,16 @@ func NewLedger(cal *day.Calendar, codes *policy.CodeSet, later ...CodesFrom) *Le
 	return l
 }
 
+// Alone returns a ledger of one student, whose number there is 0, with marks changed by a function:
+// what figures would be were these marks others. Changes that Set would refuse are left out.
+func (l *Ledger) Alone(i int, change func(set func(d, pos int, m Mark))) *Ledger {
+	out := &Ledger{cal: l.cal, sets: l.sets, set: l.set, offset: l.offset, pattern: l.pattern, rows: []row{l.rows[i]}, place: map[string]int{l.rows[i].student.ID: 0}}
+	r := &out.rows[0]
+	r.cells, r.details = slices.Clone(r.cells), slices.Clone(r.details)
+	change(func(d, pos int, m Mark) { _ = out.Set(0, d, pos, m) })
+	return out
+}
+
 // Calendar returns the ledger's school year.
 func (l *Ledger) Calendar() *day.Calendar { return l.cal }
 

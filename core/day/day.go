@@ -93,6 +93,29 @@ func (d Date) YearsBy(at Date) int {
 // Spoken returns the date as people say it: "Tue 10 March".
 func (d Date) Spoken() string { return d.Time().Format("Mon 2 January") }
 
+// ListDates says dates of about one year in their order as a sentence does, each month once: "4, 11
+// and 12 February and 9 March".
+func ListDates(dates []Date) string {
+	var months []string
+	for i := 0; i < len(dates); {
+		first := dates[i].Time()
+		var days []string
+		for ; i < len(dates) && dates[i].Time().Year() == first.Year() && dates[i].Time().Month() == first.Month(); i++ {
+			days = append(days, fmt.Sprint(dates[i].Time().Day()))
+		}
+		months = append(months, and(days)+" "+first.Month().String())
+	}
+	return and(months)
+}
+
+// and joins parts with commas, and the last with "and".
+func and(parts []string) string {
+	if len(parts) < 2 {
+		return strings.Join(parts, "")
+	}
+	return strings.Join(parts[:len(parts)-1], ", ") + " and " + parts[len(parts)-1]
+}
+
 // Minute is a minute of the day: 00:00 to 23:59, or EndOfDay, the first after it. It can't
 // be any other. The zero Minute is none: not written, not known, or not at all; it comes
 // before every other.

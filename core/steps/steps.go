@@ -9,6 +9,7 @@ import (
 
 	"meldung/core/absence"
 	"meldung/core/day"
+	"meldung/core/ids"
 )
 
 // Rule names what a step comes from: a trigger of a policy, or an action of a ladder at the late
@@ -130,8 +131,8 @@ const (
 // Act is one thing that was done about a step.
 type Act struct {
 	Kind  Kind
-	Until day.Date // where put off: the date on which it is due again
-	To    string   // where handed: to whom
+	Until day.Date    // where put off: the date on which it is due again
+	To    ids.Account // where handed: to whom
 }
 
 // State is how a step stands.
@@ -149,8 +150,8 @@ const (
 // Standing is how a step stands on a date, by what was done about it.
 type Standing struct {
 	State State
-	Until day.Date // where it waits
-	Owner string   // whom it was last handed to; empty for nobody
+	Until day.Date    // where it waits
+	Owner ids.Account // whom it was last handed to; 0 for nobody
 }
 
 // Stand returns how a step stands on a date after some acts, in their order.

@@ -205,8 +205,8 @@ func TestStand(t *testing.T) {
 		{nil, steps.Standing{State: steps.Due}},
 		{[]steps.Act{{Kind: steps.PutOff, Until: on + 1}}, steps.Standing{State: steps.Waiting, Until: on + 1}},
 		{[]steps.Act{{Kind: steps.PutOff, Until: on}}, steps.Standing{State: steps.Due}},
-		{[]steps.Act{{Kind: steps.Handed, To: "ase"}, {Kind: steps.PutOff, Until: on + 3}}, steps.Standing{State: steps.Waiting, Until: on + 3, Owner: "ase"}},
-		{[]steps.Act{{Kind: steps.PutOff, Until: on + 3}, {Kind: steps.Handed, To: "ase"}}, steps.Standing{State: steps.Due, Owner: "ase"}},
+		{[]steps.Act{{Kind: steps.Handed, To: 7}, {Kind: steps.PutOff, Until: on + 3}}, steps.Standing{State: steps.Waiting, Until: on + 3, Owner: 7}},
+		{[]steps.Act{{Kind: steps.PutOff, Until: on + 3}, {Kind: steps.Handed, To: 7}}, steps.Standing{State: steps.Due, Owner: 7}},
 		{[]steps.Act{{Kind: steps.Done}}, steps.Standing{State: steps.Finished}},
 		{[]steps.Act{{Kind: steps.SetAside}, {Kind: steps.Reopened}}, steps.Standing{State: steps.Due}},
 	} {

@@ -58,7 +58,11 @@ type Student struct {
 }
 
 // Contact is a user with the role guardian, parent or relative.
-type Contact struct{ ID, Given, Family, Phone, SMS, Email string }
+type Contact struct {
+	ID, Given, Family, Phone, SMS, Email string
+	Address                              string // lines
+	Language                             string // empty for the school's own
+}
 
 // Staff is a user with the role teacher, administrator, aide or proctor.
 type Staff struct {
@@ -107,7 +111,7 @@ var columns = map[string][]string{
 // metadata are the columns of users.csv that the standard has no field for.
 // Lists of ids are separated by commas, lists of texts by |.
 var metadata = []string{"metadata.callOrder", "metadata.relations", "metadata.mayCollect", "metadata.livesWith", "metadata.doNotCall", "metadata.warnings",
-	"metadata.card", "metadata.travels", "metadata.enrolledFrom", "metadata.enrolledTo", "metadata.shareHere", "metadata.shareElsewhere", "metadata.schedule"}
+	"metadata.card", "metadata.travels", "metadata.enrolledFrom", "metadata.enrolledTo", "metadata.shareHere", "metadata.shareElsewhere", "metadata.schedule", "metadata.address", "metadata.language"}
 
 // careFirst marks a warning of a student who is rung about first.
 const careFirst = "!"

@@ -204,7 +204,8 @@ func (r *reader) users() {
 			}
 		case "guardian", "parent", "relative":
 			contacts[id] = true
-			r.out.Bundle.Contacts = append(r.out.Bundle.Contacts, Contact{id, given, family, row.Get("phone"), row.Get("sms"), row.Get("email")})
+			r.out.Bundle.Contacts = append(r.out.Bundle.Contacts, Contact{ID: id, Given: given, Family: family, Phone: row.Get("phone"), SMS: row.Get("sms"), Email: row.Get("email"),
+				Address: strings.ReplaceAll(row.Get("metadata.address"), "|", "\n"), Language: row.Get("metadata.language")})
 			for _, s := range ids(row.Get("agentSourcedIds")) {
 				agents[s] = append(agents[s], id)
 			}

@@ -123,7 +123,7 @@ func users(b Bundle, school string) []map[string]string {
 	}
 	for _, c := range b.Contacts {
 		out = append(out, map[string]string{"sourcedId": c.ID, "enabledUser": "true", "orgSourcedIds": school, "role": "guardian", "username": c.ID,
-			"givenName": c.Given, "familyName": c.Family, "email": c.Email, "sms": c.SMS, "phone": c.Phone, "agentSourcedIds": strings.Join(of[c.ID], ",")})
+			"givenName": c.Given, "familyName": c.Family, "email": c.Email, "sms": c.SMS, "phone": c.Phone, "agentSourcedIds": strings.Join(of[c.ID], ","), "metadata.address": strings.ReplaceAll(c.Address, "\n", "|"), "metadata.language": c.Language})
 	}
 	return out
 }

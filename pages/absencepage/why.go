@@ -150,14 +150,14 @@ func why(v work.Section, out *WhyView, measure *absence.Measure, s store.Student
 func whyTriggers(v work.Section, measure *absence.Measure, place, last int) []WhyTrigger {
 	out := []WhyTrigger{}
 	for n, r := range measure.Triggers(place, last) {
-		t := WhyTrigger{ID: r.Trigger.ID, Title: pages.TitleOr(r.Trigger.Title, r.Trigger.ID), Window: pages.Window(r.Trigger.Window),
-			Now: pages.BareAmount(r.Trigger.Count, r.Now), Reach: pages.Amount(r.Trigger.Count, r.Trigger.Reach), Days: []WhyAdded{}}
+		t := WhyTrigger{ID: r.Trigger.ID, Title: pages.TitleOr(r.Trigger.Title, r.Trigger.ID), Window: r.Trigger.Window.Words(),
+			Now: r.Trigger.Count.Bare(r.Now), Reach: r.Trigger.Count.Of(r.Trigger.Reach), Days: []WhyAdded{}}
 		if r.Ever {
-			t.Reached, t.CountThen = v.Calendar.Day(r.On).Date.Spoken(), pages.BareAmount(r.Trigger.Count, r.CountThen)
+			t.Reached, t.CountThen = v.Calendar.Day(r.On).Date.Spoken(), r.Trigger.Count.Bare(r.CountThen)
 		}
 		for _, a := range measure.Behind(place, n, last) {
 			d := v.Calendar.Day(a.Day).Date
-			t.Days = append(t.Days, WhyAdded{d.String(), d.Spoken(), pages.Amount(r.Trigger.Count, a.Amount)})
+			t.Days = append(t.Days, WhyAdded{d.String(), d.Spoken(), r.Trigger.Count.Of(a.Amount)})
 		}
 		out = append(out, t)
 	}

@@ -23,6 +23,8 @@ type Contact struct {
 	Phone      string      `json:"phone,omitempty" maxLength:"40" doc:"Exactly as given"`
 	SMS        string      `json:"sms,omitempty" maxLength:"40" doc:"Number for texts, where it is another"`
 	EMail      string      `json:"email,omitempty" maxLength:"120"`
+	Address    string      `json:"address,omitempty" maxLength:"300" doc:"Where letters go, in lines"`
+	Language   string      `json:"language,omitempty" maxLength:"40" doc:"Of letters; empty for the school's own"`
 	Place      int         `json:"place,omitempty" minimum:"0" maximum:"30" doc:"In the call order, from 1 on; 0 for where they are, or last"`
 	MayCollect bool        `json:"mayCollect,omitempty"`
 	LivesWith  bool        `json:"livesWith,omitempty"`
@@ -39,11 +41,12 @@ func Set(ctx context.Context, o *work.Office, p work.Person, key string, c Conta
 		if err != nil {
 			return err
 		}
-		next := store.Contact{ID: c.Contact, Given: strings.TrimSpace(c.Given), Family: strings.TrimSpace(c.Family), Phone: strings.TrimSpace(c.Phone), SMS: strings.TrimSpace(c.SMS), Email: strings.TrimSpace(c.EMail)}
+		next := store.Contact{ID: c.Contact, Given: strings.TrimSpace(c.Given), Family: strings.TrimSpace(c.Family), Phone: strings.TrimSpace(c.Phone), SMS: strings.TrimSpace(c.SMS), Email: strings.TrimSpace(c.EMail),
+			Address: lines(c.Address), Language: strings.TrimSpace(c.Language)}
 		switch {
 		case next.Given == "" && next.Family == "":
 			return work.Wrongf("a contact needs a name; nothing was saved")
-		case next.Phone == "" && next.SMS == "" && next.Email == "":
+		case next.Phone == "" && next.SMS == "" && next.Email == "" && next.Address == "":
 			return work.Wrongf("a contact needs a number or an address; nothing was saved")
 		}
 		if err := news(ctx, tx, c); err != nil {
@@ -157,7 +160,8 @@ func news(ctx context.Context, tx *work.Tx, c Contact) error {
 // changes says in words what is another about a contact.
 func changes(was, is store.Contact) []string {
 	var out []string
-	for _, f := range []struct{ name, was, is string }{{"name", was.Name(), is.Name()}, {"phone", was.Phone, is.Phone}, {"texts", was.SMS, is.SMS}, {"e-mail", was.Email, is.Email}} {
+	for _, f := range []struct{ name, was, is string }{{"name", was.Name(), is.Name()}, {"phone", was.Phone, is.Phone}, {"texts", was.SMS, is.SMS}, {"e-mail", was.Email, is.Email},
+		{"address", strings.ReplaceAll(was.Address, "\n", ", "), strings.ReplaceAll(is.Address, "\n", ", ")}, {"language of letters", was.Language, is.Language}} {
 		switch {
 		case f.was == f.is:
 		case f.is == "":
@@ -169,6 +173,17 @@ func changes(was, is store.Contact) []string {
 		}
 	}
 	return out
+}
+
+// lines leaves the lines of an address that say anything.
+func lines(address string) string {
+	var out []string
+	for line := range strings.Lines(address) {
+		if line = strings.TrimSpace(line); line != "" {
+			out = append(out, line)
+		}
+	}
+	return strings.Join(out, "\n")
 }
 
 func tieChanges(was, is store.StudentContact) []string {

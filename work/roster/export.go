@@ -67,7 +67,7 @@ func bundle(v work.Snapshot) oneroster.Bundle {
 	for _, c := range rows.Contacts {
 		if !c.Ended {
 			contacts[c.ID] = c.SourcedID
-			b.Contacts = append(b.Contacts, oneroster.Contact{ID: c.SourcedID, Given: c.Given, Family: c.Family, Phone: c.Phone, SMS: c.SMS, Email: c.Email})
+			b.Contacts = append(b.Contacts, oneroster.Contact{ID: c.SourcedID, Given: c.Given, Family: c.Family, Phone: c.Phone, SMS: c.SMS, Email: c.Email, Address: c.Address, Language: c.Language})
 		}
 	}
 	for _, x := range s.Students {

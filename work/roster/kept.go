@@ -38,9 +38,12 @@ func (c *rosterChange) readKept(ctx context.Context, q store.Queryer) error {
 }
 
 // contactOf returns a contact of the files, or as the school itself has changed them, and says where
-// the two differ.
+// the two differ. An address that the files do not have stays, as they often have none.
 func (c *rosterChange) contactOf(file store.Contact) store.Contact {
 	i := slices.IndexFunc(c.old.Contacts, func(x store.Contact) bool { return x.SourcedID == file.SourcedID })
+	if i >= 0 {
+		file.Address, file.Language = cmp.Or(file.Address, c.old.Contacts[i].Address), cmp.Or(file.Language, c.old.Contacts[i].Language)
+	}
 	if i < 0 || c.opt.TakeFiles {
 		return file
 	}

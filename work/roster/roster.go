@@ -258,7 +258,7 @@ func (c *rosterChange) people() {
 	c.details()
 	var contacts []store.Contact
 	for _, x := range b.Contacts {
-		contacts = append(contacts, c.contactOf(store.Contact{SourcedID: x.ID, Family: x.Family, Given: x.Given, Phone: x.Phone, SMS: x.SMS, Email: x.Email}))
+		contacts = append(contacts, c.contactOf(store.Contact{SourcedID: x.ID, Family: x.Family, Given: x.Given, Phone: x.Phone, SMS: x.SMS, Email: x.Email, Address: x.Address, Language: x.Language}))
 	}
 	for _, x := range c.old.Contacts {
 		if strings.HasPrefix(x.SourcedID, store.OwnContact) && !c.opt.TakeFiles {

@@ -38,6 +38,10 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 			return err
 		}
 		t := taking{tx: tx, v: v, id: id, second: o.Unix(), gone: map[any]bool{}}
+		if entry.Kind == "step" || entry.Kind == "letters" {
+			n, err := store.UndoStepActs(ctx, tx.Tx, id, tx.Entry)
+			t.did(id, n > 0, err)
+		}
 		if entry.Kind == "warning ended" {
 			done, err := contacts.HaveBack(ctx, tx, v, id)
 			t.did(id, done, err)

@@ -516,6 +516,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school's letters */
+        get: operations["letters"];
+        put?: never;
+        /** Save a letter's wording */
+        post: operations["set-letter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The letters that a step asks for */
+        get: operations["letter-preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write the letters that steps ask for */
+        post: operations["print-letters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Letters as they were printed */
+        get: operations["letters-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fill a wording that is not saved */
+        post: operations["try-letter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/messages": {
         parameters: {
             query?: never;
@@ -1591,6 +1677,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set on which policies the school acts, and how */
+        post: operations["set-step-rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/timetable": {
         parameters: {
             query?: never;
@@ -1928,6 +2031,41 @@ export interface paths {
         put?: never;
         /** Take a station out of use */
         post: operations["end-station"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What policies say is due */
+        get: operations["steps"];
+        put?: never;
+        /** Say what was done about steps */
+        post: operations["do-steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due as a file */
+        get: operations["steps-file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2445,6 +2583,34 @@ export interface components {
             /** @description The span is the year so far: room left and way back have a meaning */
             whole: boolean;
         };
+        Act: {
+            /** @enum {string} */
+            kind: "done" | "put off" | "handed" | "set aside" | "reopened";
+            steps: components["schemas"]["Ref"][];
+            /** @description The outcome, or the reason */
+            text?: string;
+            /**
+             * Format: int64
+             * @description Where handed on: to whose account
+             */
+            to?: number;
+            /** @description Where put off: the date on which it is due again */
+            until?: string;
+        };
+        Action: {
+            /** @description By which a ladder names it */
+            key: string;
+            /** @enum {string} */
+            kind: "letter" | "call" | "conversation" | "referral" | "detention" | "placement" | "conference" | "other";
+            /**
+             * Format: int64
+             * @description Of a letter: which; 0 for none yet
+             */
+            letter?: number;
+            name: string;
+            /** @description Offered no more */
+            retired?: boolean;
+        };
         Activity: {
             /** @description Empty for today */
             date?: string;
@@ -2936,6 +3102,8 @@ export interface components {
             student: number;
         };
         Contact: {
+            /** @description Where letters go, in lines */
+            address?: string;
             /**
              * Format: int64
              * @description 0 for one who is added
@@ -2945,6 +3113,8 @@ export interface components {
             email?: string;
             family: string;
             given: string;
+            /** @description Of letters; empty for the school's own */
+            language?: string;
             livesWith?: boolean;
             mayCollect?: boolean;
             /** @description Exactly as given */
@@ -2966,11 +3136,15 @@ export interface components {
             student: number;
         };
         ContactNow: {
+            /** @description Where letters go, in lines */
+            address: string;
             email: string;
             family: string;
             given: string;
             /** Format: int64 */
             id: number;
+            /** @description Of letters; empty for the school's own */
+            language: string;
             /** @description The other students whose contact they are; empty for none */
             shared: string;
             /** @description Number for texts, where it is another */
@@ -3262,6 +3436,21 @@ export interface components {
             since: string;
             student: components["schemas"]["StudentRef"];
             warnings: string[];
+        };
+        FieldView: {
+            about: string;
+            name: string;
+        };
+        Followed: {
+            /** @description The date from which what falls due is to be done; what fell due before stands apart */
+            from: string;
+            policy: string;
+        };
+        FollowedView: {
+            policy: string;
+            /** @description From when, in words */
+            since: string;
+            title: string;
         };
         Followup: {
             /** Format: int64 */
@@ -3567,6 +3756,55 @@ export interface components {
             slot: string;
             teacher: string;
             title: string;
+        };
+        Letter: {
+            /**
+             * Format: int64
+             * @description 0 for a new letter
+             */
+            id?: number;
+            /** @description Empty for the school's own */
+            language?: string;
+            name: string;
+            /** @description Offered no more; what was printed with it stays */
+            retired?: boolean;
+            subject: string;
+            /** @description Plain text with fields in braces; an empty line begins a paragraph */
+            text: string;
+        };
+        LetterView: {
+            date: string;
+            /** @description Empty for the school's own */
+            language: string;
+            /** @description The letter's name */
+            letter: string;
+            /** @description There is no address on file: it can't be posted */
+            noAddress: boolean;
+            paragraphs: string[];
+            /** @description Lines of the address, names first */
+            recipient: string[];
+            /** @description The school's address, its name first */
+            sender: string[];
+            student: components["schemas"]["StudentRef"];
+            subject: string;
+            /**
+             * Format: int64
+             * @description 0 for one that is not saved
+             */
+            version: number;
+        };
+        LettersView: {
+            /** @description To begin a new letter with */
+            example: components["schemas"]["WordingView"];
+            fields: components["schemas"]["FieldView"][];
+            letters: components["schemas"]["TemplateView"][];
+        };
+        LineAction: {
+            /** @description The key of an action; empty for none: nothing is due there */
+            action: string;
+            /** @description The id of the policy's trigger */
+            line: string;
+            policy: string;
         };
         Lines: {
             /** @enum {string} */
@@ -4138,6 +4376,9 @@ export interface components {
             /** @description From when it holds, in words */
             when: string;
         };
+        Printing: {
+            steps: components["schemas"]["Ref"][];
+        };
         Protocol: {
             asAt: string;
             /** @description As at the closing, or as at the moment while it is open */
@@ -4361,6 +4602,23 @@ export interface components {
             school: string;
             /** @description Ticks that were taken back */
             taken: components["schemas"]["TickView"][];
+        };
+        Ref: {
+            /** @description The action that a ladder names */
+            do?: string;
+            /**
+             * Format: int64
+             * @description The late's, in a ladder
+             */
+            number?: number;
+            policy: string;
+            /** @description The date on which it fell due */
+            reached: string;
+            /** @description A line or a ladder of the policy */
+            rule: string;
+            scope?: string;
+            /** Format: int64 */
+            student: number;
         };
         Refused: {
             text: string;
@@ -4586,6 +4844,14 @@ export interface components {
              * @description After the last date on the roll; 0 for as long as nobody decides otherwise
              */
             years: number;
+        };
+        Rules: {
+            rules: components["schemas"]["StepRules"];
+            /**
+             * Format: int64
+             * @description The section whose rules they are; 0 for every one
+             */
+            section?: number;
         };
         Running: {
             /** @description HH:MM */
@@ -4866,6 +5132,7 @@ export interface components {
             remindAfter: number;
             /** Format: int32 */
             returnGrace: number;
+            steps?: components["schemas"]["StepRules"];
             /** Format: int32 */
             tryAgain: number;
         };
@@ -5030,6 +5297,89 @@ export interface components {
             rate: string;
             section: string;
         };
+        StepGroup: {
+            action: string;
+            /**
+             * Format: int64
+             * @description How many are new
+             */
+            fresh: number;
+            kind: string;
+            steps: components["schemas"]["StepView"][];
+        };
+        StepRules: {
+            /** @description None where they are the usual ones */
+            actions: components["schemas"]["Action"][];
+            /** @description The school's, in lines, on its letters */
+            address: string;
+            follows: components["schemas"]["Followed"][];
+            /** @description Where a line asks for another action than a letter */
+            lines: components["schemas"]["LineAction"][];
+            /** @description To be called about a letter */
+            phone: string;
+        };
+        StepView: {
+            action: string;
+            /** @description Who did that and when; empty where nobody has done anything */
+            by: string;
+            /** @description What came to the line; empty where a correction took it away */
+            count: string;
+            /** @description The dates that were counted */
+            dates: string;
+            /** @description New since the school day before the last */
+            fresh: boolean;
+            /** @enum {string} */
+            kind: "letter" | "call" | "conversation" | "referral" | "detention" | "placement" | "conference" | "other";
+            /** @description The letters that went before by the same policy; empty for none */
+            letters: string;
+            /** @description It was handed to whoever looks */
+            mine: boolean;
+            /** @description Whom it was handed to; empty for nobody */
+            owner: string;
+            /** @description The student has an own timetable or spends a part of the time elsewhere */
+            partTime: boolean;
+            /** @description The policy's title */
+            policy: string;
+            /** @description By which it is named when something is done about it */
+            ref: components["schemas"]["Ref"];
+            /** @description The last outcome or reason */
+            said: string;
+            /** @enum {string} */
+            state: "due" | "waiting" | "done" | "set aside" | "taken back";
+            student: components["schemas"]["StudentRef"];
+            /** @description The line, or which late: 5 unexcused days */
+            title: string;
+            /** @description Where put off: when it is due again, in words */
+            until: string;
+            /** @description The date on which it fell due, in words */
+            when: string;
+        };
+        StepsView: {
+            /** @description Done or set aside within the last seven days, the last first */
+            closed: components["schemas"]["StepView"][];
+            /** Format: int64 */
+            due: number;
+            /** @description Fell due before the school began, and nobody has done anything about it */
+            early: components["schemas"]["StepView"][];
+            /** @description From when to when these fell due */
+            earlyText: string;
+            follows: components["schemas"]["FollowedView"][];
+            /** @description Policies that are followed and by which no section measures any more */
+            gone: string[];
+            /** @description By action, what is new first */
+            groups: components["schemas"]["StepGroup"][];
+            /** @description Up to which day is measured, in words; empty before the first is over */
+            label: string;
+            /** @description Whoever looks may act on any step */
+            mayAny: boolean;
+            /** @description To whom a step can be handed */
+            people: components["schemas"]["Choice"][];
+            scope: string;
+            /** @description Something was done, and a correction took the cause away; or it was due within the last school days and is no more */
+            takenBack: components["schemas"]["StepView"][];
+            /** @description Put off, the next first */
+            waiting: components["schemas"]["StepView"][];
+        };
         StudentMessage: {
             /** Format: int64 */
             class: number;
@@ -5131,6 +5481,15 @@ export interface components {
             since: string;
             students: components["schemas"]["StudentRef"][];
             text: string;
+        };
+        TemplateView: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            retired: boolean;
+            /** @description The actions that ask for it, by name; empty for none */
+            used: string;
+            wordings: components["schemas"]["WordingView"][];
         };
         TermDates: {
             /** Format: int64 */
@@ -5291,6 +5650,15 @@ export interface components {
             worked: boolean;
             /** @description Whose homes believe them at school, and whom nobody has seen: before everyone else */
             worried: components["schemas"]["WorriedFor"][];
+        };
+        Trial: {
+            /**
+             * Format: int64
+             * @description For whose step; 0 for the first that asks for a letter
+             */
+            student?: number;
+            subject: string;
+            text: string;
         };
         TripLine: {
             date: string;
@@ -5710,6 +6078,16 @@ export interface components {
              * @description Absent days that were missed whole
              */
             wholeDay: number;
+        };
+        WordingView: {
+            /** @description Who wrote it and when */
+            by: string;
+            /** @description Empty for the school's own */
+            language: string;
+            subject: string;
+            text: string;
+            /** Format: int64 */
+            version: number;
         };
         WorriedFor: {
             /** @description In call order; those who must not be called are left out */
@@ -6883,6 +7261,210 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    letters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LettersView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-letter": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Letter"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "letter-preview": {
+        parameters: {
+            query: {
+                of: number;
+                policy?: string;
+                rule?: string;
+                do?: string;
+                scope?: string;
+                number?: number;
+                reached?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "print-letters": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Printing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "letters-sheet": {
+        parameters: {
+            query: {
+                letters: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-letter": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterView"][];
                 };
             };
             /** @description Error */
@@ -9207,6 +9789,41 @@ export interface operations {
             };
         };
     };
+    "set-step-rules": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rules"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     timetable: {
         parameters: {
             query?: {
@@ -9957,6 +10574,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    steps: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "do-steps": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Act"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "steps-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
