@@ -38,7 +38,7 @@ var places = []struct {
 	name  string
 	needs work.Permission
 }{
-	{"today", work.MaySeeToday}, {"registers", work.MaySeeRegisters}, {"desk", work.MaySeeDesk}, {"absence", work.MaySeeAbsence},
+	{"today", work.MaySeeToday}, {"registers", work.MaySeeRegisters}, {"desk", work.MaySeeDesk}, {"absence", work.MaySeeSteps},
 	{"concerns", work.MaySeeConcerns}, {"papers", work.MaySeeLates}, {"school", work.MaySeeSchool},
 }
 

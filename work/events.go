@@ -52,7 +52,7 @@ func topicsOf(tables []string) []Topic {
 	for _, t := range tables {
 		about, known := topics[t]
 		if !known {
-			about = []Topic{OfDay, OfMessages, OfConcerns, OfSchool, OfAccounts, OfRollCall, OfTicks}
+			about = []Topic{OfDay, OfMessages, OfConcerns, OfSchool, OfAccounts, OfRollCall, OfTicks, OfSteps}
 		}
 		for _, one := range about {
 			if !slices.Contains(out, one) {

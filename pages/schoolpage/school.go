@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -24,6 +25,7 @@ type SchoolView struct {
 	Scope     string               `json:"scope" doc:"The sections that it covers; empty where the school has one"`
 	Apart     []string             `json:"apart" doc:"What the sections in scope have decided differently: codes, reasons, policies, rules; the first of them is shown"`
 	Rules     school.RegisterRules `json:"rules"`
+	Steps     StepsSet             `json:"steps" doc:"On which policies the school acts"`
 	Points    []held.MeetingPoint  `json:"points" doc:"Where everybody goes in a roll call, for the whole school"`
 	FormNames []string             `json:"formNames" doc:"Who may be sent to a meeting point, beside staff and visitors"`
 	Students  int                  `json:"students"`
@@ -228,6 +230,9 @@ func (out *SchoolView) decided(sections []work.Section, sets []string) (err erro
 	if out.Policies, err = policyLines(first); err != nil {
 		return err
 	}
+	if out.Steps, err = stepsSet(first); err != nil {
+		return err
+	}
 	for _, what := range []struct {
 		name   string
 		differ func(s work.Section) (bool, error)
@@ -237,6 +242,10 @@ func (out *SchoolView) decided(sections []work.Section, sets []string) (err erro
 			return !slices.Equal(s.Settings.Reasons, first.Settings.Reasons), nil
 		}},
 		{"rules", func(s work.Section) (bool, error) { return rules(s) != out.Rules, nil }},
+		{"steps", func(s work.Section) (bool, error) {
+			set, err := stepsSet(s)
+			return !reflect.DeepEqual(set, out.Steps), err
+		}},
 		{"policies", func(s work.Section) (bool, error) {
 			lines, err := policyLines(s)
 			return !slices.Equal(lines, out.Policies), err

@@ -138,7 +138,7 @@ func whyGone(s work.Section, marks []store.MarkCorrected) string {
 // gone makes a line of a step that is no more.
 func (l lister) gone(g goneItem) StepView {
 	out := StepView{Ref: steps.RefOf(g.Item), Student: pages.Student(l.Snapshot, g.Student, l.m.Date), Action: g.Action.Name, Kind: string(g.Action.Kind), Policy: g.Measure.Policy().Title, When: g.On.Spoken(),
-		State: string(core.TakenBack), Said: g.why}
+		State: string(core.TakenBack), Said: g.why, Contacts: []pages.ContactRef{}}
 	if t := g.Trigger(); t != nil && g.Rule().Do == "" {
 		out.Title = steps.Line(t)
 	} else {

@@ -21,30 +21,32 @@ import (
 
 // StepView is a step in a list.
 type StepView struct {
-	Ref      steps.Ref        `json:"ref" doc:"By which it is named when something is done about it"`
-	Student  pages.StudentRef `json:"student"`
-	Action   string           `json:"action"`
-	Kind     string           `json:"kind" enum:"letter,call,conversation,referral,detention,placement,conference,other"`
-	Title    string           `json:"title" doc:"The line, or which late: 5 unexcused days"`
-	Count    string           `json:"count" doc:"What came to the line; empty where a correction took it away"`
-	Dates    string           `json:"dates" doc:"The dates that were counted"`
-	Policy   string           `json:"policy" doc:"The policy's title"`
-	When     string           `json:"when" doc:"The date on which it fell due, in words"`
-	Fresh    bool             `json:"fresh" doc:"New since the school day before the last"`
-	PartTime bool             `json:"partTime" doc:"The student has an own timetable or spends a part of the time elsewhere"`
-	Letters  string           `json:"letters" doc:"The letters that went before by the same policy; empty for none"`
-	Owner    string           `json:"owner" doc:"Whom it was handed to; empty for nobody"`
-	Mine     bool             `json:"mine" doc:"It was handed to whoever looks"`
-	State    string           `json:"state" enum:"due,waiting,done,set aside,taken back"`
-	Until    string           `json:"until" doc:"Where put off: when it is due again, in words"`
-	Said     string           `json:"said" doc:"The last outcome or reason"`
-	By       string           `json:"by" doc:"Who did that and when; empty where nobody has done anything"`
+	Ref      steps.Ref          `json:"ref" doc:"By which it is named when something is done about it"`
+	Student  pages.StudentRef   `json:"student"`
+	Action   string             `json:"action"`
+	Kind     string             `json:"kind" enum:"letter,call,conversation,referral,detention,placement,conference,other"`
+	Title    string             `json:"title" doc:"The line, or which late: 5 unexcused days"`
+	Count    string             `json:"count" doc:"What came to the line; empty where a correction took it away"`
+	Dates    string             `json:"dates" doc:"The dates that were counted"`
+	Policy   string             `json:"policy" doc:"The policy's title"`
+	When     string             `json:"when" doc:"The date on which it fell due, in words"`
+	Fresh    bool               `json:"fresh" doc:"New since the school day before the last"`
+	PartTime bool               `json:"partTime" doc:"The student has an own timetable or spends a part of the time elsewhere"`
+	Letters  string             `json:"letters" doc:"The letters that went before by the same policy; empty for none"`
+	Owner    string             `json:"owner" doc:"Whom it was handed to; empty for nobody"`
+	Mine     bool               `json:"mine" doc:"It was handed to whoever looks"`
+	State    string             `json:"state" enum:"due,waiting,done,set aside,taken back"`
+	Until    string             `json:"until" doc:"Where put off: when it is due again, in words"`
+	Said     string             `json:"said" doc:"The last outcome or reason"`
+	By       string             `json:"by" doc:"Who did that and when; empty where nobody has done anything"`
+	Contacts []pages.ContactRef `json:"contacts" doc:"Of a call or a meeting: whom to call, in order"`
 }
 
 // StepGroup is what is due of one action.
 type StepGroup struct {
 	Action string     `json:"action"`
 	Kind   string     `json:"kind"`
+	place  int        // among the school's actions
 	Fresh  int        `json:"fresh" doc:"How many are new"`
 	Steps  []StepView `json:"steps"`
 }
@@ -221,7 +223,7 @@ func (out *StepsView) add(l lister, i steps.Item) {
 		n := slices.IndexFunc(out.Groups, func(g StepGroup) bool { return g.Action == line.Action && g.Kind == line.Kind })
 		if n < 0 {
 			n = len(out.Groups)
-			out.Groups = append(out.Groups, StepGroup{Action: line.Action, Kind: line.Kind})
+			out.Groups = append(out.Groups, StepGroup{Action: line.Action, Kind: line.Kind, place: slices.IndexFunc(l.Settings.Steps.All(), func(a held.Action) bool { return a.Name == line.Action })})
 		}
 		g := &out.Groups[n]
 		g.Steps = append(g.Steps, line)
@@ -245,6 +247,10 @@ func (l lister) line(i steps.Item) StepView {
 	if n := l.letters[letterKey{i.Student.ID, i.Measure.Policy().ID}]; n > 0 && i.State == core.Due {
 		out.Letters = map[bool]string{true: "a letter went before", false: fmt.Sprintf("%d letters went before", n)}[n == 1]
 	}
+	out.Contacts = []pages.ContactRef{}
+	if k := i.Action.Kind; i.State == core.Due && (k == "call" || k == "conference") {
+		out.Contacts = pages.Contacts(l.School.ContactsOf(i.Student.ID))
+	}
 	if i.Until != 0 {
 		out.Until = i.Until.Spoken()
 	}
@@ -262,7 +268,7 @@ func kindPlace(kind string) int {
 // order puts the list in order: by kind of action, what is new first, then the oldest.
 func (out *StepsView) order() {
 	slices.SortStableFunc(out.Groups, func(a, b StepGroup) int {
-		return cmp.Or(cmp.Compare(kindPlace(a.Kind), kindPlace(b.Kind)), cmp.Compare(a.Action, b.Action))
+		return cmp.Or(cmp.Compare(kindPlace(a.Kind), kindPlace(b.Kind)), cmp.Compare(a.place, b.place), cmp.Compare(a.Action, b.Action))
 	})
 	byDate := func(a, b StepView) int {
 		return cmp.Or(cmp.Compare(a.Ref.Reached, b.Ref.Reached), cmp.Compare(a.Student.Sorted, b.Student.Sorted))

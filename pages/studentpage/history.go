@@ -2,6 +2,7 @@ package studentpage
 
 import (
 	"context"
+	"slices"
 	"sort"
 
 	"meldung/core/day"
@@ -66,7 +67,52 @@ func addHistory(ctx context.Context, v work.Section, out *StudentSheet, p work.P
 			return err
 		}
 	}
+	if p.May(work.MaySeeLetter) {
+		if err := stepsHistory(ctx, v, s, add); err != nil {
+			return err
+		}
+	}
 	sortHappened(out)
+	return nil
+}
+
+// stepsHistory adds what was done about what policies say is due, and the letters that went.
+func stepsHistory(ctx context.Context, v work.Section, s store.Student, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
+	rows, acts, err := store.StepsOf(ctx, v.Store(), s.ID)
+	if err != nil {
+		return err
+	}
+	letters, err := store.LettersOf(ctx, v.Store(), s.ID)
+	if err != nil {
+		return err
+	}
+	printed := map[ids.Entry]bool{}
+	for _, l := range letters {
+		h := HappenedView{Kind: "step", Text: "Letter: " + l.Subject, By: l.By, Letter: l.ID}
+		if l.UndoneBy != nil {
+			h.Text += " · taken back"
+		}
+		printed[l.Journal] = true
+		add(h, l.Known, l.Known, l.Journal)
+	}
+	for _, a := range acts {
+		if printed[a.Journal] {
+			continue
+		}
+		i := slices.IndexFunc(rows, func(r store.Step) bool { return r.ID == a.StepID })
+		words := a.Kind
+		if a.Kind == "handed" {
+			words = "handed to " + a.To
+		}
+		if a.Until != nil {
+			words += " until " + a.Until.Spoken()
+		}
+		h := HappenedView{Kind: "step", Text: work.Join(" · ", rows[i].Title+": "+words, a.Text), By: a.By}
+		if a.UndoneBy != nil {
+			h.Text += " · taken back"
+		}
+		add(h, a.Known, a.Known, a.Journal)
+	}
 	return nil
 }
 

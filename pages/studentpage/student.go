@@ -36,15 +36,16 @@ type DayBar struct {
 
 // HappenedView is an entry of a student's history.
 type HappenedView struct {
-	Date  string `json:"date"`
-	Day   string `json:"day" doc:"In words"`
-	At    string `json:"at" doc:"The minute; empty for a whole day's"`
-	Kind  string `json:"kind" enum:"mark,desk,home,call,conduct,follow-up"`
-	State string `json:"state"`
-	Text  string `json:"text"`
-	By    string `json:"by"`
-	sort  day.Instant
-	seq   ids.Entry
+	Date   string `json:"date"`
+	Day    string `json:"day" doc:"In words"`
+	At     string `json:"at" doc:"The minute; empty for a whole day's"`
+	Kind   string `json:"kind" enum:"mark,desk,home,call,conduct,follow-up,step"`
+	State  string `json:"state"`
+	Text   string `json:"text"`
+	By     string `json:"by"`
+	sort   day.Instant
+	seq    ids.Entry
+	Letter ids.Letter `json:"letter,omitempty" doc:"The letter that it is about, as it was printed"`
 }
 
 // CourseLine is a student's grades in a course.

@@ -12,7 +12,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   today: lazy(() => import("./places/today/Today")),
   registers: lazy(() => import("./places/registers/Registers")),
   desk: lazy(() => import("./places/desk/Desk")),
-  absence: lazy(() => import("./places/absence/Absence")),
+  absence: lazy(() => import("./places/absence/AbsencePlace")),
   concerns: lazy(() => import("./places/concerns/Concerns")),
   school: lazy(() => import("./places/school/School")),
   papers: lazy(() => import("./places/papers/Papers")),
@@ -34,7 +34,7 @@ const beside = ["outbox", "notices", "protocol"];
 const ofTheOffice = ["reasons", "contacts", "calls"];
 
 /** Places whose parts have addresses of their own. */
-const withParts = ["registers", "school"];
+const withParts = ["registers", "absence", "school"];
 
 /** Pages that stand alone: of students' own devices, and the roll call, which opens with the line down. */
 const alone: Record<string, ReturnType<typeof lazy>> = {

@@ -66,7 +66,7 @@ func TestAContactIsChangedForAllOfItsChildren(t *testing.T) {
 	ida := sheet(t, o, demotest.Officer, elis).Contacts[0]
 	now := sheet(t, o, demotest.Officer, elis).Changes[0]
 	assert.Equal(t, "Ansa Merrow", now.Shared)
-	set := contacts.Contact{Student: elis, Contact: ida.ID, Given: "Ida", Family: "Merrow", Relation: ida.Relation, Phone: "07700 900 777", SMS: now.SMS, EMail: now.EMail, MayCollect: ida.MayCollect, LivesWith: ida.LivesWith, DoNotCall: ida.DoNotCall}
+	set := contacts.Contact{Student: elis, Contact: ida.ID, Given: "Ida", Family: "Merrow", Relation: ida.Relation, Phone: "07700 900 777", SMS: now.SMS, EMail: now.EMail, Address: now.Address, Language: now.Language, MayCollect: ida.MayCollect, LivesWith: ida.LivesWith, DoNotCall: ida.DoNotCall}
 	got, err := contacts.Set(ctx, o, demotest.Officer, "new number", set)
 	require.NoError(t, err)
 	assert.Contains(t, got.Text, "phone "+ida.Phone+" → 07700 900 777; texts "+ida.Phone+" → 07700 900 777; for Ansa Merrow too")

@@ -23,6 +23,7 @@ type Letter struct {
 	Language string       `json:"language,omitempty" maxLength:"40" doc:"Empty for the school's own"`
 	Subject  string       `json:"subject" maxLength:"200"`
 	Text     string       `json:"text" maxLength:"10000" doc:"Plain text with fields in braces; an empty line begins a paragraph"`
+	Seen     int          `json:"seen,omitempty" doc:"The version that was open when this one was written; a newer one stops the write"`
 	Retired  bool         `json:"retired,omitempty" doc:"Offered no more; what was printed with it stays"`
 }
 
@@ -76,7 +77,11 @@ func SetLetter(ctx context.Context, o *work.Office, p work.Person, key string, l
 			return err
 		}
 		next := store.LetterText{TemplateID: row.ID, Language: l.Language, Subject: strings.TrimSpace(l.Subject), Text: strings.TrimSpace(l.Text), Origin: tx.Origin()}
-		if was, ok := newest(texts, row.ID, l.Language); !ok || was.Subject != next.Subject || was.Text != next.Text {
+		was, ok := newest(texts, row.ID, l.Language)
+		if l.Seen != 0 && was.Version != l.Seen {
+			return work.Conflictf("%s saved version %d of it meanwhile; yours was not saved. Copy your text, load the page again, and bring the two together", was.By, was.Version)
+		}
+		if !ok || was.Subject != next.Subject || was.Text != next.Text {
 			if _, err := store.AddLetterText(ctx, tx.Tx, next); err != nil {
 				return err
 			}
@@ -172,7 +177,7 @@ func (i Item) values(s work.Section, m work.Moment, by work.Person, to Recipient
 	partTime := s.School.ScheduleOf(i.Student.ID, m.Date) != nil || i.Student.ShareHere != "1"
 	out := map[string]string{
 		"addressees": to.Names, "student": i.Student.Name(), "given name": i.Student.Given, "form": s.School.Form(i.Student.ID, m.Date), "number": i.Student.Number,
-		"count": count, "dates": day.ListDates(dates), "school": s.Settings.Name, "phone": s.Settings.Steps.Phone, "date": m.Date.Time().Format("Monday 2 January 2006"), "sender": by.Name,
+		"count": count, "dates": day.ListDates(dates), "school": s.Settings.Name, "phone": strings.ReplaceAll(s.Settings.Steps.Phone, " ", "\u00a0"), "date": m.Date.Time().Format("Monday 2 January 2006"), "sender": by.Name,
 		"missed": fmt.Sprintf("%d of %d %ss", f.Absent, f.Possible, p.Unit), "time missed": day.Duration(f.MissedMinutes), "time charged": day.Duration(f.ChargedMinutes), "lates": fmt.Sprint(f.Lates),
 	}
 	if p.Unit == policy.Minutes {

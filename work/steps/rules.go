@@ -2,6 +2,9 @@ package steps
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
 	"slices"
 
 	"meldung/core/day"
@@ -15,6 +18,14 @@ import (
 type Rules struct {
 	Section ids.Section    `json:"section,omitempty" doc:"The section whose rules they are; 0 for every one"`
 	Rules   held.StepRules `json:"rules"`
+	Seen    string         `json:"seen,omitempty" maxLength:"40" doc:"The stamp of the rules that were looked at when these were written; others meanwhile stop the write"`
+}
+
+// Stamp tells rules from others.
+func Stamp(r held.StepRules) string {
+	text, _ := json.Marshal(r) // of texts and numbers only
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:8])
 }
 
 // SetRules stores on which policies the school acts and what it does; it holds from now on.
@@ -42,6 +53,9 @@ func SetRules(ctx context.Context, o *work.Office, p work.Person, key string, r 
 			seen[a.Key] = true
 		}
 		for _, s := range sections {
+			if r.Seen != "" && Stamp(s.Settings.Steps) != r.Seen {
+				return work.Conflictf("somebody else has changed what is due since you opened it; nothing was saved. Load the page again to see theirs")
+			}
 			if err := checkIn(s, r.Rules); err != nil {
 				return err
 			}

@@ -296,6 +296,8 @@ func TestWordings(t *testing.T) {
 	_, err := set(steps.Letter{ID: was.ID, Name: was.Name, Subject: "New subject", Text: was.Wordings[0].Text})
 	require.NoError(t, err)
 	assert.Equal(t, []any{2, "New subject", "R. Tolvan Tue 10 March"}, []any{three().Wordings[0].Version, three().Wordings[0].Subject, three().Wordings[0].By})
+	_, err = set(steps.Letter{ID: was.ID, Name: was.Name, Subject: "Another", Text: "T", Seen: 1})
+	assert.ErrorContains(t, err, "R. Tolvan saved version 2 of it meanwhile")
 	_, err = set(steps.Letter{ID: was.ID, Name: "Renamed", Subject: "New subject", Text: was.Wordings[0].Text})
 	require.NoError(t, err)
 	assert.Equal(t, 2, three().Wordings[0].Version, "the same wording is no new one")
@@ -324,6 +326,8 @@ func TestRules(t *testing.T) {
 		err := set(r)
 		assert.ErrorContains(t, err, want)
 	}
+	_, err := steps.SetRules(t.Context(), o, demotest.Admin, "seen", steps.Rules{Seen: "another"})
+	assert.ErrorContains(t, err, "somebody else has changed")
 	require.NoError(t, set(held.StepRules{}))
 	v := list(t, o, demotest.Officer)
 	assert.Empty(t, v.Follows)
@@ -334,6 +338,6 @@ func TestRules(t *testing.T) {
 	for _, x := range append(due(t, v, "Letter home"), v.Early...) {
 		assert.NotEqual(t, "3 unexcused days", x.Title, "nothing is done at that line")
 	}
-	_, err := stepspage.Preview(t.Context(), o, demotest.Officer, due(t, v, "Letter home")[0].Ref)
+	_, err = stepspage.Preview(t.Context(), o, demotest.Officer, due(t, v, "Letter home")[0].Ref)
 	assert.ErrorContains(t, err, "no letter is chosen yet")
 }

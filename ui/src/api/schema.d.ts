@@ -3547,7 +3547,12 @@ export interface components {
             /** @description In words */
             day: string;
             /** @enum {string} */
-            kind: "mark" | "desk" | "home" | "call" | "conduct" | "follow-up";
+            kind: "mark" | "desk" | "home" | "call" | "conduct" | "follow-up" | "step";
+            /**
+             * Format: int64
+             * @description The letter that it is about, as it was printed
+             */
+            letter?: number;
             state: string;
             text: string;
         };
@@ -3768,6 +3773,11 @@ export interface components {
             name: string;
             /** @description Offered no more; what was printed with it stays */
             retired?: boolean;
+            /**
+             * Format: int64
+             * @description The version that was open when this one was written; a newer one stops the write
+             */
+            seen?: number;
             subject: string;
             /** @description Plain text with fields in braces; an empty line begins a paragraph */
             text: string;
@@ -4845,6 +4855,20 @@ export interface components {
              */
             years: number;
         };
+        RuledLine: {
+            /** @description The key of an action; empty where nothing is done there */
+            action: string;
+            id: string;
+            title: string;
+        };
+        RuledPolicy: {
+            id: string;
+            /** @description Its ladders in words; each names its own actions */
+            ladders: string[];
+            /** @description Its triggers; a policy without any and without ladders makes nothing due */
+            lines: components["schemas"]["RuledLine"][];
+            title: string;
+        };
         Rules: {
             rules: components["schemas"]["StepRules"];
             /**
@@ -4852,6 +4876,8 @@ export interface components {
              * @description The section whose rules they are; 0 for every one
              */
             section?: number;
+            /** @description The stamp of the rules that were looked at when these were written; others meanwhile stop the write */
+            seen?: string;
         };
         Running: {
             /** @description HH:MM */
@@ -4955,6 +4981,8 @@ export interface components {
             sections: components["schemas"]["SectionLine"][];
             /** Format: int64 */
             staff: number;
+            /** @description On which policies the school acts */
+            steps: components["schemas"]["StepsSet"];
             /** Format: int64 */
             students: number;
         };
@@ -5309,19 +5337,21 @@ export interface components {
         };
         StepRules: {
             /** @description None where they are the usual ones */
-            actions: components["schemas"]["Action"][];
+            actions?: components["schemas"]["Action"][];
             /** @description The school's, in lines, on its letters */
-            address: string;
-            follows: components["schemas"]["Followed"][];
+            address?: string;
+            follows?: components["schemas"]["Followed"][];
             /** @description Where a line asks for another action than a letter */
-            lines: components["schemas"]["LineAction"][];
+            lines?: components["schemas"]["LineAction"][];
             /** @description To be called about a letter */
-            phone: string;
+            phone?: string;
         };
         StepView: {
             action: string;
             /** @description Who did that and when; empty where nobody has done anything */
             by: string;
+            /** @description Of a call or a meeting: whom to call, in order */
+            contacts: components["schemas"]["ContactRef"][];
             /** @description What came to the line; empty where a correction took it away */
             count: string;
             /** @description The dates that were counted */
@@ -5353,6 +5383,19 @@ export interface components {
             until: string;
             /** @description The date on which it fell due, in words */
             when: string;
+        };
+        StepsSet: {
+            actions: components["schemas"]["Action"][];
+            /** @description The school's, in lines, on its letters */
+            address: string;
+            follows: components["schemas"]["Followed"][];
+            /** @description To be called about a letter */
+            phone: string;
+            policies: components["schemas"]["RuledPolicy"][];
+            /** @description The stamp of these rules, to send along with a change */
+            seen: string;
+            /** @description From which a policy is followed that is chosen now */
+            today: string;
         };
         StepsView: {
             /** @description Done or set aside within the last seven days, the last first */

@@ -1,5 +1,5 @@
 /** A part of what pages show, as the server's events name it. */
-export type Topic = "day" | "messages" | "concerns" | "school" | "accounts" | "roll-call" | "ticks";
+export type Topic = "day" | "messages" | "concerns" | "school" | "accounts" | "roll-call" | "ticks" | "steps";
 
 /** What each path shows of; one that is not here may show of everything. */
 const topics: Record<string, readonly Topic[]> = {
@@ -12,12 +12,15 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/classes/{class}/check-ins": ["day", "school"],
   "/api/classes/{class}/hand-out": ["day", "school"],
   "/api/desk": ["day", "school"],
-  "/api/students/{id}": ["day", "concerns", "school"],
+  "/api/students/{id}": ["day", "concerns", "steps", "school"],
   "/api/find": ["day", "school"],
   "/api/absence": ["day", "school"],
   "/api/absence/{student}": ["day", "school"],
   "/api/concerns": ["day", "concerns", "school"],
   "/api/lates": ["day", "school"],
+  "/api/steps": ["day", "steps", "school", "accounts"],
+  "/api/letters": ["steps", "school"],
+  "/api/letters/preview": ["day", "steps", "school"],
   "/api/unexplained": ["day", "school"],
   "/api/notices": ["day", "school"],
   "/api/tasks": ["day", "school"],

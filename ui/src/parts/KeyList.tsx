@@ -52,6 +52,18 @@ const lists: List[] = [
     ],
   },
   {
+    title: "Steps due",
+    at: "/absence/steps",
+    keys: [
+      ["↑ ↓", "choose a step"],
+      ["Space", "tick it, or take the tick off"],
+      ["D", "done: with what came of it"],
+      ["O", "put off until a date"],
+      ["H", "hand to somebody"],
+      ["P", "print the letters that are ticked, or the one chosen"],
+    ],
+  },
+  {
     title: "Desk",
     at: "/desk",
     keys: [

@@ -21,7 +21,7 @@ type Place = { element: Element; row: Element; list: Element; at: number; within
 
 /** Where an element stands: in which row of what list, and which stop of the row it is. */
 function placeOf(element: Element): Place | undefined {
-  const row = element.closest("tr, li, .line, .case, .receipt, .member");
+  const row = element.closest("tr, li, .look-line, .case, .receipt, .member");
   const list = row?.parentElement;
   if (!row || !list) return undefined;
   return {

@@ -28,12 +28,18 @@ export function ContactForm({
     phone: contact?.phone ?? "",
     sms: contact?.sms ?? "",
     email: contact?.email ?? "",
+    address: contact?.address ?? "",
+    language: contact?.language ?? "",
     mayCollect: contact?.mayCollect ?? false,
     livesWith: contact?.livesWith ?? false,
     doNotCall: contact?.doNotCall ?? false,
   });
   const [place, setPlace] = useState<number | null>(null);
-  const text = (name: "given" | "family" | "relation" | "phone" | "sms" | "email", words: string, first = false) => (
+  const text = (
+    name: Exclude<keyof typeof c, "mayCollect" | "livesWith" | "doNotCall" | "address">,
+    words: string,
+    first = false,
+  ) => (
     <Input
       size="small"
       aria-label={words}
@@ -74,6 +80,16 @@ export function ContactForm({
       {text("phone", "phone, as given", contact !== undefined)}
       {text("sms", "texts, if another number")}
       {text("email", "e-mail")}
+      <Input.TextArea
+        size="small"
+        aria-label="address for letters"
+        placeholder="address for letters, a line each"
+        maxLength={300}
+        autoSize={{ minRows: 1, maxRows: 5 }}
+        value={c.address}
+        onChange={(e) => setC({ ...c, address: e.target.value })}
+      />
+      {text("language", "language of letters")}
       <InputNumber
         size="small"
         min={1}

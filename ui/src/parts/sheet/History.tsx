@@ -13,6 +13,7 @@ const kinds: Record<Happened["kind"], string> = {
   call: "calls",
   conduct: "conduct",
   "follow-up": "follow-up",
+  step: "steps and letters",
 };
 
 /** What happened, a day at a time, newest first; of one kind where it is chosen. */
@@ -61,7 +62,15 @@ export function History({ list }: { list: Happened[] }) {
                   <tr key={i}>
                     <td className="look-nowrap look-muted">{h.at}</td>
                     <td>{h.state ? <Shape state={h.state} /> : <span className="look-muted">{h.kind}</span>}</td>
-                    <td className="what">{h.text}</td>
+                    <td className="what">
+                      {h.letter ? (
+                        <a href={`/api/letters/sheet?letters=${h.letter}`} target="_blank" rel="noreferrer">
+                          {h.text}
+                        </a>
+                      ) : (
+                        h.text
+                      )}
+                    </td>
                     <td className="look-nowrap look-muted">{h.by}</td>
                   </tr>
                 ))}

@@ -19,6 +19,26 @@ const school: Schemas["SchoolView"] = {
   points: [],
   formNames: ["7 Ames", "8 Bell"],
   rules: { within: 15, lateGrace: 5, remindAfter: 5, callAfter: 0, aloneFrom: 0 },
+  steps: {
+    follows: [{ policy: "letters", from: "2026-02-16" }],
+    actions: [
+      { key: "letter", name: "Letter home", kind: "letter", letter: 1 },
+      { key: "detention", name: "Detention", kind: "detention" },
+    ],
+    policies: [
+      {
+        id: "letters",
+        title: "Three, five, ten",
+        lines: [{ id: "five", title: "5 unexcused days", action: "letter" }],
+        ladders: [],
+      },
+      { id: "lates", title: "Lates", lines: [], ladders: ["Lates in class"] },
+    ],
+    address: "1 Causeway",
+    phone: "01632 960 100",
+    seen: "a1",
+    today: "2026-03-10",
+  },
   noContact: [],
   ofNobody: [],
   noForm: [],
@@ -232,5 +252,34 @@ describe("the school", () => {
     expect(screen.getByRole("button", { name: "Tue 10 March, normal" })).toHaveAttribute("aria-current", "date");
     await user.click(screen.getByRole("button", { name: "Mon 9 March, short" }));
     expect(await screen.findByText("Times of Mon 9 March")).toBeInTheDocument();
+  });
+
+  it("acts on the policies it chose, from a date, each line with what is done there", async () => {
+    const { user, server } = open("policies", {
+      "/api/letters": { letters: [], fields: [], example: { language: "", version: 0, subject: "", text: "", by: "" } },
+    });
+    const panel = within(await screen.findByRole("region", { name: "What is due" }));
+    expect(panel.getByRole("button", { name: "Save" })).toBeDisabled();
+    await choose(user, "5 unexcused days: what is done", "Detention");
+    await user.click(panel.getByRole("checkbox", { name: "Lates" }));
+    await user.click(panel.getByRole("button", { name: "Save" }));
+    await waitFor(() =>
+      expect(asked(server, "/api/school/steps")).toEqual([
+        {
+          section: 0,
+          seen: "a1",
+          rules: {
+            follows: [
+              { policy: "letters", from: "2026-02-16" },
+              { policy: "lates", from: "2026-03-10" },
+            ],
+            actions: school.steps.actions,
+            lines: [{ policy: "letters", line: "five", action: "detention" }],
+            address: "1 Causeway",
+            phone: "01632 960 100",
+          },
+        },
+      ]),
+    );
   });
 });

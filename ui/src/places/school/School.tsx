@@ -17,6 +17,7 @@ import { Record } from "./Record";
 import { Records } from "./Records";
 import { RegisterRules } from "./RegisterRules";
 import { Stations } from "./Stations";
+import { StepRules } from "./StepRules";
 import { Timetable } from "./Timetable";
 
 const parts = [
@@ -56,13 +57,20 @@ export default function School() {
           path="policies"
           element={
             <Part
-              of={(s, look, section) =>
-                apart(s, section, "policies") ? (
-                  <Apart title="Policies" />
-                ) : (
-                  <Policies s={s} section={section} refresh={look} />
-                )
-              }
+              of={(s, look, section) => (
+                <div className="columns halves">
+                  {apart(s, section, "policies") ? (
+                    <Apart title="Policies" />
+                  ) : (
+                    <Policies s={s} section={section} refresh={look} />
+                  )}
+                  {apart(s, section, "steps") ? (
+                    <Apart title="What is due" />
+                  ) : (
+                    <StepRules key={section} known={s.steps} section={section} refresh={look} />
+                  )}
+                </div>
+              )}
             />
           }
         />

@@ -1,0 +1,37 @@
+import "./absence.css";
+import { NavLink, Route, Routes, useLocation, useOutletContext } from "react-router";
+import { type Schemas, useRead } from "../../api/client";
+import { useScope } from "../../parts/scope";
+import Absence from "./Absence";
+import { Letters } from "./Letters";
+import { Steps } from "./Steps";
+
+/** Absence in parts, each with its own address: the figures, what is due, the school's letters. */
+export default function AbsencePlace() {
+  const who = useOutletContext<Schemas["Who"]>();
+  const { search } = useLocation();
+  const figures = who.role !== "teacher";
+  const at = new URLSearchParams(search).get("at");
+  const keep = at ? `?at=${at}` : "";
+  const due = useRead("/api/steps", { at: at ?? undefined, section: useScope() }).data?.due;
+  return (
+    <>
+      <div className="page absence-parts">
+        <nav className="parts no-print" aria-label="Parts of Absence">
+          {figures && (
+            <NavLink to={`/absence${keep}`} end>
+              Figures
+            </NavLink>
+          )}
+          <NavLink to={`/absence/steps${keep}`}>Steps due {due ? due : ""}</NavLink>
+          {who.inOffice && <NavLink to={`/absence/letters${keep}`}>Letters</NavLink>}
+        </nav>
+      </div>
+      <Routes>
+        <Route index element={figures ? <Absence /> : <Steps />} />
+        <Route path="steps" element={<Steps />} />
+        {who.inOffice && <Route path="letters" element={<Letters />} />}
+      </Routes>
+    </>
+  );
+}
