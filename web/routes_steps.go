@@ -58,9 +58,13 @@ func (s *server) stepRoutes() {
 		return answer(steps.Print(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	get(s, work.MaySeeLetter, "/letters/sheet", "Letters as they were printed", func(ctx context.Context, in *struct {
-		Letters []ids.Letter `query:"letters" required:"true" minItems:"1" maxItems:"1000"`
+		Letters []int64 `query:"letters" required:"true" minItems:"1" maxItems:"1000"`
 	}) (*fileBody, error) {
-		f, err := stepspage.LetterSheets(ctx, s.office, in.Letters)
+		letters := make([]ids.Letter, len(in.Letters))
+		for i, id := range in.Letters {
+			letters[i] = ids.Letter(id)
+		}
+		f, err := stepspage.LetterSheets(ctx, s.office, letters)
 		return answerFile(f, err, "inline")
 	})
 }

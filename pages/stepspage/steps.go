@@ -33,6 +33,7 @@ type StepView struct {
 	Fresh    bool               `json:"fresh" doc:"New since the school day before the last"`
 	PartTime bool               `json:"partTime" doc:"The student has an own timetable or spends a part of the time elsewhere"`
 	Letters  string             `json:"letters" doc:"The letters that went before by the same policy; empty for none"`
+	Blocked  string             `json:"blocked" doc:"Of a letter: why it cannot be written or posted; empty where it can"`
 	Owner    string             `json:"owner" doc:"Whom it was handed to; empty for nobody"`
 	Mine     bool               `json:"mine" doc:"It was handed to whoever looks"`
 	State    string             `json:"state" enum:"due,waiting,done,set aside,taken back"`
@@ -246,6 +247,15 @@ func (l lister) line(i steps.Item) StepView {
 	out.Fresh = i.Cause != nil && i.Cause.On >= l.last
 	if n := l.letters[letterKey{i.Student.ID, i.Measure.Policy().ID}]; n > 0 && i.State == core.Due {
 		out.Letters = map[bool]string{true: "a letter went before", false: fmt.Sprintf("%d letters went before", n)}[n == 1]
+	}
+	if i.State == core.Due && i.Action.Kind == "letter" {
+		to := steps.RecipientsOf(l.Snapshot, i.Student.ID)
+		switch {
+		case len(to) == 0:
+			out.Blocked = "nobody to write to"
+		case slices.ContainsFunc(to, func(r steps.Recipient) bool { return r.Address == "" }):
+			out.Blocked = "no address"
+		}
 	}
 	out.Contacts = []pages.ContactRef{}
 	if k := i.Action.Kind; i.State == core.Due && (k == "call" || k == "conference") {

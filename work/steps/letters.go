@@ -288,15 +288,23 @@ func Print(ctx context.Context, o *work.Office, p work.Person, key string, a Pri
 		if err != nil {
 			return err
 		}
-		var rows []store.Letter
-		for _, item := range found {
-			if err := item.allows(steps.Done); err != nil {
-				return err
+		composed := make([][]Filled, len(found))
+		var cannot []string
+		for n, item := range found {
+			err := item.allows(steps.Done)
+			if err == nil {
+				composed[n], err = Compose(v.Of(item.Student.ID), tx.Moment(), p, item, texts)
 			}
-			letters, err := Compose(v.Of(item.Student.ID), tx.Moment(), p, item, texts)
 			if err != nil {
-				return err
+				cannot = append(cannot, err.Error())
 			}
+		}
+		if len(cannot) > 0 {
+			return work.Conflictf("%s. No letter was written: take the tick off there, or put that right", strings.Join(cannot, "; "))
+		}
+		var rows []store.Letter
+		for n, item := range found {
+			letters := composed[n]
 			step, err := item.keep(ctx, tx, store.StepAct{Kind: string(steps.Done), Text: "letter printed", Origin: tx.Origin()})
 			if err != nil {
 				return err

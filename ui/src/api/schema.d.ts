@@ -5348,6 +5348,8 @@ export interface components {
         };
         StepView: {
             action: string;
+            /** @description Of a letter: why it cannot be written or posted; empty where it can */
+            blocked: string;
             /** @description Who did that and when; empty where nobody has done anything */
             by: string;
             /** @description Of a call or a meeting: whom to call, in order */

@@ -17,6 +17,7 @@ const step = (id: number, name: string, more: Partial<Schemas["StepView"]> = {})
   fresh: false,
   partTime: false,
   letters: "",
+  blocked: "",
   owner: "",
   mine: false,
   state: "due",

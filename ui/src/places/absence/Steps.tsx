@@ -236,6 +236,7 @@ function Line({
       <span className="look-small side">
         {s.fresh && <b>new</b>}
         {s.partTime && <span>part-time</span>}
+        {s.blocked && <span className="look-overdue">{s.blocked}</span>}
         {s.owner && <span className={s.mine ? "look-strong" : "look-muted"}>{s.mine ? "yours" : s.owner}</span>}
       </span>
     </li>
