@@ -5,6 +5,7 @@ import (
 	"sort"
 
 	"meldung/core/absence"
+	"meldung/core/policy"
 	"meldung/store"
 	"meldung/work"
 )
@@ -52,8 +53,16 @@ func DueOf(v work.Section, measure *absence.Measure, year absence.Result, s stor
 	}
 	if f := year.Figures; f.Band >= measure.Policy().LineBand() {
 		if since, ok := measure.BandSince(v.Place(s.ID), span.To, f.Band); ok {
-			add("band", "Came to "+measure.Policy().Bands[f.Band].Name, fmt.Sprintf("now %s %%", f.Rate()), since, true)
+			add("band", "Reached "+PercentOf(bandFrom(measure.Policy(), f.Band))+" %", fmt.Sprintf("%s, now %s %%", measure.Policy().Bands[f.Band].Name, f.Rate()), since, true)
 		}
 	}
 	return out
+}
+
+// bandFrom is the share from which a band begins.
+func bandFrom(p *policy.Policy, place int) policy.Fraction {
+	if place == 0 {
+		return policy.NewFraction(0, 1)
+	}
+	return *p.Bands[place-1].Below
 }

@@ -17,31 +17,32 @@ type RoomView struct {
 
 // AbsenceFigures are a student's figures by a policy.
 type AbsenceFigures struct {
-	Unit        string   `json:"unit" enum:"day,session,minute" doc:"What possible, absent, excused and unexcused count"`
-	Possible    int      `json:"possible"`
-	Absent      int      `json:"absent"`
-	Excused     int      `json:"excused"`
-	Unexcused   int      `json:"unexcused"`
-	Unexplained int      `json:"unexplained"`
-	Unmarked    int      `json:"unmarked"`
-	Void        int      `json:"void"`
-	Lates       int      `json:"lates"`
-	Rate        string   `json:"rate" doc:"Per cent with one decimal; empty where nothing was possible"`
-	Band        string   `json:"band"`
-	BandPlace   int      `json:"bandPlace" doc:"-1 for none"`
-	Headroom    RoomView `json:"headroom"`
-	WayBack     RoomView `json:"wayBack"`
-	ToCome      int      `json:"toCome"`
-	BackInTime  bool     `json:"backInTime" doc:"Whether the way back fits into what is left of the year"`
-	Line        string   `json:"line" doc:"The policy's threshold in per cent"`
-	Due         string   `json:"due" doc:"Time with a mark, in words"`
-	Missed      string   `json:"missed" doc:"Time missed, in words"`
-	Charged     string   `json:"charged" doc:"Time charged on the policy's basis, in words"`
+	Unit                                      string   `json:"unit" enum:"day,session,minute" doc:"What possible, absent, excused and unexcused count"`
+	Possible                                  int      `json:"possible"`
+	Absent                                    int      `json:"absent"`
+	Excused                                   int      `json:"excused"`
+	Unexcused                                 int      `json:"unexcused"`
+	Unexplained                               int      `json:"unexplained"`
+	Unmarked                                  int      `json:"unmarked"`
+	Void                                      int      `json:"void"`
+	Lates                                     int      `json:"lates"`
+	Rate                                      string   `json:"rate" doc:"Per cent with one decimal; empty where nothing was possible"`
+	Band                                      string   `json:"band"`
+	BandPlace                                 int      `json:"bandPlace" doc:"-1 for none"`
+	Headroom                                  RoomView `json:"headroom"`
+	WayBack                                   RoomView `json:"wayBack"`
+	ToCome                                    int      `json:"toCome"`
+	BackInTime                                bool     `json:"backInTime" doc:"Whether the way back fits into what is left of the year"`
+	Line                                      string   `json:"line" doc:"The policy's threshold in per cent"`
+	Due                                       string   `json:"due" doc:"Time with a mark, in words"`
+	Missed                                    string   `json:"missed" doc:"Time missed, in words"`
+	DueMinutes, MissedMinutes, ChargedMinutes int      `json:"-"`
+	Charged                                   string   `json:"charged" doc:"Time charged on the policy's basis, in words"`
 }
 
 // Figures returns a student's figures as pages show them.
 func Figures(m *absence.Measure, f absence.Figures) AbsenceFigures {
-	out := AbsenceFigures{Unit: m.Policy().Unit.String(), Void: f.Void, Due: day.Duration(f.DueMinutes), Charged: day.Duration(f.ChargedMinutes), Possible: f.Possible, Absent: f.Absent, Excused: f.Excused, Unexcused: f.Unexcused, Unexplained: f.Unexplained,
+	out := AbsenceFigures{DueMinutes: f.DueMinutes, MissedMinutes: f.MissedMinutes, ChargedMinutes: f.ChargedMinutes, Unit: m.Policy().Unit.String(), Void: f.Void, Due: day.Duration(f.DueMinutes), Charged: day.Duration(f.ChargedMinutes), Possible: f.Possible, Absent: f.Absent, Excused: f.Excused, Unexcused: f.Unexcused, Unexplained: f.Unexplained,
 		Unmarked: f.Unmarked, Lates: f.Lates, Rate: f.Rate(), BandPlace: f.Band, Headroom: RoomView(f.Headroom), WayBack: RoomView(f.WayBack),
 		ToCome: f.ToCome, BackInTime: f.BackInTime(), Line: PercentOf(m.Policy().Threshold), Missed: day.Duration(f.MissedMinutes)}
 	if f.Band >= 0 {

@@ -25,6 +25,12 @@ func GroupOf(v work.Snapshot, scope work.Scope, d day.Date, group string) (stude
 	case "year":
 		words = "Year " + name
 		takes = func(s store.Student) bool { return s.Year == name }
+	case "travels":
+		words = "Those who come by " + name
+		takes = func(s store.Student) bool { return s.Travels == name }
+	case "part-time":
+		words = "Part-time students"
+		takes = func(s store.Student) bool { return v.School.ScheduleOf(s.ID, d) != nil || s.ShareHere != "1" }
 	case "student":
 		one, err := v.Student(ids.Student(number))
 		if err != nil || numberErr != nil {
@@ -44,7 +50,7 @@ func GroupOf(v work.Snapshot, scope work.Scope, d day.Date, group string) (stude
 		}
 		takes = func(s store.Student) bool { return inClass[s.ID] }
 	default:
-		return nil, "", work.Wrongf("%q is no group: a year, a class or a student is expected", group)
+		return nil, "", work.Wrongf("%q is no group: a year, a class, a way of coming or a student is expected", group)
 	}
 	for _, s := range v.School.Students {
 		if scope.Has(s.Section) && s.EnrolledOn(d) && takes(s) {
@@ -81,6 +87,24 @@ func GroupChoices(v work.Snapshot, scope work.Scope) []Choice {
 				out = append(out, Choice{Value: fmt.Sprintf("class:%d", c.ID), Label: c.Title, Kind: kind})
 			}
 		}
+	}
+	var ways []string
+	partTime := false
+	for _, s := range v.School.Students {
+		if !scope.Has(s.Section) || !s.EnrolledOn(v.On) {
+			continue
+		}
+		partTime = partTime || s.ShareHere != "1" || v.School.ScheduleOf(s.ID, v.On) != nil
+		if s.Travels != "" && !slices.Contains(ways, s.Travels) {
+			ways = append(ways, s.Travels)
+		}
+	}
+	slices.Sort(ways)
+	for _, w := range ways {
+		out = append(out, Choice{Value: "travels:" + w, Label: w, Kind: "transport"})
+	}
+	if partTime {
+		out = append(out, Choice{Value: "part-time:yes", Label: "Part-time students", Kind: "timetable"})
 	}
 	return out
 }

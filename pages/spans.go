@@ -13,6 +13,8 @@ type AbsenceAsk struct {
 	From, To string // dates of a span
 	Group    string // "year:9", or "class:12" with the id of a form or class
 	Line     string // a fraction
+	Sort     string // by what rows are sorted, the most first; empty is by nearness to the line
+	Up       bool   // the least first
 }
 
 // PolicyID returns the policy that is asked for.

@@ -39,7 +39,7 @@ var may = map[string]string{
 	"tasks": "opa", "resolve-number": "opa", "unexplained": "opa", "reopen-safe-arrival": "opa", "protocol": "opdla", "make-pass": "opda", "pass": "optdla", "return-pass": "opda",
 	"pass-sheet": "opda", "lates": "opdla", "lates-file": "opda", "card-sheets": "opa", "photo": "optdla", "set-photo": "opa", "set-mark": "a", "stations": "a", "add-station": "a", "end-station": "a",
 	"call": "opda", "start-search": "opda", "find-search": "opda", "settle": "opa", "set-contact": "opda", "end-contact": "opa", "set-warning": "opa", "end-warning": "opa", "see-document": "opa", "amend-movement": "opda", "read-texts": "opa", "part-of-count": "opdla", "call-sheet": "opa", "call-sheet-file": "opa", "settle-student": "opa", "settle-register": "opa", "take-back": "opda", "send-message": "opa", "resend-message": "opa", "write-to-students": "opta", "notes": "optdla", "see-notes": "optdla", "outbox": "optla", "close-safe-arrival": "opa",
-	"absence": "opla", "why": "optla", "concerns": "optla", "followup": "opa",
+	"absence": "opla", "absence-file": "opla", "days-file": "opla", "why": "optla", "concerns": "optla", "followup": "opa",
 	"roll-call": "optdla", "roll-call-running": "optdla", "tick": "optdla", "ticks": "optdla", "start-roll-call": "opdla", "end-roll-call": "opdla", "roll-call-paper": "opdla", "roll-calls": "opdla", "roll-call-record": "opdla", "roll-call-file": "opdla",
 	"visits": "opdla", "sign-in-visitor": "opda", "sign-out-visitor": "opda", "visitor-stays": "opda", "set-meeting-points": "a",
 	"trips": "optdla", "trip": "optdla", "trip-group": "opa", "plan-trip": "opa", "change-trip": "opa", "cancel-trip": "opa", "mark-trip": "opta", "trip-is-back": "optdla", "trip-goes-on": "opa",

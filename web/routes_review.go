@@ -12,6 +12,20 @@ import (
 	"meldung/work/concerns"
 )
 
+// AbsenceAsked is what is measured, for whom, and in which order.
+type AbsenceAsked struct {
+	LookedIn
+	Measured
+	Group string `query:"group" maxLength:"100" doc:"year:NAME, class:ID for a form or class, travels:WAY, part-time:yes; empty is everyone"`
+	Line  string `query:"line" maxLength:"100" doc:"The line to sort by, as a fraction; empty is the policy's threshold"`
+	Sort  string `query:"sort" maxLength:"20" doc:"By what, the most first: rate, missed, excused, unexcused, unexplained, lates, on-site, time, name; empty is by nearness to the line"`
+	Up    bool   `query:"up" doc:"The least first"`
+}
+
+func (a AbsenceAsked) ask() pages.AbsenceAsk {
+	return pages.AbsenceAsk{Policy: a.Policy, From: a.From, To: a.To, Group: a.Group, Line: a.Line, Sort: a.Sort, Up: a.Up}
+}
+
 func (s *server) reviewRoutes() {
 	get(s, work.MaySeeStudent, "/students/{id}", "A student's sheet", func(ctx context.Context, in *struct {
 		LookedAt
@@ -19,20 +33,30 @@ func (s *server) reviewRoutes() {
 	}) (*body[studentpage.StudentSheet], error) {
 		return answer(studentpage.Show(ctx, s.office, person(ctx), in.ID, in.At))
 	})
-	get(s, work.MaySeeAbsence, "/absence", "Absence against a policy", func(ctx context.Context, in *struct {
-		LookedIn
-		Measured
-		Group string `query:"group" maxLength:"100" doc:"year:NAME, or class:ID for a form or class; empty is everyone"`
-		Line  string `query:"line" maxLength:"100" doc:"The line to sort by, as a fraction; empty is the policy's threshold"`
-	}) (*body[absencepage.AbsenceView], error) {
-		return answer(absencepage.Show(ctx, s.office, in.At, pages.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To, Group: in.Group, Line: in.Line}, in.scope()...))
+	get(s, work.MaySeeAbsence, "/absence", "Absence against a policy", func(ctx context.Context, in *AbsenceAsked) (*body[absencepage.AbsenceView], error) {
+		return answer(absencepage.Show(ctx, s.office, in.At, in.ask(), in.scope()...))
+	})
+	get(s, work.MayKeepAbsence, "/absence/file", "The table as a file", func(ctx context.Context, in *struct {
+		AbsenceAsked
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := absencepage.KeepFile(ctx, s.office, in.At, in.ask(), in.Format, in.scope()...)
+		return answerFile(f, err, "attachment")
+	})
+	get(s, work.MayKeepDays, "/absence/days-file", "What each student missed on each day as a file", func(ctx context.Context, in *struct {
+		AbsenceAsked
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := absencepage.KeepDays(ctx, s.office, in.At, in.ask(), in.Format, in.scope()...)
+		return answerFile(f, err, "attachment")
 	})
 	get(s, work.MaySeeWhy, "/absence/{student}", "A student's figure taken apart", func(ctx context.Context, in *struct {
 		LookedAt
 		Measured
 		Student ids.Student `path:"student"`
+		Group   string      `query:"group" maxLength:"100" doc:"Of a class: measured by its lessons alone"`
 	}) (*body[absencepage.WhyView], error) {
-		return answer(absencepage.ShowWhy(ctx, s.office, person(ctx), in.Student, in.At, pages.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To}))
+		return answer(absencepage.ShowWhy(ctx, s.office, person(ctx), in.Student, in.At, pages.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To, Group: in.Group}))
 	})
 	get(s, work.MaySeeConcerns, "/concerns", "Students who need a look", func(ctx context.Context, in *LookedIn) (*body[concernspage.ConcernsView], error) {
 		return answer(concernspage.Show(ctx, s.office, person(ctx), in.At, in.scope()...))

@@ -110,6 +110,8 @@ const (
 	MaySeeOutbox      Permission = "outbox"
 
 	MaySeeAbsence  Permission = "absence"
+	MayKeepAbsence Permission = "absence-file"
+	MayKeepDays    Permission = "days-file"
 	MaySeeWhy      Permission = "why"
 	MaySeeSteps    Permission = "steps"
 	MayDoSteps     Permission = "do-steps"
@@ -243,8 +245,8 @@ var permitted = map[Permission][]Role{
 	MaySeeNotes:     everyone, MayMarkNotes: everyone,
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
-	MaySeeAbsence: reviewers,
-	MaySeeSteps:   allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MayKeepSteps: reviewers,
+	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers,
+	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
 	MayFollowUp: office,

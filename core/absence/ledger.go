@@ -156,6 +156,27 @@ func (l *Ledger) Alone(i int, change func(set func(d, pos int, m Mark))) *Ledger
 	return out
 }
 
+// Part returns a ledger of some students, in the order given, with those of their marks that keep
+// says belong to it, by place here, open day and position: what figures would be were there nothing
+// else, as of the lessons of one class. Slots that are left out have no mark there.
+func (l *Ledger) Part(students []int, keep func(i, d, pos int) bool) *Ledger {
+	out := &Ledger{cal: l.cal, sets: l.sets, set: l.set, offset: l.offset, pattern: l.pattern, place: map[string]int{}}
+	for n, i := range students {
+		r := l.rows[i]
+		r.cells = slices.Clone(r.cells)
+		for d := range l.cal.Days() {
+			for at := l.offset[d]; at < l.offset[d+1]; at++ {
+				if r.cells[at].marked() && !keep(i, d, int(at-l.offset[d])) {
+					r.cells[at] = 0
+				}
+			}
+		}
+		out.rows = append(out.rows, r)
+		out.place[r.student.ID] = n
+	}
+	return out
+}
+
 // Calendar returns the ledger's school year.
 func (l *Ledger) Calendar() *day.Calendar { return l.cal }
 

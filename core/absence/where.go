@@ -63,6 +63,35 @@ func Where(days []DayEvidence) []SlotMissed {
 	return out
 }
 
+// MissedOnSite counts a student's slots over a span that were missed while on site, as Where tells
+// them: those of some slots, by open day and position; of nil, all.
+func (m *Measure) MissedOnSite(i int, span Span, of func(d, pos int) bool) int {
+	r := &m.ledger.rows[i]
+	var s stretch
+	m.stretch(&s, r, span)
+	n := 0
+	for k := range s.events {
+		if s.events[k].missed.unexcused == 0 {
+			continue
+		}
+		d, onSite := s.events[k].day, false
+		m.eachMark(r, d, func(slot *countedSlot, c cell, det detail) {
+			rule := m.rule(d, c)
+			if rule.code.Counts == policy.Attended && rule.code.OnSite {
+				onSite = det.from.IsZero() || !det.to.IsZero()
+				return
+			}
+			if rule.code.Counts == policy.Void || !onSite || rule.minute != policy.SideUnexcused {
+				return
+			}
+			if missed, _, _ := missedOf(rule, &slot.slot, det.from, det.to); missed == slot.minutes && (of == nil || of(d, slot.pos)) {
+				n++
+			}
+		})
+	}
+	return n
+}
+
 // Habit is what stands out of where a student is missing.
 type Habit struct {
 	Missed  int    // slots in all

@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
 
 	"meldung/core/absence"
 	"meldung/core/day"
@@ -74,4 +75,20 @@ func TestWhatStandsOut(t *testing.T) {
 	assert.Equal(t, absence.Habit{Missed: 24, Whole: 8, Days: 8}, absence.HabitOf(whole), "a third in each lesson is no habit; nor are eight days in a row")
 	assert.Equal(t, absence.Habit{Missed: 5, OnSite: 5, Days: 5, InFirst: true}, absence.HabitOf(afternoons[:5]), "too few to tell")
 	assert.Equal(t, absence.Habit{InFirst: true}, absence.HabitOf(nil))
+}
+
+// Counting alone says what taking apart says, whatever a student did.
+func TestMissedOnSiteIsWhatWhereSays(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		l := randomSchool(t)
+		withTimes(t, l)
+		m := absence.NewMeasure(l, base(policy.Day))
+		span := absence.Span{From: rapid.IntRange(0, 5).Draw(t, "from"), To: rapid.IntRange(-1, 14).Draw(t, "to")}
+		want := 0
+		for _, one := range absence.Where(m.Days(1, span)) {
+			want += one.OnSite
+		}
+		assert.Equal(t, want, m.MissedOnSite(1, span, nil))
+		assert.Zero(t, m.MissedOnSite(1, span, func(int, int) bool { return false }))
+	})
 }

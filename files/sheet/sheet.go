@@ -5,7 +5,9 @@ package sheet
 import (
 	"bytes"
 	"fmt"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/xuri/excelize/v2"
 
@@ -17,6 +19,8 @@ type Column struct {
 	Heading string
 	Width   float64 // in characters
 	Number  bool    // whole numbers; empty cells stay empty
+	Decimal int     // numbers with so many decimals, written with a point; empty cells stay empty
+	Date    bool    // dates, YYYY-MM-DD; what is none stays a text
 }
 
 // List is a list with what it covers.
@@ -102,6 +106,9 @@ func (l List) fill(f *excelize.File, list string) error {
 	if err := f.SetRowStyle(list, 1, 1, bold); err != nil {
 		return err
 	}
+	if err := l.dates(f, list); err != nil {
+		return err
+	}
 	for r, row := range l.Rows {
 		for i, v := range row {
 			cell, err := excelize.CoordinatesToCellName(i+1, r+2)
@@ -123,15 +130,48 @@ func (l List) fill(f *excelize.File, list string) error {
 	return f.AutoFilter(list, "A1:"+end, nil)
 }
 
-func (l List) set(f *excelize.File, list, cell string, column int, v string) error {
-	var n int64
-	if l.Columns[column].Number {
-		if _, err := fmt.Sscan(v, &n); err == nil {
-			return f.SetCellInt(list, cell, n)
+// dates has a column of dates show days, as the standard's format 14 does in the reader's own way.
+func (l List) dates(f *excelize.File, list string) error {
+	const shortDate = 14
+	style, err := f.NewStyle(&excelize.Style{NumFmt: shortDate})
+	if err != nil {
+		return err
+	}
+	for i, c := range l.Columns {
+		if !c.Date {
+			continue
+		}
+		name, err := excelize.ColumnNumberToName(i + 1)
+		if err != nil {
+			return err
+		}
+		if len(l.Rows) == 0 {
+			continue
+		}
+		if err := f.SetCellStyle(list, name+"2", fmt.Sprint(name, len(l.Rows)+1), style); err != nil {
+			return err
 		}
 	}
+	return nil
+}
+
+func (l List) set(f *excelize.File, list, cell string, column int, v string) error {
 	if v == "" {
 		return nil
+	}
+	switch c := l.Columns[column]; {
+	case c.Number:
+		if n, err := strconv.ParseInt(v, 10, 64); err == nil {
+			return f.SetCellInt(list, cell, n)
+		}
+	case c.Decimal > 0:
+		if x, err := strconv.ParseFloat(v, 64); err == nil {
+			return f.SetCellFloat(list, cell, x, c.Decimal, 64)
+		}
+	case c.Date:
+		if d, err := time.Parse(time.DateOnly, v); err == nil {
+			return f.SetCellValue(list, cell, d)
+		}
 	}
 	return f.SetCellStr(list, cell, v)
 }

@@ -85,3 +85,26 @@ func TestAnEmptyListHasItsHeadings(t *testing.T) {
 	assert.Equal(t, [][]string{{"Student", "Minutes missed"}}, rows)
 	assert.Equal(t, "Student,Minutes missed\r\n", strings.ReplaceAll(strings.ReplaceAll(string(empty.CSV()), "\r\n", "\n"), "\n", "\r\n"))
 }
+
+// Dates and shares are numbers in a spreadsheet, so that they can be sorted and reckoned with; the
+// file read by another program has what was written.
+func TestDatesAndDecimals(t *testing.T) {
+	l := sheet.List{Title: "Days", Columns: []sheet.Column{{Heading: "Date", Date: true, Width: 12}, {Heading: "Share, %", Decimal: 1, Width: 8}},
+		Rows: [][]string{{"2026-03-09", "10.6"}, {"", ""}, {"no date", "–"}}}
+	content, err := l.Spreadsheet()
+	require.NoError(t, err)
+	f, err := excelize.OpenReader(bytes.NewReader(content))
+	require.NoError(t, err)
+	for cell, want := range map[string]excelize.CellType{"A2": excelize.CellTypeUnset, "B2": excelize.CellTypeUnset, "A4": excelize.CellTypeSharedString, "B4": excelize.CellTypeSharedString} {
+		got, err := f.GetCellType("List", cell)
+		require.NoError(t, err)
+		assert.Equal(t, want, got, cell)
+	}
+	raw, err := f.GetCellValue("List", "A2", excelize.Options{RawCellValue: true})
+	require.NoError(t, err)
+	assert.Equal(t, "46090", raw, "days since 30 December 1899")
+	share, err := f.GetCellValue("List", "B2", excelize.Options{RawCellValue: true})
+	require.NoError(t, err)
+	assert.Equal(t, "10.6", share)
+	assert.Equal(t, "Date,\"Share, %\"\n2026-03-09,10.6\n,\nno date,–\n", strings.ReplaceAll(string(l.CSV()), "\r", ""))
+}

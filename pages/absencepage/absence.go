@@ -21,6 +21,7 @@ import (
 type AbsenceRow struct {
 	Student pages.StudentRef     `json:"student"`
 	Figures pages.AbsenceFigures `json:"figures"`
+	OnSite  int                  `json:"onSite" doc:"Lessons missed while on site"`
 	Weeks   []int                `json:"weeks" doc:"Days absent in each of the last twelve school weeks of the span, oldest first"`
 	Mostly  string               `json:"mostly" doc:"The words of the days missed, most first"`
 }
@@ -92,6 +93,9 @@ type AbsenceView struct {
 	Reasons    []ReasonView    `json:"reasons" doc:"Most time first"`
 	Due        []pages.DueView `json:"due" doc:"Lines reached and steps due in the span, newest first"`
 	DueInAll   int             `json:"dueInAll"`
+	Lessons    bool            `json:"lessons" doc:"A class is measured by its own lessons alone"`
+	Sort       string          `json:"sort" enum:"near,rate,missed,excused,unexcused,unexplained,lates,on-site,time,name" doc:"By what the rows are sorted, the most first"`
+	Up         bool            `json:"up" doc:"The least first"`
 }
 
 // mostDetailed bounds the rows that show weeks and reasons.
@@ -198,6 +202,10 @@ func measured(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, a 
 	out.From, out.AsAt, out.Label, out.Whole, out.Days = span.First, span.Last, span.Sentence, span.Whole, span.Days
 	out.Spans = pages.SpanChoices(parts[0].Section, pages.EndedBy(parts[0].Section, m))
 	out.Groups = pages.GroupChoices(v, m.Scope)
+	out.Sort, out.Up, out.Lessons = a.Sort, a.Up, len(parts) > 0 && parts[0].lessons != nil
+	if _, known := orders[a.Sort]; !known {
+		out.Sort = "near"
+	}
 	out.Policy, out.Title, out.Source, out.Unit, out.Line = p.ID, p.Title, p.Source, p.Unit.String(), pages.PercentOf(threshold)
 	out.Bands, out.Lines = bandViews(p), lineChoices(p)
 	if out.Policies, err = policyChoices(v.In(m.Scope)); err != nil {
@@ -206,10 +214,13 @@ func measured(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, a 
 	for _, part := range parts {
 		out.OtherCodes = out.OtherCodes || p.Codes.ID != part.Settings.Codes
 	}
-	absenceRows(v, out, parts, m, threshold)
+	absenceRows(v, out, parts, m, threshold, a)
 	groupFigures(out, parts)
 	var due []pages.DueView
 	for _, part := range parts {
+		if part.lessons != nil {
+			continue // lines and ladders are about all of a student's lessons
+		}
 		due = append(due, pages.Due(part.Section, part.measure, part.students, m, part.span.Span)...)
 	}
 	sort.SliceStable(due, func(a, b int) bool { return due[a].Date > due[b].Date })
@@ -219,10 +230,12 @@ func measured(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, a 
 }
 
 // absenceRows measures each student.
-func absenceRows(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, threshold policy.Fraction) {
+func absenceRows(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, threshold policy.Fraction, by pages.AbsenceAsk) {
 	type near struct {
 		row      AbsenceRow
 		part     part
+		place    int
+		figures  absence.Figures
 		distance int // in millionths
 	}
 	var rows []near
@@ -231,19 +244,27 @@ func absenceRows(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment,
 		for i, s := range part.students {
 			f := part.measure.Student(part.places[i], part.span.Span)
 			all = append(all, f)
-			row := AbsenceRow{Student: pages.Student(v, s, m.Date), Figures: pages.Figures(part.measure, f), Weeks: []int{}}
+			row := AbsenceRow{Student: pages.Student(v, s, m.Date), Figures: pages.Figures(part.measure, f), OnSite: part.onSite(s.ID), Weeks: []int{}}
 			if f.Band >= 0 {
 				out.Bands[f.Band].Count++
 			} else {
 				out.Unbanded++
 			}
-			rows = append(rows, near{row, part, f.DistanceFrom(threshold)})
+			rows = append(rows, near{row, part, part.places[i], f, f.DistanceFrom(threshold)})
 		}
 	}
 	sort.SliceStable(rows, func(a, b int) bool { return rows[a].distance < rows[b].distance })
+	if order, known := orders[by.Sort]; known {
+		slices.SortStableFunc(rows, func(a, b near) int {
+			if by.Up {
+				a, b = b, a
+			}
+			return order(ordered{a.row, a.figures}, ordered{b.row, b.figures})
+		})
+	}
 	for i, r := range rows {
 		if i < mostDetailed {
-			r.part.detail(&r.row)
+			r.part.detail(&r.row, r.place)
 		}
 		out.Rows = append(out.Rows, r.row)
 	}
@@ -260,7 +281,7 @@ func groupFigures(out *AbsenceView, parts []part) {
 	groups := groupsOf(parts)
 	total := groups.Total()
 	out.Students, out.School = total.Students, total.Rate()
-	if attendance, ok := groups.AverageDailyAttendance(); ok {
+	if attendance, ok := groups.AverageDailyAttendance(); ok && !out.Lessons {
 		membership, _ := groups.AverageDailyMembership()
 		out.Attendance, out.Membership = attendance.Rounded(), membership.Rounded()
 	}
@@ -327,7 +348,7 @@ func bandViews(p *policy.Policy) []BandView {
 }
 
 // detail adds the last weeks and the reasons.
-func (p part) detail(row *AbsenceRow) {
+func (p part) detail(row *AbsenceRow, place int) {
 	c, span := p.Calendar, p.span
 	if span.To < span.From {
 		return
@@ -335,7 +356,7 @@ func (p part) detail(row *AbsenceRow) {
 	firstWeek := max(c.Week(span.From), c.Week(span.To)-11)
 	row.Weeks = make([]int, c.Week(span.To)-firstWeek+1)
 	words := map[string]int{}
-	for _, e := range p.measure.Days(p.Place(row.Student.ID), span.Span) {
+	for _, e := range p.measure.Days(place, span.Span) {
 		if !e.Absent() {
 			continue
 		}

@@ -1,9 +1,11 @@
 package absencepage
 
 import (
+	"strconv"
 	"strings"
 
 	"meldung/core/absence"
+	"meldung/core/ids"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
@@ -15,7 +17,9 @@ type part struct {
 	measure  *absence.Measure
 	span     pages.Span
 	students []store.Student
-	places   []int
+	places   []int                 // of the students in the measure's ledger
+	lessons  func(d, pos int) bool // where a class is measured by its own lessons: whether it met; else nil
+	whole    *absence.Measure      // by every lesson; the same where no class is measured
 }
 
 // partsOf makes the sections of a scope ready to be measured by a policy. Those that do not
@@ -54,8 +58,63 @@ func ask(v work.Snapshot, parts []part, m work.Moment, a pages.AbsenceAsk) (word
 		for _, s := range p.students {
 			p.places = append(p.places, p.Place(s.ID))
 		}
+		if err := p.classOnly(v, a.Group); err != nil {
+			return "", err
+		}
 	}
 	return words, nil
+}
+
+// classOnly has a part measure by the lessons of a class, where one is asked for that is no form:
+// those in which it met, while the student was on its roll.
+func (p *part) classOnly(v work.Snapshot, group string) error {
+	p.whole = p.measure
+	if p.measure.Policy().RegistrationOnly {
+		all, err := p.ConcernMeasure()
+		if err != nil {
+			return err
+		}
+		p.whole = all
+	}
+	kind, name, _ := strings.Cut(group, ":")
+	id, _ := strconv.ParseInt(name, 10, 64)
+	class, known := v.School.Class(ids.Class(id))
+	if kind != "class" || !known || class.Form() || len(p.students) == 0 {
+		return nil
+	}
+	met := make([][]bool, p.Calendar.Days())
+	roll := make([]map[ids.Student]bool, p.Calendar.Days())
+	for d := range max(0, p.span.To+1) {
+		sd := p.Calendar.Day(d)
+		then := v.School.Records().On(sd.Date)
+		section := then.Section(p.ID)
+		met[d] = make([]bool, len(sd.Pattern.Slots))
+		for pos, slot := range sd.Pattern.Slots {
+			met[d][pos] = section.Meets(class.ID, slot.Name, sd)
+		}
+		roll[d] = map[ids.Student]bool{}
+		for _, e := range then.EnrolledIn(class.ID) {
+			roll[d][e.StudentID] = roll[d][e.StudentID] || e.On(sd.Date)
+		}
+	}
+	p.lessons = func(d, pos int) bool { return met[d] != nil && met[d][pos] }
+	own := map[int]ids.Student{}
+	for i, s := range p.students {
+		own[p.places[i]] = s.ID
+		p.places[i] = i
+	}
+	places := make([]int, len(p.students))
+	for i, s := range p.students {
+		places[i] = p.Place(s.ID)
+	}
+	part := p.Ledger.Part(places, func(i, d, pos int) bool { return p.lessons(d, pos) && roll[d][own[i]] })
+	p.measure = absence.NewMeasure(part, p.measure.Policy())
+	return nil
+}
+
+// onSite counts a student's lessons that were missed while on site, within the span.
+func (p part) onSite(student ids.Student) int {
+	return p.whole.MissedOnSite(p.Place(student), p.span.Span, p.lessons)
 }
 
 // spanOf puts the sections' spans together: the first and last dates of any, in the words of

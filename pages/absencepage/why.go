@@ -64,6 +64,7 @@ type WhyView struct {
 	Version  string               `json:"version" doc:"Tells one wording of the policy from another"`
 	Label    string               `json:"label" doc:"The span in words"`
 	Whole    bool                 `json:"whole" doc:"The span is the year so far"`
+	Lessons  bool                 `json:"lessons" doc:"Measured by the lessons of one class alone"`
 	FullDay  bool                 `json:"fullDay" doc:"The policy charges whole days as full ones"`
 	Figures  pages.AbsenceFigures `json:"figures"`
 	WholeDay int                  `json:"wholeDay" doc:"Absent days that were missed whole"`
@@ -105,21 +106,30 @@ func ShowWhy(ctx context.Context, o *work.Office, p work.Person, student ids.Stu
 			return err
 		}
 		out.Label, out.Whole = span.Sentence, span.Whole
-		why(section, &out, measure, s, m, span.Span)
+		p := part{Section: section, measure: measure, span: span, students: []store.Student{s}, places: []int{section.Place(student)}}
+		if err := p.classOnly(v, ask.Group); err != nil {
+			return err
+		}
+		why(p, &out, m)
 		return nil
 	})
 	return out, err
 }
 
-func why(v work.Section, out *WhyView, measure *absence.Measure, s store.Student, m work.Moment, span absence.Span) {
-	place := v.Place(s.ID)
+func why(p part, out *WhyView, m work.Moment) {
+	v, measure, s, span, place := p.Section, p.measure, p.students[0], p.span.Span, p.places[0]
 	out.Student, out.Policy, out.Title, out.Source = pages.Student(v.Snapshot, s, m.Date), measure.Policy().ID, measure.Policy().Title, measure.Policy().Source
 	out.Version = measure.Policy().Version
 	out.FullDay = measure.Policy().Basis == policy.FullDay
-	out.Bases = pages.Bases(v, measure, s, span)
-	out.Triggers = whyTriggers(v, measure, place, span.To)
-	out.Due = append(out.Due, pages.Due(v, measure, []store.Student{s}, m, span)...)
+	if out.Lessons = p.lessons != nil; !out.Lessons {
+		out.Bases = pages.Bases(v, measure, s, span)
+		out.Triggers = whyTriggers(v, measure, place, span.To)
+		out.Due = append(out.Due, pages.Due(v, measure, []store.Student{s}, m, span)...)
+	}
 	out.Figures, out.HalfOf = pages.Figures(measure, measure.Student(place, span)), measure.Policy().DayAbsentAt.String()
+	if out.Lessons {
+		out.Figures.Unmarked = 0 // the other classes' lessons have no mark here
+	}
 	days := measure.Days(place, span)
 	for i := len(days) - 1; i >= 0; i-- {
 		e := days[i]
@@ -134,7 +144,7 @@ func why(v work.Section, out *WhyView, measure *absence.Measure, s store.Student
 		case e.Verdict == absence.WasAttended:
 			out.Complete++
 		}
-		if e.Missed == 0 && e.Unmarked == 0 {
+		if e.Missed == 0 && (e.Unmarked == 0 || out.Lessons) {
 			continue
 		}
 		d := WhyDay{Date: e.Date.String(), Label: e.Date.Spoken(), Due: e.Due, Missed: e.Missed, AbsentFrom: e.AbsentFrom, Verdict: string(e.Verdict), Unmarked: e.Unmarked, Marks: []WhyMark{}}

@@ -21,6 +21,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/absence/days-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each student missed on each day as a file */
+        get: operations["days-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/absence/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The table as a file */
+        get: operations["absence-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/absence/{student}": {
         parameters: {
             query?: never;
@@ -2520,6 +2554,11 @@ export interface components {
             figures: components["schemas"]["AbsenceFigures"];
             /** @description The words of the days missed, most first */
             mostly: string;
+            /**
+             * Format: int64
+             * @description Lessons missed while on site
+             */
+            onSite: number;
             student: components["schemas"]["StudentRef"];
             /** @description Days absent in each of the last twelve school weeks of the span, oldest first */
             weeks: number[];
@@ -2548,6 +2587,8 @@ export interface components {
             groups: components["schemas"]["Choice"][];
             /** @description The span in words */
             label: string;
+            /** @description A class is measured by its own lessons alone */
+            lessons: boolean;
             /** @description The line by which the table is sorted, in per cent */
             line: string;
             /** @description Lines to sort by; value is a fraction */
@@ -2570,6 +2611,11 @@ export interface components {
             school: string;
             /** @description The sections that it covers; empty where the school has one */
             scope: string;
+            /**
+             * @description By what the rows are sorted, the most first
+             * @enum {string}
+             */
+            sort: "near" | "rate" | "missed" | "excused" | "unexcused" | "unexplained" | "lates" | "on-site" | "time" | "name";
             source: string;
             /** @description Spans to choose from; value is FROM..TO */
             spans: components["schemas"]["Choice"][];
@@ -2580,6 +2626,8 @@ export interface components {
             unbanded: number;
             /** @enum {string} */
             unit: "day" | "session" | "minute";
+            /** @description The least first */
+            up: boolean;
             /** @description The span is the year so far: room left and way back have a meaning */
             whole: boolean;
         };
@@ -6099,6 +6147,8 @@ export interface components {
             halfOf: string;
             /** @description The span in words */
             label: string;
+            /** @description Measured by the lessons of one class alone */
+            lessons: boolean;
             /**
              * Format: int64
              * @description Absent days of which a part was attended
@@ -6185,10 +6235,14 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, or class:ID for a form or class; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
+                /** @description By what, the most first: rate, missed, excused, unexcused, unexplained, lates, on-site, time, name; empty is by nearness to the line */
+                sort?: string;
+                /** @description The least first */
+                up?: boolean;
             };
             header?: never;
             path?: never;
@@ -6216,6 +6270,108 @@ export interface operations {
             };
         };
     };
+    "days-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes; empty is everyone */
+                group?: string;
+                /** @description The line to sort by, as a fraction; empty is the policy's threshold */
+                line?: string;
+                /** @description By what, the most first: rate, missed, excused, unexcused, unexplained, lates, on-site, time, name; empty is by nearness to the line */
+                sort?: string;
+                /** @description The least first */
+                up?: boolean;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "absence-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes; empty is everyone */
+                group?: string;
+                /** @description The line to sort by, as a fraction; empty is the policy's threshold */
+                line?: string;
+                /** @description By what, the most first: rate, missed, excused, unexcused, unexplained, lates, on-site, time, name; empty is by nearness to the line */
+                sort?: string;
+                /** @description The least first */
+                up?: boolean;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     why: {
         parameters: {
             query?: {
@@ -6227,6 +6383,8 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
+                /** @description Of a class: measured by its lessons alone */
+                group?: string;
             };
             header?: never;
             path: {

@@ -37,6 +37,7 @@ const figures = (
 const row = (id: number, name: string, f: Schemas["AbsenceFigures"]): Schemas["AbsenceRow"] => ({
   student: student(id, name),
   figures: f,
+  onSite: 2,
   weeks: [0, 1, 3],
   mostly: "medical 9",
 });
@@ -57,6 +58,9 @@ const view: Schemas["AbsenceView"] = {
   asAt: "2026-03-09",
   label: "Year to Mon 9 March",
   whole: true,
+  lessons: false,
+  sort: "near",
+  up: false,
   spans: [
     { value: "2025-08-25..2026-03-09", label: "Year to Mon 9 March", kind: "year" },
     { value: "2026-01-05..2026-03-09", label: "Spring term", kind: "term" },
@@ -101,8 +105,8 @@ const view: Schemas["AbsenceView"] = {
       student: student(3, "Odd Fenn"),
       policy: "Ten per cent of days",
       kind: "band",
-      title: "Came to severe",
-      text: "now 42.5 %",
+      title: "Reached 20 %",
+      text: "severe, now 42.5 %",
       date: "2026-03-03",
       when: "Tue 3 March",
       holds: true,
@@ -124,6 +128,7 @@ const why = (id: number, name: string): Schemas["WhyView"] => ({
   version: "3f9a1c2e",
   label: "Year to Mon 9 March",
   whole: true,
+  lessons: false,
   fullDay: false,
   figures: figures(12, "10.6", 2, 8),
   wholeDay: 10,
@@ -188,7 +193,7 @@ describe("absence against policy", () => {
   it("says what it measures, until when, and what the whole group comes to", async () => {
     open();
     expect(await screen.findByText(/Year to Mon 9 March, 113 days/)).toHaveTextContent(
-      "School: 4.6 % absent, half missed at most 3.5 %, nine in ten 9.7 %; on an average day 571.3 of 604.0 attended.",
+      "School: 4.6 % absent, median 3.5 %, one in ten missed more than 9.7 %; on an average day 571.3 of 604.0 attended.",
     );
     expect(screen.getByText(/Time missed/)).toHaveTextContent("medical 61.2 % · unexcused 38.8 %");
     expect(
@@ -203,7 +208,9 @@ describe("absence against policy", () => {
     await pick(user, "Of whom", "9 Bowline maths");
     await pick(user, "Nearest to", "nearest to 5 %");
     await waitFor(() =>
-      expect(asked()).toBe("/api/absence?policy=sessions&from=2026-01-05&to=2026-03-09&group=class%3A90&line=1%2F20"),
+      expect(asked()).toBe(
+        "/api/absence?policy=sessions&from=2026-01-05&to=2026-03-09&group=class%3A90&line=1%2F20&sort=near",
+      ),
     );
     expect(router.state.location.search).toContain("policy=sessions");
   });
@@ -219,7 +226,7 @@ describe("absence against policy", () => {
   it("shows no room left for a part of the year, since that means nothing", async () => {
     open("/absence", { whole: false, label: "Mon 2 March to Mon 9 March" });
     await screen.findByText("Perran Hask", { selector: "td *" });
-    expect(screen.queryByText("Room left")).not.toBeInTheDocument();
+    expect(screen.queryByRole("columnheader", { name: /^To 10 %/ })).not.toBeInTheDocument();
     expect(screen.getByRole("columnheader", { name: "Unexcused" })).toBeInTheDocument();
   });
 
@@ -232,11 +239,32 @@ describe("absence against policy", () => {
     expect(await screen.findByText(/Every minute with a mark counts/)).toBeInTheDocument();
   });
 
+  it("sorts by any column, the most first and then the least, and goes along as a file", async () => {
+    const { user } = open("/absence?group=year%3A9");
+    await user.click(await screen.findByRole("button", { name: "No reason" }));
+    await waitFor(() => expect(asked()).toBe("/api/absence?group=year%3A9&sort=unexplained"));
+    expect(screen.getByRole("link", { name: "Spreadsheet" })).toHaveAttribute(
+      "href",
+      "/api/absence/file?group=year%3A9&sort=unexplained&format=xlsx",
+    );
+    expect(screen.getByRole("link", { name: "Each day" })).toHaveAttribute(
+      "href",
+      "/api/absence/days-file?group=year%3A9&sort=unexplained&format=xlsx",
+    );
+  });
+
+  it("says that a class counts by its own lessons, without what is about all of them", async () => {
+    open("/absence?group=class%3A90", { lessons: true, group: "9 Bowline maths" });
+    expect(await screen.findByText(/only its own lessons count here/)).toBeInTheDocument();
+    expect(screen.queryByRole("columnheader", { name: /^To 10 %/ })).not.toBeInTheDocument();
+    expect(screen.queryByRole("region", { name: "Reached" })).not.toBeInTheDocument();
+  });
+
   it("lists what was reached with its date, and takes it apart when chosen", async () => {
     const { user, router } = open();
-    expect(await screen.findByText("Came to severe")).toBeInTheDocument();
+    expect(await screen.findByText(/Reached 20 %/)).toBeInTheDocument();
     expect(screen.getByText("7 Reef · Tue 3 March")).toBeInTheDocument();
-    await user.click(screen.getByRole("button", { name: "Came to severe" }));
+    await user.click(screen.getByRole("button", { name: /Reached 20 %/ }));
     await waitFor(() => expect(router.state.location.search).toBe("?why=3"));
   });
 
@@ -281,8 +309,10 @@ describe("absence against policy", () => {
     const hask = (await screen.findByText("Perran Hask", { selector: "td *" })).closest("tr") as HTMLElement;
     expect(within(hask).getByText("8 in a row")).toBeInTheDocument();
     const fenn = screen.getByText("Odd Fenn", { selector: "td *" }).closest("tr") as HTMLElement;
-    expect(within(fenn).getByText("none")).toBeInTheDocument();
     expect(within(fenn).getByText("not this year")).toBeInTheDocument();
+    expect(within(fenn).queryByText(/left/)).toBeNull();
+    const holm = screen.getByText("Ida Holm", { selector: "td *" }).closest("tr") as HTMLElement;
+    expect(within(holm).getByText("6 days left")).toBeInTheDocument();
   });
 
   it("takes the first figure apart at once, down to the marks", async () => {

@@ -1,6 +1,8 @@
 import "./absence.css";
 import { keepPreviousData } from "@tanstack/react-query";
+import { Button } from "antd";
 import { Fragment, useState } from "react";
+import { useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { ofStudent } from "../../parts/in-list";
@@ -9,14 +11,28 @@ import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { throughout, useScope } from "../../parts/scope";
+import { TakeAlong } from "../../parts/TakeAlong";
 import { useAsked } from "./asked";
 import { Distribution } from "./Distribution";
 import { Due } from "./Due";
 import { Filters } from "./Filters";
-import { amount, roomWords, shareOf, wayBackWords } from "./figures";
+import { amount, nearnessWords, shareOf } from "./figures";
 import { Why } from "./Why";
 
 const rowHeight = 30; // px
+
+const sortedWords: Record<Schemas["AbsenceView"]["sort"], string> = {
+  near: "nearest to the line first",
+  rate: "by share missed",
+  missed: "by what was missed",
+  excused: "by what was excused",
+  unexcused: "by what was unexcused",
+  unexplained: "by marks without a reason",
+  lates: "by lates",
+  "on-site": "by lessons missed while on site",
+  time: "by time missed",
+  name: "by name",
+};
 
 /** Absence against policy: who is how near to a line, and why. */
 export default function Absence() {
@@ -25,11 +41,21 @@ export default function Absence() {
   const asked = useAsked();
   const band = params.get("band");
   const chosen = params.get("why") ?? undefined;
-  const page = useRead(
-    "/api/absence",
-    { ...asked, section: useScope(), group: params.get("group") ?? undefined, line: params.get("line") ?? undefined },
-    { placeholderData: keepPreviousData }, // the filters stay where they are; the figures hide meanwhile
-  );
+  const who = useOutletContext<Schemas["Who"]>();
+  const section = useScope();
+  const wanted = {
+    ...asked,
+    section,
+    line: params.get("line") ?? undefined,
+    // A leader looks for the worst; the office for whoever is about to cross a line.
+    sort: params.get("sort") ?? (who.role === "leader" ? "rate" : undefined),
+    up: params.get("up") ? true : undefined,
+  };
+  const page = useRead("/api/absence", wanted, { placeholderData: keepPreviousData }); // the filters stay where they are; the figures hide meanwhile
+  const file = (path: string) => (format: string) => {
+    const given = Object.entries({ ...wanted, section: section?.join(","), format }).filter(([, v]) => v !== undefined);
+    return `/api/absence/${path}?${new URLSearchParams(given.map(([k, v]) => [k, String(v)]))}`;
+  };
   if (!page.data) return <Waiting error={page.error} />;
   const p = page.data;
   const rows = p.rows.filter((r) => band === null || String(r.figures.bandPlace) === band);
@@ -39,9 +65,25 @@ export default function Absence() {
   return (
     <main className="page absence-place">
       <h1 className="visually-hidden">Absence</h1>
-      <Filters p={p} />
+      <Filters p={p}>
+        <span className="look-actions no-print">
+          <TakeAlong small file={file("file")} />
+          <Button
+            size="small"
+            href={file("days-file")("xlsx")}
+            title="What each student missed and was charged on each day"
+          >
+            Each day
+          </Button>
+        </span>
+      </Filters>
       {page.error && <p role="alert">{page.error.message}</p>}
       {p.apart && <p className="look-muted">{p.apart}</p>}
+      {p.lessons && (
+        <p className="look-muted">
+          {p.group}: only its own lessons count here. Lines and room left are about all of a student’s lessons.
+        </p>
+      )}
       <div className="columns absence" aria-busy={page.isPlaceholderData}>
         <div className="stack">
           <Panel
@@ -58,27 +100,42 @@ export default function Absence() {
             )}
             <Summary p={p} />
           </Panel>
-          <section className="panel" aria-label="Students, nearest to the line first">
+          <section className="panel" aria-label={`Students, ${sortedWords[p.sort]}`}>
             <table className="rows" aria-rowcount={rows.length + 1}>
               <thead>
                 <tr>
-                  <th>Student</th>
+                  <Head p={p} by="name">
+                    Student
+                  </Head>
                   <th>Form</th>
-                  <th>{p.unit === "minute" ? "Time" : p.unit === "day" ? "Days" : "Sessions"} missed</th>
-                  <th colSpan={2}>Share, %</th>
+                  <Head p={p} by="missed">
+                    {p.unit === "minute" ? "Time" : p.unit === "day" ? "Days" : "Sessions"} missed
+                  </Head>
+                  <Head p={p} by="rate" wide>
+                    Share, %
+                  </Head>
                   {p.unit !== "minute" && <th>{p.whole ? "12 weeks" : "Weeks"}</th>}
-                  {hasRoom(p) ? (
-                    <>
-                      <th>Room left</th>
-                      <th>Under {p.line} %</th>
-                    </>
-                  ) : (
-                    <>
-                      <th>Unexcused</th>
-                      <th>Lates</th>
-                    </>
+                  {hasRoom(p) && (
+                    <Head p={p} by="near">
+                      To {p.line} %
+                    </Head>
                   )}
-                  {p.unit === "minute" ? <th>Charged</th> : <th>Mostly</th>}
+                  <Head p={p} by="excused">
+                    Excused
+                  </Head>
+                  <Head p={p} by="unexcused">
+                    Unexcused
+                  </Head>
+                  <Head p={p} by="unexplained">
+                    No reason
+                  </Head>
+                  <Head p={p} by="lates">
+                    Lates
+                  </Head>
+                  <Head p={p} by="on-site">
+                    On site
+                  </Head>
+                  {p.unit === "minute" ? <th>Charged</th> : <th className="mostly">Mostly</th>}
                 </tr>
               </thead>
               <tbody>
@@ -106,8 +163,8 @@ export default function Absence() {
           </section>
         </div>
         <div className="stack">
-          <Due p={p} choose={choose} />
           {why && <Why student={Number(why)} bands={p.bands} />}
+          {!p.lessons && <Due p={p} choose={choose} />}
         </div>
       </div>
     </main>
@@ -115,7 +172,42 @@ export default function Absence() {
 }
 
 /** Room left and way back have a meaning for the year so far, in whole units. */
-const hasRoom = (p: Schemas["AbsenceView"]) => p.whole && p.unit !== "minute";
+const hasRoom = (p: Schemas["AbsenceView"]) => p.whole && p.unit !== "minute" && !p.lessons;
+
+/** Columns of plain counts. */
+const counts: string[] = ["excused", "unexcused", "unexplained", "lates", "on-site"];
+
+/** A heading by which the rows can be sorted: the most first, and the least with another click. */
+function Head({
+  p,
+  by,
+  wide = false,
+  children,
+}: {
+  p: Schemas["AbsenceView"];
+  by: Schemas["AbsenceView"]["sort"];
+  wide?: boolean;
+  children: React.ReactNode;
+}) {
+  const { set } = useAddress();
+  const sorted = p.sort === by;
+  return (
+    <th
+      colSpan={wide ? 2 : undefined}
+      className={counts.includes(by) ? "number count" : undefined}
+      aria-sort={sorted ? (p.up || by === "name" || by === "near" ? "ascending" : "descending") : undefined}
+    >
+      <button
+        type="button"
+        className={sorted ? "link look-strong" : "link"}
+        onClick={() => set({ sort: by, up: sorted && !p.up && by !== "near" ? "1" : undefined })}
+      >
+        {children}
+        {sorted && (p.up ? " ↑" : " ↓")}
+      </button>
+    </th>
+  );
+}
 
 /** The group as a whole, and the reasons by which its time was missed. */
 function Summary({ p }: { p: Schemas["AbsenceView"] }) {
@@ -126,7 +218,7 @@ function Summary({ p }: { p: Schemas["AbsenceView"] }) {
         {p.label}, {p.days} {p.days === 1 ? "day" : "days"}. {group}: <b>{p.school ? `${p.school} %` : "–"}</b> absent
         {p.middle && (
           <>
-            , half missed at most <b>{p.middle} %</b>, nine in ten <b>{p.nineInTen} %</b>
+            , median <b>{p.middle} %</b>, one in ten missed more than <b>{p.nineInTen} %</b>
           </>
         )}
         {p.attendance && (
@@ -208,17 +300,14 @@ function Row({
           </span>
         </td>
       )}
-      {hasRoom(p) ? (
-        <>
-          <td className="look-nowrap">{roomWords(f.headroom, f.unit)}</td>
-          <td className="look-nowrap">{wayBackWords(f)}</td>
-        </>
-      ) : (
-        <>
-          <td className="look-nowrap">{amount(f.unexcused, f.unit)}</td>
-          <td className="look-nowrap">{f.lates}</td>
-        </>
-      )}
+      {hasRoom(p) && <td className="look-nowrap">{nearnessWords(f)}</td>}
+      <td className="number">{amount(f.excused, f.unit)}</td>
+      <td className="number">{amount(f.unexcused, f.unit)}</td>
+      <td className="number">{f.unexplained}</td>
+      <td className="number">{f.lates}</td>
+      <td className="number" title="lessons missed while on site">
+        {r.onSite}
+      </td>
       {p.unit === "minute" ? (
         <td className="look-nowrap">{f.charged}</td>
       ) : (

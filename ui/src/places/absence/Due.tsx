@@ -10,23 +10,22 @@ export function Due({ p, choose }: { p: Schemas["AbsenceView"]; choose: (student
   const [all, setAll] = useState(false);
   const shown = all ? p.due : p.due.slice(0, first);
   return (
-    <Panel title="Reached and due" extra={p.dueInAll} className="due">
+    <Panel title="Reached" extra={`${p.dueInAll} · ${p.title}`} className="due">
       {p.due.length === 0 && <p className="empty">Nobody here reached a line in this span.</p>}
       <ul>
         {shown.map((d) => (
           <li key={`${d.student.id} ${d.title} ${d.text} ${d.date}`}>
-            <button type="button" className="link" title={d.text} onClick={() => choose(d.student.id)}>
-              <b>{d.title}</b>
-              {d.kind === "step" && `, ${d.text}`}
-              {d.kind === "line" && !d.holds && <span className="look-muted">, no longer</span>}
-            </button>
             <div>
               <StudentName student={d.student} form={false} />{" "}
               <span className="look-muted">
-                {d.student.form} · {d.kind === "line" ? "reached " : ""}
-                {d.when}
+                {d.student.form} · {d.when}
               </span>
             </div>
+            <button type="button" className="link" title={d.text} onClick={() => choose(d.student.id)}>
+              {d.title}
+              {d.kind !== "line" && `, ${d.text}`}
+              {d.kind === "line" && !d.holds && <span className="look-muted">, no longer</span>}
+            </button>
           </li>
         ))}
       </ul>

@@ -12,6 +12,8 @@ const kinds: Record<string, string> = {
   year: "Years",
   form: "Forms",
   class: "Classes",
+  transport: "Transport",
+  timetable: "Timetable",
 };
 
 /** Choices under headings, in the order in which their kinds come. */
@@ -26,7 +28,7 @@ function grouped(choices: Schemas["Choice"][]) {
 const own = "own";
 
 /** What is measured, over which dates, for whom, and which line matters. */
-export function Filters({ p }: { p: View }) {
+export function Filters({ p, children }: { p: View; children?: React.ReactNode }) {
   const { params, set } = useAddress();
   const year = p.spans.find((s) => s.kind === "year");
   const from = params.get("from") ?? "";
@@ -93,7 +95,7 @@ export function Filters({ p }: { p: View }) {
         aria-label="Nearest to"
         value={params.get("line") ?? p.lines.find((l) => l.label === p.line)?.value}
         className="line-near"
-        onChange={(v) => choose({ line: v })}
+        onChange={(v) => choose({ line: v, sort: "near", up: undefined })}
         options={p.lines.map((l) => ({ value: l.value, label: `nearest to ${l.label} %` }))}
       />
       {p.bands.length > 0 && (
@@ -109,6 +111,7 @@ export function Filters({ p }: { p: View }) {
           ]}
         />
       )}
+      {children}
     </div>
   );
 }

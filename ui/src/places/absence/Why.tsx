@@ -23,7 +23,10 @@ export function Why({ student, bands }: { student: number; bands: Schemas["BandV
       <Sentence w={w} />
       <p className="look-small look-muted">
         {next?.name ? `Band: ${f.band}. ` : bands.length > 0 && "No band yet. "}
-        {w.whole && f.headroom.known && `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `}
+        {w.whole &&
+          !w.lessons &&
+          f.headroom.known &&
+          `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `}
         {w.title} (version {w.version}),{" "}
         {w.label.toLowerCase().startsWith("year") ? w.label.replace("Year", "year") : w.label}.
       </p>

@@ -8,5 +8,6 @@ export function useAsked() {
     policy: params.get("policy") ?? undefined,
     from: params.get("from") ?? undefined,
     to: params.get("to") ?? undefined,
+    group: params.get("group") ?? undefined,
   };
 }

@@ -23,3 +23,9 @@ export function wayBackWords(f: Schemas["AbsenceFigures"]): string {
   if (!f.wayBack.known || f.wayBack.units === 0) return "–";
   return f.backInTime ? `${f.wayBack.units} in a row` : "not this year";
 }
+
+/** Over the line how many in a row it takes to be below it again, under it the room that is left; never both. */
+export function nearnessWords(f: Schemas["AbsenceFigures"]): string {
+  if (f.wayBack.known && f.wayBack.units > 0) return wayBackWords(f);
+  return f.headroom.known && !f.headroom.none ? `${roomWords(f.headroom, f.unit)} left` : roomWords(f.headroom, f.unit);
+}
