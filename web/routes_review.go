@@ -26,6 +26,18 @@ func (a AbsenceAsked) ask() pages.AbsenceAsk {
 	return pages.AbsenceAsk{Policy: a.Policy, From: a.From, To: a.To, Group: a.Group, Line: a.Line, Sort: a.Sort, Up: a.Up}
 }
 
+// GridAsked is which grid is asked for.
+type GridAsked struct {
+	LookedIn
+	Measured
+	Group string `query:"group" maxLength:"100" doc:"As of absence; empty is everyone"`
+	By    string `query:"by" enum:"dates,slots,codes" default:"dates"`
+}
+
+func (a GridAsked) ask() absencepage.GridAsk {
+	return absencepage.GridAsk{AbsenceAsk: pages.AbsenceAsk{Policy: a.Policy, From: a.From, To: a.To, Group: a.Group}, By: a.By}
+}
+
 func (s *server) reviewRoutes() {
 	get(s, work.MaySeeStudent, "/students/{id}", "A student's sheet", func(ctx context.Context, in *struct {
 		LookedAt
@@ -49,6 +61,16 @@ func (s *server) reviewRoutes() {
 	}) (*fileBody, error) {
 		f, err := absencepage.KeepDays(ctx, s.office, in.At, in.ask(), in.Format, in.scope()...)
 		return answerFile(f, err, "attachment")
+	})
+	get(s, work.MaySeeGrid, "/absence/grid", "The attendance of a group as a grid", func(ctx context.Context, in *GridAsked) (*body[absencepage.GridView], error) {
+		return answer(absencepage.ShowGrid(ctx, s.office, in.At, in.ask(), in.scope()...))
+	})
+	get(s, work.MayKeepGrid, "/absence/grid-file", "The grid as a file, or to print", func(ctx context.Context, in *struct {
+		GridAsked
+		Format string `query:"format" enum:"csv,xlsx,pdf" required:"true"`
+	}) (*fileBody, error) {
+		f, err := absencepage.KeepGrid(ctx, s.office, in.At, in.ask(), in.Format, in.scope()...)
+		return answerFile(f, err, map[bool]string{true: "inline", false: "attachment"}[in.Format == "pdf"])
 	})
 	get(s, work.MaySeeWhy, "/absence/{student}", "A student's figure taken apart", func(ctx context.Context, in *struct {
 		LookedAt

@@ -112,6 +112,8 @@ const (
 	MaySeeAbsence  Permission = "absence"
 	MayKeepAbsence Permission = "absence-file"
 	MayKeepDays    Permission = "days-file"
+	MaySeeGrid     Permission = "grid"
+	MayKeepGrid    Permission = "grid-file"
 	MaySeeWhy      Permission = "why"
 	MaySeeSteps    Permission = "steps"
 	MayDoSteps     Permission = "do-steps"
@@ -245,7 +247,7 @@ var permitted = map[Permission][]Role{
 	MaySeeNotes:     everyone, MayMarkNotes: everyone,
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
-	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers,
+	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MaySeeGrid: reviewers, MayKeepGrid: reviewers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

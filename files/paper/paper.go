@@ -132,7 +132,7 @@ func newSheet(title string, s size, columns int) (*sheet, error) {
 		return nil, fmt.Errorf("reading the fonts: %w", err)
 	}
 	c := config.NewBuilder().WithDimensions(s.width, s.height).WithLeftMargin(s.margin).WithRightMargin(s.margin).WithTopMargin(s.margin).WithBottomMargin(s.margin).
-		WithMaxGridSize(columns).WithCustomFonts(fonts).WithDefaultFont(&props.Font{Family: usual, Size: 9}).WithTitle(title, true).WithCreator("Meldung", true).Build()
+		WithCompression(true).WithMaxGridSize(columns).WithCustomFonts(fonts).WithDefaultFont(&props.Font{Family: usual, Size: 9}).WithTitle(title, true).WithCreator("Meldung", true).Build()
 	return &sheet{Maroto: maroto.New(c), size: s}, nil
 }
 

@@ -55,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/absence/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The attendance of a group as a grid */
+        get: operations["grid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/absence/grid-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The grid as a file, or to print */
+        get: operations["grid-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/absence/{student}": {
         parameters: {
             query?: never;
@@ -3532,6 +3566,79 @@ export interface components {
             through: string;
             warnings: string[];
         };
+        GridColumn: {
+            /** @description The day of the month, the slot, or the code */
+            label: string;
+            /** @description What stands over it: the month, the date; the same over several in a row */
+            over: string;
+            /** @description In words */
+            title: string;
+            /**
+             * Format: int64
+             * @description How many were absent, in the policy's unit; by codes how many marks
+             */
+            total: number;
+        };
+        GridKey: {
+            code: string;
+            /**
+             * Format: int64
+             * @description Marks with it in the grid's span
+             */
+            count: number;
+            state: string;
+            word: string;
+        };
+        GridRow: {
+            /** Format: int64 */
+            absent: number;
+            /** @description A text for each column: a code; a dot for plain attendance; a question mark for no mark; empty where nothing was due. By codes a count, 0 included */
+            codes: string[];
+            /** Format: int64 */
+            excused: number;
+            /** Format: int64 */
+            lates: number;
+            /** Format: int64 */
+            possible: number;
+            /** @description Per cent; empty where nothing was possible */
+            rate: string;
+            /** @description Per cent missed, for each column; -1 where nothing was possible */
+            shares: number[];
+            student: components["schemas"]["StudentRef"];
+            /** Format: int64 */
+            unexcused: number;
+        };
+        GridView: {
+            /**
+             * Format: int64
+             * @description All that was missed, in the policy's unit
+             */
+            absent: number;
+            apart: string;
+            asAt: string;
+            /** @enum {string} */
+            by: "dates" | "slots" | "codes";
+            columns: components["schemas"]["GridColumn"][];
+            from: string;
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            key: components["schemas"]["GridKey"][];
+            label: string;
+            policies: components["schemas"]["Choice"][];
+            policy: string;
+            /** Format: int64 */
+            possible: number;
+            rate: string;
+            /** @description By form and name */
+            rows: components["schemas"]["GridRow"][];
+            scope: string;
+            spans: components["schemas"]["Choice"][];
+            title: string;
+            /** @description Why fewer dates are shown than were asked for; empty for all */
+            tooWide: string;
+            /** @enum {string} */
+            unit: "day" | "session" | "minute";
+        };
         GroupMember: {
             /** @description Known to be missing and not spoken for: ticked at first */
             likely: boolean;
@@ -6343,6 +6450,95 @@ export interface operations {
                 /** @description The least first */
                 up?: boolean;
                 format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    grid: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+                /** @description As of absence; empty is everyone */
+                group?: string;
+                by?: "dates" | "slots" | "codes";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "grid-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+                /** @description As of absence; empty is everyone */
+                group?: string;
+                by?: "dates" | "slots" | "codes";
+                format: "csv" | "xlsx" | "pdf";
             };
             header?: never;
             path?: never;

@@ -3,6 +3,7 @@ import { NavLink, Route, Routes, useLocation, useOutletContext } from "react-rou
 import { type Schemas, useRead } from "../../api/client";
 import { useScope } from "../../parts/scope";
 import Absence from "./Absence";
+import { Grid } from "./Grid";
 import { Letters } from "./Letters";
 import { Steps } from "./Steps";
 
@@ -23,12 +24,14 @@ export default function AbsencePlace() {
               Figures
             </NavLink>
           )}
+          {figures && <NavLink to={`/absence/grid${keep}`}>Grid</NavLink>}
           <NavLink to={`/absence/steps${keep}`}>Steps due {due ? due : ""}</NavLink>
           {who.inOffice && <NavLink to={`/absence/letters${keep}`}>Letters</NavLink>}
         </nav>
       </div>
       <Routes>
         <Route index element={figures ? <Absence /> : <Steps />} />
+        {figures && <Route path="grid" element={<Grid />} />}
         <Route path="steps" element={<Steps />} />
         {who.inOffice && <Route path="letters" element={<Letters />} />}
       </Routes>

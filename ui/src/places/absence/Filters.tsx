@@ -3,7 +3,9 @@ import type { Schemas } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
 import { useAddress } from "../../parts/look-at";
 
-type View = Schemas["AbsenceView"];
+/** What every page of figures offers to choose from; those with lines also which one matters. */
+type View = Pick<Schemas["AbsenceView"], "policy" | "policies" | "spans" | "groups" | "from" | "asAt"> &
+  Partial<Pick<Schemas["AbsenceView"], "lines" | "line" | "bands">>;
 
 const kinds: Record<string, string> = {
   term: "Terms",
@@ -91,14 +93,16 @@ export function Filters({ p, children }: { p: View; children?: React.ReactNode }
         onChange={(v) => choose({ group: v })}
         options={[{ value: "", label: "Everyone" }, ...grouped(p.groups)]}
       />
-      <Select
-        aria-label="Nearest to"
-        value={params.get("line") ?? p.lines.find((l) => l.label === p.line)?.value}
-        className="line-near"
-        onChange={(v) => choose({ line: v, sort: "near", up: undefined })}
-        options={p.lines.map((l) => ({ value: l.value, label: `nearest to ${l.label} %` }))}
-      />
-      {p.bands.length > 0 && (
+      {p.lines && (
+        <Select
+          aria-label="Nearest to"
+          value={params.get("line") ?? p.lines?.find((l) => l.label === p.line)?.value}
+          className="line-near"
+          onChange={(v) => choose({ line: v, sort: "near", up: undefined })}
+          options={p.lines.map((l) => ({ value: l.value, label: `nearest to ${l.label} %` }))}
+        />
+      )}
+      {p.bands && p.bands.length > 0 && (
         <Select
           aria-label="Band"
           value={params.get("band") ?? ""}
