@@ -38,6 +38,16 @@ func (a GridAsked) ask() absencepage.GridAsk {
 	return absencepage.GridAsk{AbsenceAsk: pages.AbsenceAsk{Policy: a.Policy, From: a.From, To: a.To, Group: a.Group}, By: a.By}
 }
 
+// ClassesAsked is which of one's own classes are asked for.
+type ClassesAsked struct {
+	LookedAt
+	Class ids.Class `query:"class" doc:"0 for all of them"`
+	From  string    `query:"from" maxLength:"10" doc:"First date; empty is the first of the year"`
+	To    string    `query:"to" maxLength:"10" doc:"Last date; empty is the last that is over"`
+}
+
+func (a ClassesAsked) ask() pages.AbsenceAsk { return pages.AbsenceAsk{From: a.From, To: a.To} }
+
 func (s *server) reviewRoutes() {
 	get(s, work.MaySeeStudent, "/students/{id}", "A student's sheet", func(ctx context.Context, in *struct {
 		LookedAt
@@ -71,6 +81,16 @@ func (s *server) reviewRoutes() {
 	}) (*fileBody, error) {
 		f, err := absencepage.KeepGrid(ctx, s.office, in.At, in.ask(), in.Format, in.scope()...)
 		return answerFile(f, err, map[bool]string{true: "inline", false: "attachment"}[in.Format == "pdf"])
+	})
+	get(s, work.MaySeeClasses, "/absence/classes", "How the lessons of one's own classes went", func(ctx context.Context, in *ClassesAsked) (*body[absencepage.ClassesView], error) {
+		return answer(absencepage.ShowClasses(ctx, s.office, person(ctx), in.At, in.Class, in.ask()))
+	})
+	get(s, work.MayKeepClasses, "/absence/classes-file", "The same as a file", func(ctx context.Context, in *struct {
+		ClassesAsked
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := absencepage.KeepClasses(ctx, s.office, person(ctx), in.At, in.Class, in.ask(), in.Format)
+		return answerFile(f, err, "attachment")
 	})
 	get(s, work.MaySeeWhy, "/absence/{student}", "A student's figure taken apart", func(ctx context.Context, in *struct {
 		LookedAt

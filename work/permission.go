@@ -113,6 +113,8 @@ const (
 	MayKeepAbsence Permission = "absence-file"
 	MayKeepDays    Permission = "days-file"
 	MaySeeGrid     Permission = "grid"
+	MaySeeClasses  Permission = "class-report"
+	MayKeepClasses Permission = "class-report-file"
 	MayKeepGrid    Permission = "grid-file"
 	MaySeeWhy      Permission = "why"
 	MaySeeSteps    Permission = "steps"
@@ -247,7 +249,7 @@ var permitted = map[Permission][]Role{
 	MaySeeNotes:     everyone, MayMarkNotes: everyone,
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
-	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MaySeeGrid: reviewers, MayKeepGrid: reviewers,
+	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

@@ -111,3 +111,47 @@ func (m *Measure) CodeCounts(i int, span Span) map[string]int {
 	}
 	return out
 }
+
+// Lessons counts a student's marks: how the lessons of a class went.
+type Lessons struct {
+	Marked    int // exempt ones included
+	Excused   int // absent with a reason that counts
+	Unexcused int // absent with a known reason that does not, or none
+	Unknown   int // absent, and nobody has said why yet
+	Exempt    int // void: nothing was required
+	Lates     int
+}
+
+// Absent returns all lessons missed.
+func (l Lessons) Absent() int { return l.Excused + l.Unexcused + l.Unknown }
+
+// Plus adds up two counts.
+func (l Lessons) Plus(o Lessons) Lessons {
+	return Lessons{l.Marked + o.Marked, l.Excused + o.Excused, l.Unexcused + o.Unexcused, l.Unknown + o.Unknown, l.Exempt + o.Exempt, l.Lates + o.Lates}
+}
+
+// Lessons counts a student's marks in counted slots over a span by what they are.
+func (m *Measure) Lessons(i int, span Span) Lessons {
+	r := &m.ledger.rows[i]
+	var out Lessons
+	for d := range r.within(span) {
+		m.eachMark(r, d, func(_ *countedSlot, k cell, _ detail) {
+			code := &m.rule(d, k).code
+			out.Marked++
+			switch {
+			case code.Unexplained:
+				out.Unknown++
+			case code.Counts == policy.Excused:
+				out.Excused++
+			case code.Counts == policy.Unexcused:
+				out.Unexcused++
+			case code.Counts == policy.Void:
+				out.Exempt++
+			}
+			if code.Late {
+				out.Lates++
+			}
+		})
+	}
+	return out
+}

@@ -71,6 +71,8 @@ func TestAGridAddsUpToTheTable(t *testing.T) {
 			}
 			if unit == policy.Session {
 				assert.Equal(t, f.Absent, slots)
+				lessons := m.Lessons(2, span)
+				assert.Equal(t, []int{f.Absent, f.Excused, f.Unexplained, f.Void, f.Lates, f.Possible}, []int{lessons.Absent(), lessons.Excused, lessons.Unknown, lessons.Exempt, lessons.Lates, lessons.Marked - lessons.Exempt})
 			}
 			for _, n := range m.CodeCounts(2, span) {
 				marks -= n

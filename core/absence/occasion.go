@@ -101,18 +101,21 @@ func (m *Measure) runOccasions(n int, s *stretch, r *row) []Occasion {
 		if begun < 0 {
 			begun = d
 		}
-		switch {
-		case c.now < t.Reach:
-		case !stands:
+		if c.now < t.Reach {
+			return
+		}
+		if n := len(out); stands || n > 0 && out[n-1].Until == d {
+			// What falls and rises again on one day is one occasion.
 			stands = true
-			out = append(out, Occasion{d, c.now, begun, d})
-		default:
-			last := &out[len(out)-1]
+			last := &out[n-1]
 			last.Until = d
 			if last.On == d {
-				last.CountThen = c.now
+				last.CountThen = max(last.CountThen, c.now)
 			}
+			return
 		}
+		stands = true
+		out = append(out, Occasion{d, c.now, begun, d})
 	}
 	for k := range s.events {
 		e := &s.events[k]

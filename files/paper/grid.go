@@ -154,21 +154,20 @@ func shortened(s string, millimetres int) string {
 }
 
 func (s *sheet) gridRow(r GridRow, st gridStretch) core.Row {
-	line := props.Color{Red: 221, Green: 214, Blue: 200}
-	out := row.New(gridLine).WithStyle(&props.Cell{BorderType: border.Bottom, BorderColor: &line, BorderThickness: 0.1})
-	out.Add(plain(gridName, shortened(r.Name, gridName), props.Text{Size: 7.5, Top: 0.6}), plain(gridForm, shortened(r.Form, gridForm), props.Text{Size: 7, Color: second, Top: 0.6}))
+	// A row with a style of its own would leave out those of its columns.
+	lined := func(c core.Col, ground *props.Color) core.Col {
+		return c.WithStyle(&props.Cell{BackgroundColor: ground, BorderType: border.Bottom, BorderColor: &props.Color{Red: 221, Green: 214, Blue: 200}, BorderThickness: 0.1})
+	}
+	out := row.New(gridLine).Add(lined(plain(gridName, shortened(r.Name, gridName), props.Text{Size: 7.5, Top: 0.6}), nil), lined(plain(gridForm, shortened(r.Form, gridForm), props.Text{Size: 7, Color: second, Top: 0.6}), nil))
 	used := gridName + gridForm
 	for i := st.from; i < st.to; i++ {
 		c := text.NewCol(gridCell, r.Cells[i], props.Text{Size: 7, Align: align.Center, Top: 0.7, Family: familyFor(r.Cells[i])})
-		if fill := shade(r.Shares[i]); fill != nil {
-			c.WithStyle(&props.Cell{BackgroundColor: fill})
-		}
-		out.Add(c)
+		out.Add(lined(c, shade(r.Shares[i])))
 		used += gridCell
 	}
 	if st.ends {
 		for _, e := range r.Ends {
-			out.Add(plain(gridEnd, e, props.Text{Size: 7, Align: align.Right, Top: 0.6}))
+			out.Add(lined(plain(gridEnd, e, props.Text{Size: 7, Align: align.Right, Top: 0.6}), nil))
 			used += gridEnd
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 
 	"meldung/core/absence"
 	"meldung/core/ids"
@@ -280,7 +281,7 @@ func KeepGrid(ctx context.Context, o *work.Office, asAt string, a GridAsk, forma
 		key = append(key, k.Code+" "+k.Word)
 	}
 	if format == "pdf" {
-		g := paper.Grid{Title: o.SchoolName() + " · attendance by " + v.By, About: work.Join(" · ", about...), Key: work.Join(" · ", append(key, "· present", "? no mark")...), Ends: totals}
+		g := paper.Grid{Title: o.SchoolName() + " · attendance by " + strings.TrimSuffix(v.By, "s"), About: work.Join(" · ", about...), Key: work.Join(" · ", append(key, "· present", "? no mark")...), Ends: totals}
 		for _, c := range v.Columns {
 			g.Columns = append(g.Columns, paper.GridColumn{Label: c.Label, Over: c.Over, Total: fmt.Sprint(c.Total)})
 		}

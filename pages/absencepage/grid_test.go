@@ -10,6 +10,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -17,6 +18,7 @@ import (
 	"meldung/demo/demotest"
 	"meldung/pages"
 	"meldung/pages/absencepage"
+	"meldung/work"
 )
 
 // The grid's codes and totals are recounted by the sqlite3 program from the stored marks; its rows
@@ -113,4 +115,45 @@ func TestAWholeSchoolsGrid(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, slots.TooWide)
 	assert.LessOrEqual(t, len(slots.Columns), 330, "of two sections with days of their own")
+}
+
+// A teacher's report adds up to the class, recounted from the marks that were made for it; another's
+// class is refused.
+func TestATeachersOwnClasses(t *testing.T) {
+	o := demotest.Copy(t)
+	v, err := absencepage.ShowClasses(t.Context(), o, demotest.Osk, "", 0, pages.AbsenceAsk{})
+	require.NoError(t, err)
+	require.Greater(t, len(v.Classes), 1)
+	for _, c := range v.Classes {
+		var lessons, absent, excused int
+		for _, l := range c.Lines {
+			lessons, absent, excused = lessons+l.Lessons, absent+l.Absent, excused+l.Excused
+			assert.Equal(t, l.Absent, l.Excused+l.Unexcused+l.Unknown, l.Student.Name)
+		}
+		assert.Equal(t, []int{c.Sum.Lessons, c.Sum.Absent, c.Sum.Excused}, []int{lessons, absent, excused})
+		ids := make([]any, 0, len(c.Lines)+3)
+		ids = append(ids, c.Class, day.MustDate("2025-08-01"), day.MustDate("2026-03-09"))
+		marks := ""
+		for _, l := range c.Lines {
+			ids, marks = append(ids, l.Student.ID), marks+",?"
+		}
+		var counted struct {
+			Marks  int `db:"marks"`
+			Absent int `db:"absent"`
+		}
+		require.NoError(t, sqlx.GetContext(t.Context(), o.Store().Read(), &counted, `SELECT count(*) AS marks, coalesce(sum(code IN ('X', 'M', 'U', 'N', 'S')), 0) AS absent FROM mark m WHERE class_id = ? AND date BETWEEN ? AND ?
+			AND version = (SELECT max(version) FROM mark o WHERE o.date = m.date AND o.slot = m.slot AND o.student_id = m.student_id) AND student_id IN (0`+marks+`)`, ids...))
+		assert.Equal(t, []int{counted.Marks, counted.Absent}, []int{c.Sum.Lessons, c.Sum.Absent}, c.Title)
+	}
+	one, err := absencepage.ShowClasses(t.Context(), o, demotest.Osk, "", v.Classes[1].Class, pages.AbsenceAsk{})
+	require.NoError(t, err)
+	assert.Equal(t, []absencepage.ClassReport{v.Classes[1]}, one.Classes)
+	_, err = absencepage.ShowClasses(t.Context(), o, demotest.Rask, "", demotest.Halyard, pages.AbsenceAsk{})
+	assert.Equal(t, work.Refused, demotest.Kind(t, err))
+	other, err := absencepage.ShowClasses(t.Context(), o, demotest.Officer, "", demotest.Halyard, pages.AbsenceAsk{})
+	require.NoError(t, err)
+	assert.Len(t, other.Classes, 1)
+	file, err := absencepage.KeepClasses(t.Context(), o, demotest.Osk, "", 0, pages.AbsenceAsk{}, "csv")
+	require.NoError(t, err)
+	assert.Contains(t, string(file.Content), `"Absent, no reason yet"`)
 }

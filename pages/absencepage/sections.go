@@ -82,6 +82,11 @@ func (p *part) classOnly(v work.Snapshot, group string) error {
 	if kind != "class" || !known || class.Form() || len(p.students) == 0 {
 		return nil
 	}
+	return p.lessonsOf(v, class)
+}
+
+// lessonsOf has the part measure by the lessons of a class or a form.
+func (p *part) lessonsOf(v work.Snapshot, class store.Class) error {
 	met := make([][]bool, p.Calendar.Days())
 	roll := make([]map[ids.Student]bool, p.Calendar.Days())
 	for d := range max(0, p.span.To+1) {

@@ -21,6 +21,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/absence/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the lessons of one's own classes went */
+        get: operations["class-report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/absence/classes-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["class-report-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/absence/days-file": {
         parameters: {
             query?: never;
@@ -3039,6 +3073,54 @@ export interface components {
             kind: string;
             label: string;
             value: string;
+        };
+        ClassLine: {
+            /** Format: int64 */
+            absent: number;
+            /** @description What is due now about lates in this class; empty for nothing */
+            due: string;
+            /** Format: int64 */
+            excused: number;
+            /**
+             * Format: int64
+             * @description Nothing was required; in no other count
+             */
+            exempt: number;
+            /**
+             * Format: int64
+             * @description In the present grading period
+             */
+            lates: number;
+            /**
+             * Format: int64
+             * @description With a mark
+             */
+            lessons: number;
+            student: components["schemas"]["StudentRef"];
+            /** Format: int64 */
+            unexcused: number;
+            /**
+             * Format: int64
+             * @description Nobody has said why yet
+             */
+            unknown: number;
+        };
+        ClassReport: {
+            /** Format: int64 */
+            class: number;
+            lines: components["schemas"]["ClassLine"][];
+            /** @description What the students come to together */
+            sum: components["schemas"]["ClassLine"];
+            title: string;
+        };
+        ClassesView: {
+            /** @description The classes that can be asked for */
+            choices: components["schemas"]["Choice"][];
+            classes: components["schemas"]["ClassReport"][];
+            /** @description The dates in words */
+            label: string;
+            /** @description The grading period of which lates are counted */
+            period: string;
         };
         Closing: {
             /** @description An earlier day that nobody closed, YYYY-MM-DD; empty is today */
@@ -6364,6 +6446,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AbsenceView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "class-report": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description 0 for all of them */
+                class?: number;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "class-report-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description 0 for all of them */
+                class?: number;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -18,6 +18,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/absence/{student}": ["day", "school"],
   "/api/concerns": ["day", "concerns", "school"],
   "/api/lates": ["day", "school"],
+  "/api/absence/classes": ["day", "steps", "school"],
   "/api/absence/grid": ["day", "school"],
   "/api/steps": ["day", "steps", "school", "accounts"],
   "/api/letters": ["steps", "school"],

@@ -3,6 +3,7 @@ import { NavLink, Route, Routes, useLocation, useOutletContext } from "react-rou
 import { type Schemas, useRead } from "../../api/client";
 import { useScope } from "../../parts/scope";
 import Absence from "./Absence";
+import { Classes } from "./Classes";
 import { Grid } from "./Grid";
 import { Letters } from "./Letters";
 import { Steps } from "./Steps";
@@ -19,18 +20,18 @@ export default function AbsencePlace() {
     <>
       <div className="page absence-parts">
         <nav className="parts no-print" aria-label="Parts of Absence">
-          {figures && (
-            <NavLink to={`/absence${keep}`} end>
-              Figures
-            </NavLink>
-          )}
+          <NavLink to={`/absence${keep}`} end>
+            {figures ? "Figures" : "Your classes"}
+          </NavLink>
           {figures && <NavLink to={`/absence/grid${keep}`}>Grid</NavLink>}
-          <NavLink to={`/absence/steps${keep}`}>Steps due {due ? due : ""}</NavLink>
+          <NavLink to={`/absence/steps${keep}`}>
+            {figures ? "Steps due" : "Handed to you"} {due || ""}
+          </NavLink>
           {who.inOffice && <NavLink to={`/absence/letters${keep}`}>Letters</NavLink>}
         </nav>
       </div>
       <Routes>
-        <Route index element={figures ? <Absence /> : <Steps />} />
+        <Route index element={figures ? <Absence /> : <Classes />} />
         {figures && <Route path="grid" element={<Grid />} />}
         <Route path="steps" element={<Steps />} />
         {who.inOffice && <Route path="letters" element={<Letters />} />}

@@ -67,7 +67,12 @@ export function ActOn({
           save();
         }}
       >
-        {kind === "put off" && <DateField label="Until" value={until} onChange={setUntil} autoFocus />}
+        {kind === "put off" && (
+          <span className="until">
+            <span aria-hidden="true">Until</span>
+            <DateField label="Until" value={until} onChange={setUntil} autoFocus />
+          </span>
+        )}
         {kind === "handed" && (
           <Choice
             label="To"

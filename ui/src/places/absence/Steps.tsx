@@ -110,7 +110,9 @@ export function Steps() {
           <div className="look-line heads">
             <span className="look-two">
               <b>
-                {plural(p.due, "step")} due{covering(p.scope)}
+                {p.mayAny
+                  ? `${plural(p.due, "step")} due${covering(p.scope)}`
+                  : `${plural(p.due, "step")} handed to you`}
                 {p.label && `, up to ${p.label}`}
               </b>
               <span className="look-small look-muted">
