@@ -132,6 +132,9 @@ func eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(sto
 
 // setSlot puts the section's marks of a slot into the ledger and returns those without a place.
 func (s *Section) setSlot(l *absence.Ledger, of store.SlotMarks) (lost []Misplaced) {
+	if s.closed[of.Date] {
+		return nil // set aside while the closure stands
+	}
 	d, pos, why := s.slotPlace(of.Date, of.Slot)
 	if why != "" {
 		for _, m := range of.Marks {

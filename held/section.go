@@ -27,6 +27,7 @@ type SectionRecords struct {
 	decided  decisions
 	policies []PolicyFrom // its own
 	years    []*Year
+	closed   map[day.Date]bool           // against the calendar
 	members  map[ids.Student][]day.Dates // the dates on which a student belongs to it
 }
 
@@ -93,13 +94,19 @@ func (s *SectionRecords) makeYears(rows store.School, spans map[ids.Student][]da
 	if err != nil {
 		return err
 	}
+	s.closed = map[day.Date]bool{}
+	for _, c := range rows.Closures {
+		if c.SectionID == s.ID {
+			s.closed[c.Date] = true
+		}
+	}
 	for _, y := range rows.Years {
 		if y.SectionID != s.ID {
 			continue
 		}
 		var dates []day.Row
 		for _, c := range rows.Calendar {
-			if c.SectionID == s.ID && c.Date >= y.First && c.Date <= y.Last {
+			if c.SectionID == s.ID && c.Date >= y.First && c.Date <= y.Last && !s.closed[c.Date] {
 				dates = append(dates, day.Row{Date: c.Date, Pattern: c.Pattern, Term: c.Term, GradingPeriod: c.GradingPeriod})
 			}
 		}

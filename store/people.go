@@ -325,6 +325,7 @@ type School struct {
 	Teachers        []ClassTeacher
 	PatternSlots    []PatternSlot
 	Calendar        []CalendarDay
+	Closures        []Closure // that stand
 	Timetable       []Meeting
 }
 
@@ -356,6 +357,7 @@ func LoadSchool(ctx context.Context, q Queryer) (School, error) {
 		{&s.Teachers, `SELECT * FROM class_teacher ORDER BY class_id, main DESC, staff_id, from_date`},
 		{&s.PatternSlots, `SELECT * FROM pattern_slot ORDER BY section_id, pattern, starts, slot, from_date`},
 		{&s.Calendar, `SELECT * FROM calendar ORDER BY section_id, date`},
+		{&s.Closures, closures + `WHERE x.undone_by IS NULL ORDER BY x.section_id, x.date`},
 		{&s.Timetable, `SELECT * FROM timetable ORDER BY class_id, pattern, weekday, slot, from_date`},
 	} {
 		if err := read(part.dest, part.query); err != nil {

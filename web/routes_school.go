@@ -40,6 +40,12 @@ func (s *server) schoolRoutes() {
 	}) (*body[schoolpage.TimetableView], error) {
 		return answer(schoolpage.ShowTimetable(ctx, s.office, in.Class, in.scope()...))
 	})
+	post(s, work.MayCloseDays, "/school/closures", "Look at closing dates, or close them", func(ctx context.Context, in *Keyed[roster.DayClosing]) (*body[roster.Plan], error) {
+		return answer(roster.Close(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayOpenDays, "/school/closures/back", "Look at taking closures back, or take them back", func(ctx context.Context, in *Keyed[roster.DayOpening]) (*body[roster.Plan], error) {
+		return answer(roster.Open(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
 	post(s, work.MaySetRegisterRules, "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[school.RegisterRules]) (*body[work.Receipt], error) {
 		return answer(school.SetRegisterRules(ctx, s.office, person(ctx), in.Key, in.Body))
 	})

@@ -144,6 +144,8 @@ const (
 	MaySetRegisterRules Permission = "set-register-rules"
 	MaySeeDayTimes      Permission = "day-times"
 	MaySetDayTimes      Permission = "set-day-times"
+	MayCloseDays        Permission = "close-days"
+	MayOpenDays         Permission = "open-days"
 	MayChooseCodes      Permission = "choose-codes"
 	MayTakePolicy       Permission = "take-policy"
 	MaySetReasons       Permission = "set-reasons"
@@ -258,7 +260,7 @@ var permitted = map[Permission][]Role{
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,
 
-	MaySeeSchool: administrators, MaySeeCalendar: administrators, MaySeeTimetable: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators,
+	MaySeeSchool: administrators, MayCloseDays: administrators, MayOpenDays: administrators, MaySeeCalendar: administrators, MaySeeTimetable: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators,
 	MayAddAccount: administrators, MayImportAccounts: administrators, MayResetAccount: administrators, MayChangeAccount: administrators, MayEndAccount: administrators,
 	MaySeeSessions: administrators, MayEndSession: administrators, MaySeeLooks: administrators, MayKeepLooks: administrators,
 	MaySeeLeavers: administrators, MaySetLeaversRule: administrators, MayEraseLeavers: administrators, MayTakePersonalData: administrators,

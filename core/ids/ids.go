@@ -37,4 +37,5 @@ type (
 	Template   int64 // of a letter
 	LetterText int64 // a wording of a template
 	Letter     int64 // as it was printed
+	Closure    int64 // of a date against the calendar
 )

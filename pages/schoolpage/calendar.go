@@ -31,6 +31,15 @@ type SectionYear struct {
 	Kinds   []DayKind     `json:"kinds" doc:"The day patterns, the most usual first"`
 	Terms   []TermDates   `json:"terms"`
 	Months  []MonthOfYear `json:"months"`
+	Closed  []ClosedDay   `json:"closed" doc:"Closed against the calendar, the last first; those taken back too"`
+}
+
+// ClosedDay is a date that was closed against the calendar.
+type ClosedDay struct {
+	ID     ids.Closure `json:"id"`
+	Date   string      `json:"date"`
+	Words  string      `json:"words" doc:"Thu 12 March: storm, Administrator Fri 13 March"`
+	Stands bool        `json:"stands"`
 }
 
 // DayKind is a day pattern, with how many days it has.
@@ -70,12 +79,17 @@ func ShowCalendar(ctx context.Context, o *work.Office, of ...ids.Section) (Calen
 		return out, err
 	}
 	return out, o.Read(ctx, func(v work.Snapshot) error {
+		ever, err := store.ClosuresEver(ctx, v.Store())
+		if err != nil {
+			return err
+		}
 		out.Today = m.Date.String()
 		for _, s := range v.In(m.Scope) {
 			if s.Calendar == nil {
 				continue
 			}
 			year := sectionYear(s, m.Date)
+			year.Closed = closedDays(s, ever)
 			if len(v.Sections()) > 1 {
 				year.Name = s.Name
 			}
@@ -83,6 +97,24 @@ func ShowCalendar(ctx context.Context, o *work.Office, of ...ids.Section) (Calen
 		}
 		return nil
 	})
+}
+
+// closedDays lists what was closed in a section's school year.
+func closedDays(s work.Section, ever []store.Closure) []ClosedDay {
+	out := []ClosedDay{}
+	first, last := s.Calendar.Span()
+	for _, c := range ever {
+		if c.SectionID != s.ID || c.Date < first-14 || c.Date > last+14 {
+			continue
+		}
+		one := ClosedDay{ID: c.ID, Date: c.Date.String(), Words: c.Date.Spoken() + ": " + work.Join(", ", c.Reason, c.By+" "+c.Known.Date().Spoken()), Stands: c.UndoneBy == nil}
+		if c.UndoneAt != nil {
+			one.Words += ", taken back " + c.UndoneAt.Date().Spoken()
+		}
+		out = append(out, one)
+	}
+	slices.SortStableFunc(out, func(a, b ClosedDay) int { return cmp.Compare(b.Date, a.Date) })
+	return out
 }
 
 func sectionYear(s work.Section, today day.Date) SectionYear {

@@ -1541,6 +1541,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/closures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at closing dates, or close them */
+        post: operations["close-days"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/closures/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at taking closures back, or take them back */
+        post: operations["open-days"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/codes": {
         parameters: {
             query?: never;
@@ -3122,6 +3156,14 @@ export interface components {
             /** @description The grading period of which lates are counted */
             period: string;
         };
+        ClosedDay: {
+            date: string;
+            /** Format: int64 */
+            id: number;
+            stands: boolean;
+            /** @description Thu 12 March: storm, Administrator Fri 13 March */
+            words: string;
+        };
         Closing: {
             /** @description An earlier day that nobody closed, YYYY-MM-DD; empty is today */
             date?: string;
@@ -3367,10 +3409,29 @@ export interface components {
             /** Format: int64 */
             week: number;
         };
+        DayClosing: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            /** @description YYYY-MM-DD */
+            from: string;
+            reason: string;
+            /**
+             * Format: int64
+             * @description The section that was closed; 0 for every one
+             */
+            section?: number;
+            /** @description The last date; empty for one alone */
+            to?: string;
+        };
         DayKind: {
             /** Format: int64 */
             days: number;
             name: string;
+        };
+        DayOpening: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            closures: number[];
         };
         DaySlotTimes: {
             from: string;
@@ -5297,6 +5358,8 @@ export interface components {
             name: string;
         };
         SectionYear: {
+            /** @description Closed against the calendar, the last first; those taken back too */
+            closed: components["schemas"]["ClosedDay"][];
             /**
              * Format: int64
              * @description School days
@@ -9842,6 +9905,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "close-days": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayClosing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "open-days": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayOpening"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Error */

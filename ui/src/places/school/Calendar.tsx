@@ -1,3 +1,4 @@
+import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
@@ -5,6 +6,7 @@ import { DayTimes } from "../../parts/DayTimes";
 import { Panel, Waiting } from "../../parts/Panel";
 import { useScope } from "../../parts/scope";
 import { plural } from "../../parts/words";
+import { CloseDays, ClosedDays } from "./CloseDays";
 
 type Year = Schemas["SectionYear"];
 
@@ -12,6 +14,7 @@ type Year = Schemas["SectionYear"];
 export function Calendar() {
   const page = useRead("/api/school/calendar", { section: useScope() });
   const [date, setDate] = useState<string>();
+  const [closing, setClosing] = useState(false);
   if (!page.data) return <Waiting inside error={page.error} />;
   return (
     <div className="stack">
@@ -23,14 +26,42 @@ export function Calendar() {
         </Panel>
       )}
       {page.data.years.map((y) => (
-        <OneYear key={y.section} y={y} today={page.data.today} choose={setDate} />
+        <OneYear
+          key={y.section}
+          y={y}
+          today={page.data.today}
+          choose={setDate}
+          close={() => setClosing(true)}
+          changed={() => void page.refetch()}
+        />
       ))}
+      {closing && (
+        <CloseDays
+          years={page.data.years}
+          close={(changed) => {
+            setClosing(false);
+            if (changed) void page.refetch();
+          }}
+        />
+      )}
       {date && <DayTimes at={date} onClose={() => setDate(undefined)} />}
     </div>
   );
 }
 
-function OneYear({ y, today, choose }: { y: Year; today: string; choose: (date: string) => void }) {
+function OneYear({
+  y,
+  today,
+  choose,
+  close,
+  changed,
+}: {
+  y: Year;
+  today: string;
+  choose: (date: string) => void;
+  close: () => void;
+  changed: () => void;
+}) {
   return (
     <Panel
       title={y.name ? `${y.title}, ${y.name}` : y.title}
@@ -71,6 +102,15 @@ function OneYear({ y, today, choose }: { y: Year; today: string; choose: (date: 
               ))}
             </tbody>
           </table>
+          <h3>Closed against the calendar</h3>
+          {y.closed.length === 0 ? (
+            <p className="look-muted">No date so far.</p>
+          ) : (
+            <ClosedDays closed={y.closed} changed={changed} />
+          )}
+          <p>
+            <Button onClick={close}>Close dates …</Button>
+          </p>
           <p className="look-muted">
             A date with school opens its times. Dates, terms and day patterns change by{" "}
             <Link to="/school/import">files</Link>, from the day after the last register on.

@@ -89,6 +89,7 @@ const calendar: Schemas["CalendarView"] = {
       title: "2025 to 2026",
       days: 190,
       number: 114,
+      closed: [],
       kinds: [
         { name: "normal", days: 188 },
         { name: "short", days: 2 },

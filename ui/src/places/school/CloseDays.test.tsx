@@ -1,0 +1,64 @@
+import { screen, waitFor } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Schemas } from "../../api/client";
+import { rail, renderPage, testServer } from "../../test-page";
+import { Calendar } from "./Calendar";
+
+const year: Schemas["SectionYear"] = {
+  section: 1,
+  name: "",
+  title: "2025 to 2026",
+  days: 190,
+  number: 114,
+  kinds: [{ name: "normal", days: 190 }],
+  terms: [],
+  months: [],
+  closed: [{ id: 3, date: "2026-02-04", words: "Wed 4 February: storm, Administrator Thu 5 February", stands: true }],
+};
+
+const plan = (applied: boolean, added = 0): Schemas["Plan"] => ({
+  applied,
+  from: "",
+  when: "on Fri 6 March 2026, storm",
+  past: true,
+  parts: [{ what: "school day", added, changed: 0, ended: added ? 0 : 1, same: 0 }],
+  figures: ["2025/26: the figures of 41 students change"],
+  details: [],
+  problems: [],
+  notes: ["4288 marks of 536 students are set aside: they enter no figure, and come back if the closure is taken back"],
+  kept: [],
+});
+
+describe("closing dates", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("is looked at first, and each closure can be taken back", async () => {
+    const server = testServer({
+      "/api/school/calendar": { today: "2026-03-10", years: [year] },
+      "/api/school/closures": ({ body }: { body: { apply: boolean } }) => plan(body.apply),
+      "/api/school/closures/back": ({ body }: { body: { apply: boolean } }) => plan(body.apply, 1),
+      "/api/rail": rail,
+    });
+    const { user } = renderPage(<Calendar />, "/school/calendar");
+    await user.click(await screen.findByRole("button", { name: "Close dates …" }));
+    const look = await screen.findByRole("button", { name: "See what it would change" });
+    expect(look).toBeDisabled();
+    await user.type(screen.getByLabelText("Date"), "2026-03-06{Enter}");
+    await user.type(screen.getByLabelText("Reason"), "storm");
+    await user.click(look);
+    expect(await screen.findByText("2025/26: the figures of 41 students change")).toBeInTheDocument();
+    expect(screen.getByText(/4288 marks of 536 students are set aside/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Close them" }));
+    const sent = () => server.sent.map((s) => s.body);
+    await waitFor(() =>
+      expect(sent()).toEqual([
+        { section: 1, from: "2026-03-06", reason: "storm", apply: false },
+        { section: 1, from: "2026-03-06", reason: "storm", apply: true },
+      ]),
+    );
+    await user.click(screen.getByRole("button", { name: "Take back …" }));
+    expect(await screen.findByText(/more, on Fri 6 March/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Take it back" }));
+    await waitFor(() => expect(sent().at(-1)).toEqual({ closures: [3], apply: true }));
+  });
+});
