@@ -144,7 +144,7 @@ func axe(t *testing.T, s *school) {
 	for username, pages := range map[string][]sight{
 		"admin": {
 			{"/today", "Call home", ""}, {"/registers", "8 Halyard", ""}, {"/registers/48/AM", "still to mark", ""}, {"/registers/48/AM?by=seat", "A tap marks", ""}, {"/registers/90/AM", "sent 08:5", ""}, {"/desk", "Today at the desk", ""},
-			{"/absence", "Why ", ""}, {"/concerns", "Calls due", ""}, {"/outbox", "Outbox", ""}, {"/today?student=232", "What happened", ""}, {"/today?notice=232", "told by", ""},
+			{"/absence", "Why ", ""}, {"/absence/steps", "steps due", ""}, {"/absence/steps", "steps due", "^Put off"}, {"/absence/steps", "steps due", "^From before"}, {"/absence/grid?group=class:48", "by code", ""}, {"/absence/letters", "As a student", ""}, {"/school/calendar", "Closed against", "^Close dates"}, {"/concerns", "Calls due", ""}, {"/outbox", "Outbox", ""}, {"/today?student=232", "What happened", ""}, {"/today?notice=232", "told by", ""},
 			{"/notices", "hold on this day", ""}, {"/reasons", "School days since", ""}, {"/contacts", "no contact on file", ""}, {"/protocol", "What was done", ""}, {"/papers", "By weekday", ""},
 			{"/school/people", "students on the roll", ""}, {"/school/calendar", "Terms and grading periods", ""}, {"/school/timetable", "Slots of the day patterns", ""}, {"/school/codes", "Registers and doors", ""}, {"/school/policies", "A policy of your own", ""},
 			{"/school/accounts", "Make the account", ""}, {"/school/devices", "School logo", ""}, {"/school/import", "Taken from files", ""}, {"/school/record", "looks are kept", ""}, {"/school/people/left", "have left", ""}, {"/controls", "FileField", ""},
@@ -152,7 +152,7 @@ func axe(t *testing.T, s *school) {
 			{"/registers", "8 Halyard", "Times of the day"}, {"/registers/90/AM", "sent 08:5", "^correct$"}, {"/today", "Call home", "?"}, {"/today", "Call home", "^R. Tolvan|^Administrator"}, {"/today", "Call home", "^Spoke"}, {"/today", "Call home", "^Text"},
 			{"/desk", "Today at the desk", "Sign a visitor in"}, {"/trips", "harbour survey", "Plan a trip"}, {"/desk?group=travels+Petrel", "Tick none", ""}, {"/pass", "Check a pass", ""}, {"/station", "no", ""}, {"/check-in", "The code your teacher shows", ""}, {"/reader?class=48&slot=AM", "Not connected", ""},
 		},
-		"osk":    {{"/registers", "8 Halyard", ""}, {"/registers/48/AM", "still to mark", ""}, {"/trips", "Trips and visits", ""}},
+		"osk":    {{"/registers", "8 Halyard", ""}, {"/registers/48/AM", "still to mark", ""}, {"/trips", "Trips and visits", ""}, {"/absence", "lessons of this class", ""}},
 		"ase":    {{"/today", "Call home", ""}, {"/concerns", "Calls due", "^Log a call"}, {"/concerns?student=358", "What happened", "^called$"}},
 		"kersey": {{"/desk", "Today at the desk", ""}, {"/today", "Call home", ""}},
 		"strom":  {{"/absence", "Why ", ""}, {"/concerns", "Concerns", ""}},

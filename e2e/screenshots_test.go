@@ -25,6 +25,7 @@ func TestScreenshots(t *testing.T) {
 		{"today", "/today", "Call home"},
 		{"registers", "/registers", "8 Halyard"},
 		{"absence", "/absence", "Why"},
+		{"grid", "/absence/grid?group=class:48", "Bram Brightwater"},
 		{"concerns", "/concerns", "Calls due"},
 		{"student", "/absence?student=232", "What happened"},
 	} {
@@ -32,6 +33,11 @@ func TestScreenshots(t *testing.T) {
 		w.see(view.wait)
 		w.shot(folder + "/" + view.name + ".png")
 	}
+	w.goTo("/absence/steps")
+	w.see("steps due")
+	w.keys(input.ArrowDown, input.ArrowDown, input.ArrowDown)
+	w.see("The figures hold now")
+	w.shot(folder + "/steps.png")
 	w.goTo("/desk")
 	w.field("Name, number or card").MustInput("garrow")
 	w.see("Pip Garrow")

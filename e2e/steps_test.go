@@ -1,0 +1,100 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// What policies say is due is worked by keys: done with its outcome and taken back, put off, handed
+// to a teacher who sees it, printed as letters that stay on the record; a correction takes one away
+// and the list says so. A day is closed and opened again, and the grid of a form goes on paper.
+func TestWhatIsDue(t *testing.T) {
+	s := startDemo(t, "09:12")
+	w := s.open("tolvan")
+	w.goTo("/absence/steps")
+	w.see("34 steps due")
+	chosen := func() string {
+		return w.MustEval(`() => document.querySelector(".lines .chosen .who")?.innerText ?? ""`).Str()
+	}
+	w.until(func() (bool, string) { return strings.Contains(chosen(), "Della Fairhurst"), "the first to be chosen" })
+	assert.Contains(t, w.text(), "nobody is on file to whom a letter may go")
+	w.keys(input.ArrowDown)
+	w.until(func() (bool, string) { return strings.Contains(chosen(), "Corin Vale"), "the next to be chosen" })
+	w.see("Tora and Senna Vale") // whom the letter would go to
+	w.typed("d")
+	w.see("What came of it")
+	w.typed("rang the mother")
+	w.keys(input.Enter)
+	w.see("33 steps due")
+	w.see("Done in the last seven days")
+	w.MustElementR("button", "^Undo").MustClick()
+	w.see("34 steps due")
+
+	w.typed("h")
+	w.see("What they should know")
+	w.choose("To", "P. Osk · teacher")
+	w.MustElementR("button", "Hand over").MustClick()
+	w.see("handed to P. Osk")
+	teacher := s.open("osk")
+	teacher.goTo("/absence/steps")
+	teacher.see("1 step handed to you")
+	teacher.goTo("/absence")
+	teacher.see("lessons of this class alone")
+
+	// Letters: those of a group are ticked at once; none goes while one of them can't.
+	w.MustElementX(`//section[.//h2[normalize-space()="Letter at 5 days"]]//button[normalize-space()="tick all"]`).MustClick()
+	w.see("Print 5 letters")
+	w.MustEval(`() => { window.opened = ""; window.open = (url) => { window.opened = url; return null; } }`)
+	w.typed("p")
+	w.see("letters written")
+	w.until(func() (bool, string) {
+		return strings.HasPrefix(w.MustEval(`() => window.opened`).Str(), "/api/letters/sheet?letters="), "the letters to open"
+	})
+	head := w.MustEval(`() => fetch(window.opened).then((r) => r.arrayBuffer()).then((b) => new TextDecoder().decode(b.slice(0, 5)))`).Str()
+	assert.Equal(t, "%PDF-", head)
+	bram := w.MustEval(`() => fetch("/api/find?q=bram+szab").then((r) => r.json()).then((l) => l[0].student.id)`).Int()
+	w.goTo(fmt.Sprintf("/absence/steps?student=%d", bram))
+	w.see("Letter: Bram")
+
+	// A correction takes a step away.
+	fixed := w.MustEval(`async () => {
+		const steps = (await (await fetch("/api/steps")).json()).groups.flatMap((g) => g.steps);
+		const odd = steps.find((s) => s.student.name === "Odd Pell");
+		for (const slot of ["AM", "1", "2", "3", "4", "PM", "5", "6"])
+			await fetch("/api/corrections", { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "the note came " + slot },
+				body: JSON.stringify({ date: odd.ref.reached, slot, student: odd.student.id, code: "M", reason: "the doctor's note came" }) });
+		return odd.student.name;
+	}`).Str()
+	assert.Equal(t, "Odd Pell", fixed)
+	w.goTo("/absence/steps")
+	w.see("Taken back")
+	w.see("Mon 2 March is now medical, R. Tolvan 09:1")
+
+	// A day that was closed after the fact.
+	admin := s.open("admin")
+	admin.goTo("/school/calendar")
+	admin.see("114 of them up to today")
+	admin.MustElementR("button", "Close dates").MustClick()
+	admin.field("Date").MustInput("2026-03-06")
+	admin.keys(input.Enter)
+	admin.field("Reason").MustInput("storm")
+	admin.MustElementR("button", "See what it would change").MustClick()
+	admin.see("are set aside")
+	admin.MustElementR("button", "Close them").MustClick()
+	admin.see("113 of them up to today")
+	admin.see("Fri 6 March: storm")
+	admin.MustElementR("button", "Take back").MustClick() // of the first section
+	admin.see("1 school day more")
+	admin.MustElementR("button", "Take it back").MustClick()
+	admin.see("114 of them up to today")
+
+	w.goTo("/absence/grid?group=class:48")
+	w.see("Bram Brightwater")
+	pages := w.MustEval(`() => fetch(document.querySelector("a[href*='format=pdf']").href).then((r) => r.headers.get("Content-Type"))`).Str()
+	require.Equal(t, "application/pdf", pages)
+}
