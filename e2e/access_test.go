@@ -90,6 +90,10 @@ func why(t *testing.T, s *school) {
 	w := s.open("strom")
 	w.goTo("/absence")
 	w.see("Why ")
+	w.until(func() (bool, string) {
+		return w.MustEval(`() => document.querySelector("th[aria-sort=descending]")?.innerText.includes("Share") ?? false`).Bool(), "a leader to see the worst first"
+	})
+	w.MustElementR("th button", "^To 10 %").MustClick()
 	w.MustElementR("tbody tr", "Perran Hask").MustClick()
 	w.see("Perran Hask missed 12 of 113 days")
 	w.MustElement(".why details summary").MustFocus()

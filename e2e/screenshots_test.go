@@ -51,10 +51,6 @@ func TestScreenshots(t *testing.T) {
 	admin.goTo("/school/calendar")
 	admin.see("Terms and grading periods")
 	admin.shot(folder + "/school.png")
-	admin.goTo("/school/record")
-	admin.see("student's sheet")
-	admin.shot(folder + "/looks.png")
-
 	teacher := s.open("osk")
 	teacher.goTo("/registers/48/AM")
 	teacher.see("still to mark")
@@ -74,10 +70,6 @@ func TestScreenshots(t *testing.T) {
 	}
 	jahn.MustElement(`[data-place="3"] .seat`).MustClick()
 	jahn.shot(folder + "/seats.png")
-	w.goTo("/outbox")
-	w.see("What became of it")
-	w.shot(folder + "/outbox.png")
-
 	w.goTo("/today")
 	w.see("Call home")
 	w.typed("k")
