@@ -82,6 +82,15 @@ func (s *server) reviewRoutes() {
 		f, err := absencepage.KeepGrid(ctx, s.office, in.At, in.ask(), in.Format, in.scope()...)
 		return answerFile(f, err, map[bool]string{true: "inline", false: "attachment"}[in.Format == "pdf"])
 	})
+	get(s, work.MayKeepStatement, "/students/{id}/statement", "What a student missed, to print", func(ctx context.Context, in *struct {
+		LookedAt
+		Measured
+		ID      ids.Student `path:"id"`
+		Without []string    `query:"without" maxItems:"40" doc:"Codes that are left out of the days"`
+	}) (*fileBody, error) {
+		f, err := studentpage.Statement(ctx, s.office, person(ctx), in.ID, in.At, studentpage.StatementAsk{AbsenceAsk: pages.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To}, Without: in.Without})
+		return answerFile(f, err, "inline")
+	})
 	get(s, work.MaySeeClasses, "/absence/classes", "How the lessons of one's own classes went", func(ctx context.Context, in *ClassesAsked) (*body[absencepage.ClassesView], error) {
 		return answer(absencepage.ShowClasses(ctx, s.office, person(ctx), in.At, in.Class, in.ask()))
 	})

@@ -109,27 +109,28 @@ const (
 	MaySeeAllMessages Permission = "see all messages" // not only those to oneself
 	MaySeeOutbox      Permission = "outbox"
 
-	MaySeeAbsence  Permission = "absence"
-	MayKeepAbsence Permission = "absence-file"
-	MayKeepDays    Permission = "days-file"
-	MaySeeGrid     Permission = "grid"
-	MaySeeClasses  Permission = "class-report"
-	MayKeepClasses Permission = "class-report-file"
-	MayKeepGrid    Permission = "grid-file"
-	MaySeeWhy      Permission = "why"
-	MaySeeSteps    Permission = "steps"
-	MayDoSteps     Permission = "do-steps"
-	MayDoAnyStep   Permission = "do any step" // not only those handed to oneself
-	MayKeepSteps   Permission = "steps-file"
-	MaySetSteps    Permission = "set-step-rules"
-	MaySeeLetters  Permission = "letters"
-	MaySetLetter   Permission = "set-letter"
-	MayTryLetter   Permission = "try-letter"
-	MaySeePreview  Permission = "letter-preview"
-	MayPrintLetter Permission = "print-letters"
-	MaySeeLetter   Permission = "letters-sheet"
-	MaySeeConcerns Permission = "concerns"
-	MayFollowUp    Permission = "followup"
+	MaySeeAbsence    Permission = "absence"
+	MayKeepAbsence   Permission = "absence-file"
+	MayKeepDays      Permission = "days-file"
+	MaySeeGrid       Permission = "grid"
+	MayKeepStatement Permission = "statement"
+	MaySeeClasses    Permission = "class-report"
+	MayKeepClasses   Permission = "class-report-file"
+	MayKeepGrid      Permission = "grid-file"
+	MaySeeWhy        Permission = "why"
+	MaySeeSteps      Permission = "steps"
+	MayDoSteps       Permission = "do-steps"
+	MayDoAnyStep     Permission = "do any step" // not only those handed to oneself
+	MayKeepSteps     Permission = "steps-file"
+	MaySetSteps      Permission = "set-step-rules"
+	MaySeeLetters    Permission = "letters"
+	MaySetLetter     Permission = "set-letter"
+	MayTryLetter     Permission = "try-letter"
+	MaySeePreview    Permission = "letter-preview"
+	MayPrintLetter   Permission = "print-letters"
+	MaySeeLetter     Permission = "letters-sheet"
+	MaySeeConcerns   Permission = "concerns"
+	MayFollowUp      Permission = "followup"
 
 	MaySeeLates   Permission = "lates"
 	MayKeepLates  Permission = "lates-file"
@@ -251,7 +252,7 @@ var permitted = map[Permission][]Role{
 	MaySeeNotes:     everyone, MayMarkNotes: everyone,
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
-	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
+	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

@@ -131,6 +131,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
             mayWrite={who.mayWrite}
             mayKeepPhoto={who.inOffice}
             mayTakeAlong={who.role === "administrator"}
+            mayState={who.role !== "teacher" && who.role !== "desk"}
             onClose={() => set({ student: undefined }, false)}
           />
         </Suspense>

@@ -103,7 +103,15 @@ function List() {
         <StudentName student={student(3, "Corin Vale")} />
       </Panel>
       {open && (
-        <StudentSheet id={Number(open)} mayCall mayWrite mayKeepPhoto mayTakeAlong={false} onClose={() => undefined} />
+        <StudentSheet
+          id={Number(open)}
+          mayCall
+          mayWrite
+          mayKeepPhoto
+          mayTakeAlong={false}
+          mayState
+          onClose={() => undefined}
+        />
       )}
     </>
   );
@@ -127,6 +135,17 @@ describe("a student’s sheet", () => {
     expect(screen.getByTitle("Monday, lesson 5: 9 of 22 missed, 8 while on site")).toHaveTextContent("9");
     expect(screen.getByText("lessons missed while on site").previousSibling).toHaveTextContent("18");
     expect(screen.getByText("English (Y9): D, then D+")).toBeInTheDocument();
+  });
+
+  it("has a statement to print, over some dates and without some codes", async () => {
+    const { user } = show("/?student=1");
+    await user.click(await screen.findByRole("button", { name: "Statement …" }));
+    await user.type(screen.getByLabelText("Codes that are left out"), "L, LX");
+    await user.type(screen.getByLabelText("Statement from"), "2026-02-02{Enter}");
+    expect(screen.getByRole("link", { name: "Print" })).toHaveAttribute(
+      "href",
+      "/api/students/1/statement?from=2026-02-02&without=L%2CLX",
+    );
   });
 
   it("has what happened by day, of one kind where it is chosen", async () => {
@@ -178,6 +197,7 @@ describe("a student’s sheet", () => {
               mayWrite
               mayKeepPhoto
               mayTakeAlong={false}
+              mayState
               onClose={() => undefined}
             />
           )}

@@ -19,6 +19,7 @@ import { DayBars } from "./DayBars";
 import { Figures } from "./Figures";
 import { History } from "./History";
 import { PhotoOf } from "./PhotoOf";
+import { Statement } from "./Statement";
 import { Where } from "./Where";
 
 type Sheet = Schemas["StudentSheet"];
@@ -30,6 +31,7 @@ export default function StudentSheet({
   mayWrite,
   mayKeepPhoto,
   mayTakeAlong,
+  mayState,
   onClose,
 }: {
   id: number;
@@ -37,6 +39,7 @@ export default function StudentSheet({
   mayWrite: boolean;
   mayKeepPhoto: boolean;
   mayTakeAlong: boolean;
+  mayState: boolean; // print what the student missed
   onClose: () => void;
 }) {
   useFocusBack();
@@ -79,6 +82,7 @@ export default function StudentSheet({
           )}
           {s.sentence && <p className="sentence">{s.sentence}</p>}
           <Figures s={s} />
+          {mayState && <Statement student={s.student.id} />}
           <Where s={s} />
           <section aria-label="Day by day">
             <h3>Day by day</h3>

@@ -119,13 +119,13 @@ function Table({ g, busy }: { g: View; busy: boolean }) {
         <thead>
           {withOver && (
             <tr>
-              <th className="who" />
+              <td className="who" />
               {overs(g.columns).map((o) => (
                 <th key={o.key} colSpan={o.span} className="over" scope="colgroup">
                   <span>{o.over}</span>
                 </th>
               ))}
-              <th colSpan={ends.length} />
+              <td colSpan={ends.length} />
             </tr>
           )}
           <tr>
