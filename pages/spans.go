@@ -3,6 +3,7 @@ package pages
 import (
 	"meldung/core/absence"
 	"meldung/core/day"
+	"meldung/core/ids"
 	"meldung/work"
 )
 
@@ -118,4 +119,24 @@ func SpanChoices(v work.Section, last int) []Choice {
 		}
 	}
 	return out
+}
+
+// MeasuredOf returns by what and over which days one student is measured, for who may see them.
+func MeasuredOf(v work.Snapshot, p work.Person, student ids.Student, m work.Moment, ask AbsenceAsk) (s work.Section, measure *absence.Measure, span Span, err error) {
+	st, err := v.Student(student)
+	if err != nil {
+		return s, nil, span, err
+	}
+	if err := v.MaySee(p, student); err != nil {
+		return s, nil, span, err
+	}
+	s = v.Of(student)
+	if measure, err = s.Measure(ask.PolicyID()); err != nil {
+		return s, nil, span, err
+	}
+	if s.Place(student) < 0 {
+		return s, nil, span, work.NotFoundf("%s was not on the roll in this school year: there are no figures", st.Name())
+	}
+	span, err = SpanOf(s, m, ask)
+	return s, measure, span, err
 }

@@ -197,16 +197,7 @@ func TestSessionsEndWhenNobodyUsesThem(t *testing.T) {
 	var later atomic.Int64 // minutes
 	s := opened(t, o, web.Options{Idle: time.Hour, Clock: func() time.Time { return time.Now().Add(time.Duration(later.Load()) * time.Minute) }})
 	ask := func(in []*http.Cookie, byItself bool) int {
-		r, err := http.NewRequestWithContext(t.Context(), http.MethodGet, s.URL+"/api/rail", nil)
-		require.NoError(t, err)
-		for _, c := range in {
-			r.AddCookie(c)
-		}
-		if byItself {
-			r.Header.Set("Meldung-Untouched", "1")
-		}
-		a, err := http.DefaultClient.Do(r)
-		require.NoError(t, err)
+		a := asked(t, s, "/api/rail", in, byItself)
 		defer a.Body.Close()
 		return a.StatusCode
 	}
@@ -233,10 +224,10 @@ func TestSessionsEndWhenNobodyUsesThem(t *testing.T) {
 	assert.Equal(t, http.StatusUnauthorized, ask(left, false))
 }
 
-// leftOf asks how long a sign-in still lasts, as a person does or as a page that nobody touches.
-func leftOf(t *testing.T, s *httptest.Server, in []*http.Cookie, byItself bool) web.SignInLeft {
+// asked is the answer to a read, by a person or by a page that nobody touches.
+func asked(t *testing.T, s *httptest.Server, path string, in []*http.Cookie, byItself bool) *http.Response {
 	t.Helper()
-	r, err := http.NewRequestWithContext(t.Context(), http.MethodGet, s.URL+"/api/session/left", nil)
+	r, err := http.NewRequestWithContext(t.Context(), http.MethodGet, s.URL+path, nil)
 	require.NoError(t, err)
 	for _, c := range in {
 		r.AddCookie(c)
@@ -246,6 +237,13 @@ func leftOf(t *testing.T, s *httptest.Server, in []*http.Cookie, byItself bool) 
 	}
 	a, err := http.DefaultClient.Do(r)
 	require.NoError(t, err)
+	return a
+}
+
+// leftOf asks how long a sign-in still lasts, as a person does or as a page that nobody touches.
+func leftOf(t *testing.T, s *httptest.Server, in []*http.Cookie, byItself bool) web.SignInLeft {
+	t.Helper()
+	a := asked(t, s, "/api/session/left", in, byItself)
 	defer a.Body.Close()
 	require.Equal(t, http.StatusOK, a.StatusCode)
 	var l web.SignInLeft

@@ -86,27 +86,12 @@ func ShowWhy(ctx context.Context, o *work.Office, p work.Person, student ids.Stu
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		s, err := v.Student(student)
-		if err != nil {
-			return err
-		}
-		if err := v.MaySee(p, student); err != nil {
-			return err
-		}
-		section := v.Of(student)
-		measure, err := section.Measure(ask.PolicyID())
-		if err != nil {
-			return err
-		}
-		if section.Place(student) < 0 {
-			return work.NotFoundf("%s was not on the roll in this school year: there are no figures", s.Name())
-		}
-		span, err := pages.SpanOf(section, m, ask)
+		section, measure, span, err := pages.MeasuredOf(v, p, student, m, ask)
 		if err != nil {
 			return err
 		}
 		out.Label, out.Whole = span.Sentence, span.Whole
-		p := part{Section: section, measure: measure, span: span, students: []store.Student{s}, places: []int{section.Place(student)}}
+		p := part{Section: section, measure: measure, span: span, students: []store.Student{v.School.StudentOf(student)}, places: []int{section.Place(student)}}
 		if err := p.classOnly(v, ask.Group); err != nil {
 			return err
 		}

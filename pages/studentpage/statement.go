@@ -30,27 +30,12 @@ func Statement(ctx context.Context, o *work.Office, p work.Person, student ids.S
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		s, err := v.Student(student)
+		section, measure, span, err := pages.MeasuredOf(v, p, student, m, ask.AbsenceAsk)
 		if err != nil {
 			return err
 		}
-		if err := v.MaySee(p, student); err != nil {
-			return err
-		}
-		section := v.Of(student)
-		measure, err := section.Measure(ask.PolicyID())
-		if err != nil {
-			return err
-		}
-		place := section.Place(student)
-		if place < 0 {
-			return work.NotFoundf("%s was not on the roll in this school year: there is nothing to state", s.Name())
-		}
-		span, err := pages.SpanOf(section, m, ask.AbsenceAsk)
-		if err != nil {
-			return err
-		}
-		st := statementOf(measure, place, span.Span, ask.Without)
+		s := v.School.StudentOf(student)
+		st := statementOf(measure, section.Place(student), span.Span, ask.Without)
 		st.Sender, st.Name = []string{section.Settings.Name}, s.Name()
 		st.About = work.Join(" · ", v.School.Form(student, m.Date), s.Number, span.Sentence, "measured by "+measure.Policy().Title)
 		st.Foot = "Stated " + m.Date.Spoken() + m.Date.Time().Format(" 2006") + ", " + p.Name + ". Holds data of a student: for whoever may have it."

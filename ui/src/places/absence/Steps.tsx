@@ -219,10 +219,7 @@ function Line({
           <Tick checked={ticked ?? false} onChange={tick} label={`${s.student.name}, ${s.title}`} />
         </span>
       )}
-      <span className="who">
-        <StudentName student={s.student} form={false} />
-        <span className="look-small look-muted">{s.student.form}</span>
-      </span>
+      <Who s={s} />
       <span className="what">
         {choose ? (
           <button type="button" className="link" aria-current={chosen || undefined} onClick={choose}>
@@ -267,22 +264,11 @@ function Apart({
         <Panel title="Taken back" extra={p.takenBack.length}>
           <ul className="lines">
             {p.takenBack.map((s) => (
-              <li key={stepKey(s)}>
-                <span className="who">
-                  <StudentName student={s.student} form={false} />
-                  <span className="look-small look-muted">{s.student.form}</span>
-                </span>
-                <span className="what">
-                  <span>
-                    {s.action}, {s.title}
-                  </span>
-                  <span className="look-small look-muted">
-                    {s.by
-                      ? `a correction took its cause away; it was done already: ${[s.said, s.by].filter(Boolean).join(", ")}`
-                      : s.said}
-                  </span>
-                </span>
-              </li>
+              <Told key={stepKey(s)} s={s}>
+                {s.by
+                  ? `a correction took its cause away; it was done already: ${[s.said, s.by].filter(Boolean).join(", ")}`
+                  : s.said}
+              </Told>
             ))}
           </ul>
         </Panel>
@@ -290,40 +276,18 @@ function Apart({
       {p.waiting.length > 0 && (
         <Folded title="Put off" extra={plural(p.waiting.length, "step")}>
           {p.waiting.map((s) => (
-            <li key={stepKey(s)}>
-              <span className="who">
-                <StudentName student={s.student} form={false} />
-                <span className="look-small look-muted">{s.student.form}</span>
-              </span>
-              <span className="what">
-                <span>
-                  {s.action}, {s.title}
-                </span>
-                <span className="look-small look-muted">
-                  until {s.until}: {s.said}, {s.by}
-                </span>
-              </span>
-              {again(s, "Due now")}
-            </li>
+            <Told key={stepKey(s)} s={s} action={again(s, "Due now")}>
+              until {s.until}: {s.said}, {s.by}
+            </Told>
           ))}
         </Folded>
       )}
       {p.closed.length > 0 && (
         <Folded title="Done in the last seven days" extra={plural(p.closed.length, "step")}>
           {p.closed.map((s) => (
-            <li key={stepKey(s)}>
-              <span className="who">
-                <StudentName student={s.student} form={false} />
-                <span className="look-small look-muted">{s.student.form}</span>
-              </span>
-              <span className="what">
-                <span>
-                  {s.action}, {s.title}
-                </span>
-                <span className="look-small look-muted">{[s.said, s.by].filter(Boolean).join(", ")}</span>
-              </span>
-              {again(s, "Not done")}
-            </li>
+            <Told key={stepKey(s)} s={s} action={again(s, "Not done")}>
+              {[s.said, s.by].filter(Boolean).join(", ")}
+            </Told>
           ))}
         </Folded>
       )}
@@ -341,6 +305,31 @@ function Apart({
         </Folded>
       )}
     </>
+  );
+}
+
+/** A step about which something was said, with what can be done about that. */
+function Told({ s, action, children }: { s: Step; action?: React.ReactNode; children: React.ReactNode }) {
+  return (
+    <li>
+      <Who s={s} />
+      <span className="what">
+        <span>
+          {s.action}, {s.title}
+        </span>
+        <span className="look-small look-muted">{children}</span>
+      </span>
+      {action}
+    </li>
+  );
+}
+
+function Who({ s }: { s: Step }) {
+  return (
+    <span className="who">
+      <StudentName student={s.student} form={false} />
+      <span className="look-small look-muted">{s.student.form}</span>
+    </span>
   );
 }
 
