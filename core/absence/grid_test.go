@@ -81,3 +81,34 @@ func TestAGridAddsUpToTheTable(t *testing.T) {
 		}
 	})
 }
+
+// When it was missed adds up to what was missed: weeks and weekdays in any unit, slots in minutes.
+func TestATrendAddsUpToTheGroup(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		l := randomSchool(t)
+		withTimes(t, l)
+		span := absence.Span{From: rapid.IntRange(0, 10).Draw(t, "from"), To: rapid.IntRange(-1, 14).Draw(t, "to")}
+		all := []int{0, 1, 2}
+		for unit := policy.Day; unit <= policy.Minutes; unit++ {
+			m := absence.NewMeasure(l, base(unit))
+			g, trend := m.Group(all, span), m.Trend(all, span)
+			var weeks, days, minutes, want absence.Sum
+			for _, w := range trend.Weeks {
+				weeks.Possible, weeks.Absent = weeks.Possible+w.Possible, weeks.Absent+w.Absent
+			}
+			for _, d := range trend.Weekdays {
+				days.Possible, days.Absent = days.Possible+d.Possible, days.Absent+d.Absent
+			}
+			for _, s := range trend.Slots {
+				minutes.Possible, minutes.Absent = minutes.Possible+s.Possible, minutes.Absent+s.Absent
+			}
+			for _, i := range all {
+				f := m.Student(i, span)
+				want.Possible, want.Absent = want.Possible+f.DueMinutes, want.Absent+f.MissedMinutes
+			}
+			assert.Equal(t, absence.Sum{Possible: g.Possible, Absent: g.Absent}, weeks)
+			assert.Equal(t, weeks, days)
+			assert.Equal(t, want, minutes)
+		}
+	})
+}

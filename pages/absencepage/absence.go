@@ -93,6 +93,7 @@ type AbsenceView struct {
 	Reasons    []ReasonView    `json:"reasons" doc:"Most time first"`
 	Due        []pages.DueView `json:"due" doc:"Lines reached and steps due in the span, newest first"`
 	DueInAll   int             `json:"dueInAll"`
+	Trend      TrendView       `json:"trend" doc:"When it was missed"`
 	Lessons    bool            `json:"lessons" doc:"A class is measured by its own lessons alone"`
 	Sort       string          `json:"sort" enum:"near,rate,missed,excused,unexcused,unexplained,lates,on-site,time,name" doc:"By what the rows are sorted, the most first"`
 	Up         bool            `json:"up" doc:"The least first"`
@@ -107,7 +108,7 @@ const mostDue = 200
 // Show measures a group of some sections by a policy over a span up to a moment, the nearest
 // to the line first. Each section is measured by its own calendar; the whole is their sum.
 func Show(ctx context.Context, o *work.Office, asAt string, a pages.AbsenceAsk, of ...ids.Section) (AbsenceView, error) {
-	out := AbsenceView{Policies: []pages.Choice{}, Spans: []pages.Choice{}, Groups: []pages.Choice{}, Bands: []BandView{}, Bins: []Bin{}, Lines: []pages.Choice{}, Rows: []AbsenceRow{},
+	out := AbsenceView{Policies: []pages.Choice{}, Spans: []pages.Choice{}, Groups: []pages.Choice{}, Bands: []BandView{}, Bins: []Bin{}, Lines: []pages.Choice{}, Rows: []AbsenceRow{}, Trend: TrendView{Weeks: []TrendBar{}, Weekdays: []TrendBar{}, Slots: []TrendBar{}},
 		Reasons: []ReasonView{}, Due: []pages.DueView{}}
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
@@ -221,6 +222,7 @@ func measured(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, a 
 		out.OtherCodes = out.OtherCodes || p.Codes.ID != part.Settings.Codes
 	}
 	absenceRows(v, out, parts, m, threshold, a)
+	out.Trend = trendOf(parts)
 	groupFigures(out, parts)
 	var due []pages.DueView
 	for _, part := range parts {

@@ -2277,6 +2277,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{id}/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a student missed, to print */
+        get: operations["statement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{id}/warnings/{warning}/document": {
         parameters: {
             query?: never;
@@ -2724,6 +2741,8 @@ export interface components {
             /** Format: int64 */
             students: number;
             title: string;
+            /** @description When it was missed */
+            trend: components["schemas"]["TrendView"];
             /** Format: int64 */
             unbanded: number;
             /** @enum {string} */
@@ -5995,6 +6014,25 @@ export interface components {
             worked: boolean;
             /** @description Whose homes believe them at school, and whom nobody has seen: before everyone else */
             worried: components["schemas"]["WorriedFor"][];
+        };
+        TrendBar: {
+            label: string;
+            /** @description Per cent with one decimal; empty where nothing was possible */
+            rate: string;
+            /**
+             * Format: int64
+             * @description Thousandths, for the bar
+             */
+            share: number;
+            /** @description In words */
+            title: string;
+        };
+        TrendView: {
+            /** @description Share of the time of each slot */
+            slots: components["schemas"]["TrendBar"][];
+            weekdays: components["schemas"]["TrendBar"][];
+            /** @description By school week */
+            weeks: components["schemas"]["TrendBar"][];
         };
         Trial: {
             /**
@@ -11545,6 +11583,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    statement: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+                /** @description Codes that are left out of the days */
+                without?: string[];
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

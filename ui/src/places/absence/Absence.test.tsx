@@ -58,6 +58,14 @@ const view: Schemas["AbsenceView"] = {
   asAt: "2026-03-09",
   label: "Year to Mon 9 March",
   whole: true,
+  trend: {
+    weeks: [
+      { label: "2 Mar", title: "week of Mon 2 March", rate: "5.1", share: 51 },
+      { label: "9 Mar", title: "week of Mon 9 March", rate: "4.0", share: 40 },
+    ],
+    weekdays: [{ label: "Mon", title: "Mondays", rate: "6.2", share: 62 }],
+    slots: [{ label: "AM", title: "in AM", rate: "4.4", share: 44 }],
+  },
   lessons: false,
   sort: "near",
   up: false,
@@ -251,6 +259,15 @@ describe("absence against policy", () => {
       "href",
       "/api/absence/days-file?group=year%3A9&sort=unexplained&format=xlsx",
     );
+  });
+
+  it("shows by week, weekday and slot when it was missed", async () => {
+    const { user } = open();
+    await user.click(await screen.findByRole("button", { name: "When: by week, weekday and slot" }));
+    const weeks = within(screen.getByRole("list", { name: "By week" })).getAllByRole("listitem");
+    expect(weeks.map((w) => w.title)).toEqual(["week of Mon 2 March: 5.1 %", "week of Mon 9 March: 4.0 %"]);
+    expect(screen.getByTitle("Mondays: 6.2 %")).toHaveTextContent("6.2");
+    expect(screen.getByTitle("in AM: 4.4 %")).toHaveTextContent("AM");
   });
 
   it("says that a class counts by its own lessons, without what is about all of them", async () => {

@@ -17,6 +17,7 @@ import { Distribution } from "./Distribution";
 import { Due } from "./Due";
 import { Filters } from "./Filters";
 import { amount, nearnessWords, shareOf } from "./figures";
+import { Trend } from "./Trend";
 import { Why } from "./Why";
 
 const rowHeight = 30; // px
@@ -99,6 +100,7 @@ export default function Absence() {
               />
             )}
             <Summary p={p} />
+            <Trend t={p.trend} />
           </Panel>
           <section className="panel" aria-label={`Students, ${sortedWords[p.sort]}`}>
             <table className="rows" aria-rowcount={rows.length + 1}>
