@@ -223,6 +223,17 @@ func TestQuickLine(t *testing.T) {
 			assert.Error(t, err)
 		}
 	}
+	for text, tells := range map[string]string{
+		"845-925":             "08:45 to 09:25: 40 min, 0.67 h",
+		"oona harle 900-1545": "09:00 to 15:45: 6 h 45 min, 6.75 h. Oona would miss ",
+		"tavi lund 1400-1500": "14:00 to 15:00: 1 h, 1.00 h. Tavi has no lesson then",
+		"oona harle 845-855":  "08:45 to 08:55: 10 min, 0.17 h. Oona would miss ",
+	} {
+		v, err := frame.PreviewQuick(ctx, o, demotest.Officer, quick.QuickLine{Text: text})
+		require.NoError(t, err)
+		assert.Contains(t, v.Tells, tells)
+		assert.Empty(t, v.Text, "nothing is done")
+	}
 	_, err := quick.Do(ctx, o, demotest.Officer, "quick key ok", quick.QuickLine{Text: "quell ill until thu"})
 	require.NoError(t, err)
 	assert.Equal(t, "explained", demotest.Find(t, o, "Idris Quell").Place.State)

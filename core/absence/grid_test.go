@@ -7,6 +7,7 @@ import (
 	"pgregory.net/rapid"
 
 	"meldung/core/absence"
+	"meldung/core/day"
 	"meldung/core/policy"
 )
 
@@ -111,4 +112,25 @@ func TestATrendAddsUpToTheGroup(t *testing.T) {
 			assert.Equal(t, want, minutes)
 		}
 	})
+}
+
+// Hand-worked: lessons of 40 and 60 after a registration of 15 minutes; a day counts from half on.
+func TestInstead(t *testing.T) {
+	l := absence.NewLedger(calendar(t, 3, twoLessons), plain)
+	i := l.AddStudent(student("a"))
+	for d := range 3 {
+		put(t, l, i, d, "P", "P", "P")
+	}
+	m := absence.NewMeasure(l, base(policy.Day))
+	unexcused, _ := plain.Index("U")
+	short := m.Instead(i, 2, unexcused, day.MustMinute("08:45"), day.MustMinute("09:25"))
+	assert.Equal(t, []string{"AM", "1"}, short.Slots)
+	assert.Equal(t, []int{40, 0, 0}, []int{short.Minutes, short.Before.Absent, short.After.Absent}, "40 of 115 minutes are no day")
+	assert.Equal(t, 40, short.After.MissedMinutes)
+	long := m.Instead(i, 2, unexcused, day.MustMinute("08:50"), day.MustMinute("10:30"))
+	assert.Equal(t, []int{80, 1, 1}, []int{long.Minutes, long.After.Absent, long.After.Unexcused})
+	none := m.Instead(i, 2, unexcused, day.MustMinute("12:00"), day.MustMinute("13:00"))
+	assert.Empty(t, none.Slots)
+	assert.Equal(t, none.Before, none.After)
+	assert.Zero(t, m.Student(i, absence.Span{From: 0, To: 2}).MissedMinutes, "nothing was changed")
 }

@@ -32,7 +32,37 @@ type Line struct {
 	Name []string
 	All  bool // everyone of that home
 	Verb Verb
+	Span *Stretch // a time to a time, where nothing is done: 845-925
 	rest []string // what follows the verb
+}
+
+// Stretch is from one minute of a day to another.
+type Stretch struct{ From, To day.Minute }
+
+// Minutes returns how long it is.
+func (s Stretch) Minutes() int { return s.To.SinceMidnight() - s.From.SinceMidnight() }
+
+// Words says how long it is, in time and in decimal hours: "08:45 to 09:25: 40 min, 0.67 h".
+func (s Stretch) Words() string {
+	hundredths := (s.Minutes()*100 + 30) / 60
+	return fmt.Sprintf("%s to %s: %s, %d.%02d h", s.From, s.To, day.Duration(s.Minutes()), hundredths/100, hundredths%100)
+}
+
+// parseStretch reads 845-925 or 8:45–9:25; ok is false for anything else, and where it does not end
+// after it began.
+func parseStretch(word string) (s Stretch, ok bool) {
+	from, to, split := strings.Cut(strings.ReplaceAll(word, "–", "-"), "-")
+	if !split || len(strings.Trim(from, "0123456789:.")) > 0 || len(strings.Trim(to, "0123456789:.")) > 0 || len(from) < 3 || len(to) < 3 {
+		return s, false
+	}
+	var err error
+	if s.From, err = day.ParseTyped(from); err != nil {
+		return s, false
+	}
+	if s.To, err = day.ParseTyped(to); err != nil {
+		return s, false
+	}
+	return s, s.To.After(s.From)
 }
 
 // Parse takes a line apart. What does not belong to the verb is the name.
@@ -47,6 +77,10 @@ func Parse(text string) Line {
 			l.Verb, l.rest = Verb(lower), words[i+1:]
 			return l
 		default:
+			if span, ok := parseStretch(w); ok && l.Span == nil {
+				l.Span = &span
+				continue
+			}
 			l.Name = append(l.Name, w)
 		}
 	}

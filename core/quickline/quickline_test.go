@@ -73,3 +73,23 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// 40 minutes are two thirds of an hour, 0.67 h in decimals; five days of 375 minutes are 31.25 h
+// (common practice, no source).
+func TestATimeToATime(t *testing.T) {
+	for text, want := range map[string]string{
+		"845-925":        "08:45 to 09:25: 40 min, 0.67 h",
+		"8:45–9:25":      "08:45 to 09:25: 40 min, 0.67 h",
+		"0900-1515":      "09:00 to 15:15: 6 h 15 min, 6.25 h",
+		"vale 1000-1001": "10:00 to 10:01: 1 min, 0.02 h",
+	} {
+		l := quickline.Parse(text)
+		require.NotNil(t, l.Span, text)
+		assert.Equal(t, want, l.Span.Words())
+	}
+	for _, text := range []string{"925-845", "40217", "40217-1", "vale", "9-10", "2500-2600", "anna-lena", "07700-900123"} {
+		assert.Nil(t, quickline.Parse(text).Span, text)
+	}
+	assert.Equal(t, []string{"vale"}, quickline.Parse("vale 845-925").Name)
+	assert.Nil(t, quickline.Parse("vale out 845-925").Span, "what follows a verb belongs to it")
+}

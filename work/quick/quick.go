@@ -8,6 +8,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/policy"
 	"meldung/core/quickline"
 	"meldung/core/whereabouts"
 	"meldung/store"
@@ -28,6 +29,7 @@ type Reading struct {
 	Siblings []store.Student // of the only one chosen
 	Does     string          // in a sentence; empty for nothing
 	Problem  string          // why it can't be done; empty for it can
+	Tells    string          // how long a time to a time is, and what it would change for who is chosen
 
 	Movement *work.Movement // what is stored: this,
 	Notice   *work.Notice   // or this, or nothing
@@ -37,7 +39,10 @@ type Reading struct {
 // for the name.
 func Read(v work.Snapshot, x *work.Day, m work.Moment, p work.Person, line QuickLine) (Reading, error) {
 	l := quickline.Parse(line.Text)
-	out := Reading{Found: v.Find(p, l.Name, m.Date), Chosen: line.Chosen}
+	out := Reading{Chosen: line.Chosen}
+	if len(l.Name) > 0 || l.Span == nil {
+		out.Found = v.Find(p, l.Name, m.Date)
+	}
 	if len(out.Chosen) == 0 {
 		out.Chosen = meant(v, out.Found, l.All, m.Date)
 	}
@@ -47,6 +52,12 @@ func Read(v work.Snapshot, x *work.Day, m work.Moment, p work.Person, line Quick
 			if l.All {
 				out.Chosen = append(out.Chosen, s.ID)
 			}
+		}
+	}
+	if l.Span != nil {
+		out.Tells = l.Span.Words()
+		if len(out.Chosen) > 0 {
+			out.Tells += tell(v, m, *l.Span, out.Chosen[0])
 		}
 	}
 	switch {
@@ -190,4 +201,28 @@ func Do(ctx context.Context, o *work.Office, p work.Person, key string, line Qui
 		err = work.Wrongf("%q says nothing to do; after a name come in, out, late, ill or away", line.Text)
 	}
 	return out, err
+}
+
+// tell says what an unexcused absence from one time to another today would change for a student, by
+// the usual policy.
+func tell(v work.Snapshot, m work.Moment, span quickline.Stretch, student ids.Student) string {
+	s := v.Of(student)
+	_, d, open := s.SchoolDay(m.Date)
+	place := s.Place(student)
+	code, known := s.Codes.Always(policy.UseUnexcused)
+	measure, err := s.Measure(work.UsualPolicy)
+	if err != nil || !open || place < 0 || !known {
+		return ""
+	}
+	n, _ := s.Codes.Index(code.Code)
+	x := measure.Instead(place, d, n, span.From, span.To)
+	name := v.School.StudentOf(student).Given
+	if len(x.Slots) == 0 {
+		return ". " + name + " has no lesson then"
+	}
+	out := fmt.Sprintf(". %s would miss %s of %s", name, day.Duration(x.Minutes), strings.Join(x.Slots, ", "))
+	if x.After.Absent == x.Before.Absent {
+		return out + fmt.Sprintf(": no day more, %d of %d", x.After.Absent, x.After.Possible)
+	}
+	return out + fmt.Sprintf(": %d days of %d instead of %d, %s %%", x.After.Absent, x.After.Possible, x.Before.Absent, x.After.Rate())
 }

@@ -4764,6 +4764,8 @@ export interface components {
             siblings: components["schemas"]["StudentRef"][];
             /** @description Who fits the name, best first */
             students: components["schemas"]["FoundStudent"][];
+            /** @description How long a time to a time is, and what it would change; nothing is done */
+            tells: string;
             /** @description What Enter does */
             text: string;
         };

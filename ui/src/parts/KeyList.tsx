@@ -9,7 +9,7 @@ const lists: List[] = [
     title: "Everywhere",
     at: everywhere,
     keys: [
-      ["/", "the quick line: a name, then in, out, late, ill, away"],
+      ["/", "the quick line: a name, then in, out, late, ill, away; 845-925 says how long that is"],
       ["?", "this list"],
       ["← →", "on the rail: a minute earlier or later; with Shift five"],
       ["Esc", "leave; on the rail, back to live"],

@@ -18,12 +18,14 @@ const view = (change: Partial<Schemas["QuickView"]>): Schemas["QuickView"] => ({
   action: "",
   text: "",
   error: "",
+  tells: "",
   ...change,
 });
 
 /** Reads a line as the server would, for the few lines of these tests. */
 function readLine({ body }: Sent): Schemas["QuickView"] {
   const { text, chosen = [] } = body as { text: string; chosen?: number[] };
+  if (text === "845-925") return view({ tells: "08:45 to 09:25: 40 min, 0.67 h" });
   if (text.startsWith("zz")) return view({ error: 'nobody is called "zz", and no contact or number fits' });
   const students = [found(1, "Elis Merrow"), found(2, "Ansa Merrow")];
   const acts = text.includes(" ill");
@@ -86,6 +88,14 @@ describe("the quick line", () => {
     await screen.findByText("Ansa Merrow");
     await user.keyboard("{Enter}");
     await waitFor(() => expect(router.state.location.search).toBe("?student=1"));
+    expect(stored()).toHaveLength(0);
+  });
+
+  it("says how long a time to a time is, and does nothing", async () => {
+    const { user, stored } = open();
+    await user.keyboard("/845-925");
+    expect(await screen.findByText("08:45 to 09:25: 40 min, 0.67 h")).toBeInTheDocument();
+    await user.keyboard("{Enter}");
     expect(stored()).toHaveLength(0);
   });
 

@@ -118,6 +118,11 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
               </div>
             )
           )}
+          {view.tells && !view.error && (
+            <div className="will" role="status">
+              {view.tells}
+            </div>
+          )}
           <div id="quick-list" role="listbox" aria-label="Students">
             {view.students.map((s, i) => (
               // biome-ignore lint/a11y/useKeyWithClickEvents: the field's arrow keys and Enter do the same
@@ -143,7 +148,7 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
           {mayWrite && (
             <div className="hint">
               {view.siblings.length > 0 && `${view.siblings.map((s) => s.name).join(", ")}: type both · `}
-              then in, out, late, ill or away · 925 · until thu · a reason
+              then in, out, late, ill or away · 925 · until thu · a reason · or 845-925
             </div>
           )}
         </div>
