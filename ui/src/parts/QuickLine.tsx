@@ -28,7 +28,7 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
     queryFn: async () => {
       if (!mayWrite) {
         const students = await read("/api/find", { q: asked });
-        return { students, chosen: [], siblings: [], action: "", text: "", error: "" };
+        return { students, chosen: [], siblings: [], action: "", text: "", error: "", tells: "" };
       }
       const first = await write({ path: "/api/quick/read", body: { text: asked } });
       const pick = chosen(first, row);
