@@ -1,6 +1,8 @@
 package pages
 
 import (
+	"fmt"
+
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/policy"
@@ -91,4 +93,21 @@ func PercentOf(f policy.Fraction) string {
 // EndedBy is the section's last school day that was over at a moment; −1 for none.
 func EndedBy(v work.Section, m work.Moment) int {
 	return v.Calendar.EndedBy(m.Date, m.Minute)
+}
+
+// Kept says under which key figures up to a moment are kept, and what they follow from. A day is
+// measured when it is over: until then nothing of it changes them.
+func Kept(v work.Snapshot, m work.Moment, what string) (key string, follows []string) {
+	key, follows = fmt.Sprint(what, m.Scope, m.Date), []string{work.PastMarks}
+	for _, s := range v.In(m.Scope) {
+		if s.Ledger == nil {
+			continue
+		}
+		last := EndedBy(s, m)
+		key += fmt.Sprint(" ", last)
+		if last >= 0 && s.Calendar.Day(last).Date >= v.Now.Date() && len(follows) == 1 {
+			follows = append(follows, "mark")
+		}
+	}
+	return key, follows
 }

@@ -115,28 +115,11 @@ func Show(ctx context.Context, o *work.Office, asAt string, a pages.AbsenceAsk, 
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		key, follows := kept(v, m, fmt.Sprint("absence ", a))
+		key, follows := pages.Kept(v, m, fmt.Sprint("absence ", a))
 		out, err = work.Remember(v, key, follows, func() (AbsenceView, error) { return show(ctx, v, out, m, a) })
 		return err
 	})
 	return out, err
-}
-
-// kept says under which key figures up to a moment are kept, and what they follow from. A day is
-// measured when it is over: until then nothing of it changes them.
-func kept(v work.Snapshot, m work.Moment, what string) (key string, follows []string) {
-	key, follows = fmt.Sprint(what, m.Scope, m.Date), []string{work.PastMarks}
-	for _, s := range v.In(m.Scope) {
-		if s.Ledger == nil {
-			continue
-		}
-		last := pages.EndedBy(s, m)
-		key += fmt.Sprint(" ", last)
-		if last >= 0 && s.Calendar.Day(last).Date >= v.Now.Date() && len(follows) == 1 {
-			follows = append(follows, "mark")
-		}
-	}
-	return key, follows
 }
 
 func show(ctx context.Context, v work.Snapshot, out AbsenceView, m work.Moment, a pages.AbsenceAsk) (AbsenceView, error) {

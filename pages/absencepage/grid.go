@@ -86,7 +86,7 @@ func ShowGrid(ctx context.Context, o *work.Office, asAt string, a GridAsk, of ..
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		key, follows := kept(v, m, fmt.Sprint("grid ", a))
+		key, follows := pages.Kept(v, m, fmt.Sprint("grid ", a))
 		out, err = work.Remember(v, key, follows, func() (GridView, error) { return grid(v, out, m, a) })
 		return err
 	})

@@ -74,27 +74,39 @@ type StepsView struct {
 	Closed    []StepView     `json:"closed" doc:"Done or set aside within the last seven days, the last first"`
 	People    []pages.Choice `json:"people" doc:"To whom a step can be handed"`
 	MayAny    bool           `json:"mayAny" doc:"Whoever looks may act on any step"`
+	All       bool           `json:"all" doc:"Whoever looks sees every step; else those that were handed to them"`
 }
 
 // Show lists what is due in some sections at a moment. Those who may not act on any step see what
 // was handed to them.
 func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (StepsView, error) {
-	out := StepsView{Follows: []FollowedView{}, Gone: []string{}, Groups: []StepGroup{}, Early: []StepView{}, Waiting: []StepView{}, TakenBack: []StepView{}, Closed: []StepView{}, People: []pages.Choice{}, MayAny: p.May(work.MayDoAnyStep)}
+	out := StepsView{Follows: []FollowedView{}, Gone: []string{}, Groups: []StepGroup{}, Early: []StepView{}, Waiting: []StepView{}, TakenBack: []StepView{}, Closed: []StepView{}, People: []pages.Choice{}, MayAny: p.May(work.MayDoAnyStep), All: p.May(work.MayKeepSteps)}
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		out.Scope = v.ScopeText(m.Scope)
-		for _, s := range v.In(m.Scope) {
-			if err := out.section(ctx, s, m, p); err != nil {
-				return err
-			}
+		what := fmt.Sprint("steps ", p.Account, p.Role)
+		if !m.Live {
+			what += fmt.Sprint(" known ", m.Known)
 		}
-		out.order()
-		out.People, err = people(ctx, v)
+		key, follows := pages.Kept(v, m, what)
+		out, err = work.Remember(v, key, append(follows, "step", "step_act", "account"), func() (StepsView, error) { return show(ctx, v, out, m, p) })
 		return err
 	})
+	return out, err
+}
+
+func show(ctx context.Context, v work.Snapshot, out StepsView, m work.Moment, p work.Person) (StepsView, error) {
+	out.Scope = v.ScopeText(m.Scope)
+	for _, s := range v.In(m.Scope) {
+		if err := out.section(ctx, s, m, p); err != nil {
+			return out, err
+		}
+	}
+	out.order()
+	var err error
+	out.People, err = people(ctx, v)
 	return out, err
 }
 
@@ -133,12 +145,12 @@ func (out *StepsView) section(ctx context.Context, s work.Section, m work.Moment
 	}
 	l := lister{s, m, p, last, accounts(ctx, s), lettersBefore(items)}
 	for _, i := range items {
-		if !out.MayAny && i.Owner != p.Account {
+		if !out.All && i.Owner != p.Account {
 			continue
 		}
 		out.add(l, i)
 	}
-	if out.MayAny {
+	if out.All {
 		for _, g := range gonePending {
 			out.TakenBack = append(out.TakenBack, l.gone(g))
 		}

@@ -105,20 +105,13 @@ func Do(ctx context.Context, o *work.Office, p work.Person, key string, a Act) (
 // find returns the steps that are named, as they stand now. A step that a correction has taken
 // away, or that is another's, stops all.
 func find(ctx context.Context, tx *work.Tx, v work.Snapshot, p work.Person, refs []Ref) ([]Item, error) {
-	of := map[ids.Student][]Item{}
+	of, err := itemsNow(ctx, tx, v, refs)
+	if err != nil {
+		return nil, err
+	}
 	var out []Item
 	for _, ref := range refs {
-		items, known := of[ref.Student]
-		if !known {
-			st, err := v.Student(ref.Student)
-			if err != nil {
-				return nil, err
-			}
-			if items, err = Of(ctx, v.Of(st.ID), tx.Moment(), []store.Student{st}); err != nil {
-				return nil, err
-			}
-			of[ref.Student] = items
-		}
+		items := of[ref.Student]
 		i := slices.IndexFunc(items, func(i Item) bool { return RefOf(i) == ref })
 		if i < 0 {
 			// A correction may have moved its date since it was looked at.
@@ -137,6 +130,36 @@ func find(ctx context.Context, tx *work.Tx, v work.Snapshot, p work.Person, refs
 			return nil, work.Wrongf("%s is there twice; nothing was saved", items[i].Student.Name())
 		}
 		out = append(out, items[i])
+	}
+	return out, nil
+}
+
+// itemsNow returns every step of the students that are named, as they stand now; each section is
+// looked at once.
+func itemsNow(ctx context.Context, tx *work.Tx, v work.Snapshot, refs []Ref) (map[ids.Student][]Item, error) {
+	bySection := map[ids.Section][]store.Student{}
+	seen := map[ids.Student]bool{}
+	for _, ref := range refs {
+		if seen[ref.Student] {
+			continue
+		}
+		seen[ref.Student] = true
+		st, err := v.Student(ref.Student)
+		if err != nil {
+			return nil, err
+		}
+		section := v.Of(st.ID).ID
+		bySection[section] = append(bySection[section], st)
+	}
+	out := map[ids.Student][]Item{}
+	for _, students := range bySection {
+		items, err := Of(ctx, v.Of(students[0].ID), tx.Moment(), students)
+		if err != nil {
+			return nil, err
+		}
+		for _, i := range items {
+			out[i.Student.ID] = append(out[i.Student.ID], i)
+		}
 	}
 	return out, nil
 }

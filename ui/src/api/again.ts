@@ -140,7 +140,7 @@ function inScope(params: unknown, scope: string): boolean {
 }
 
 /** What is long and sums up does not follow every change of a morning at once. */
-const long = ["/api/absence", "/api/concerns", "/api/lates", "/api/unexplained"];
+const long = ["/api/absence", "/api/absence/grid", "/api/steps", "/api/concerns", "/api/lates", "/api/unexplained"];
 
 function dueAgain(query: Query): boolean {
   return !long.includes(query.queryKey[0] as string) || Date.now() - query.state.dataUpdatedAt >= slowPace;

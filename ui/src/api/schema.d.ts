@@ -5721,6 +5721,8 @@ export interface components {
             today: string;
         };
         StepsView: {
+            /** @description Whoever looks sees every step; else those that were handed to them */
+            all: boolean;
             /** @description Done or set aside within the last seven days, the last first */
             closed: components["schemas"]["StepView"][];
             /** Format: int64 */

@@ -74,6 +74,7 @@ const view = (more: Partial<Schemas["StepsView"]> = {}): Schemas["StepsView"] =>
   closed: [],
   people: [{ value: "7", label: "P. Osk", kind: "teacher" }],
   mayAny: true,
+  all: true,
   ...more,
 });
 

@@ -89,7 +89,7 @@ export function Steps() {
   return (
     <main className="page absence-place steps-part">
       <h1 className="visually-hidden">Steps due</h1>
-      {p.follows.length === 0 && p.mayAny && (
+      {p.follows.length === 0 && p.all && (
         <p className="empty">
           The school does not act on any policy yet, so nothing falls due.{" "}
           {who.role === "administrator" ? (
@@ -110,23 +110,21 @@ export function Steps() {
           <div className="look-line heads">
             <span className="look-two">
               <b>
-                {p.mayAny
-                  ? `${plural(p.due, "step")} due${covering(p.scope)}`
-                  : `${plural(p.due, "step")} handed to you`}
+                {p.all ? `${plural(p.due, "step")} due${covering(p.scope)}` : `${plural(p.due, "step")} handed to you`}
                 {p.label && `, up to ${p.label}`}
               </b>
               <span className="look-small look-muted">
                 {p.follows.map((f) => `${f.title}, since ${f.since}`).join(" · ")}
               </span>
             </span>
-            {p.mayAny && (
+            {p.all && (
               <span className="look-actions no-print">
                 <TakeAlong small file={(format) => `/api/steps/file?${query}&format=${format}`} />
               </span>
             )}
           </div>
-          {p.due === 0 && (p.follows.length > 0 || !p.mayAny) && (
-            <p className="empty">{p.mayAny ? "Nothing is due." : "Nothing was handed to you."}</p>
+          {p.due === 0 && (p.follows.length > 0 || !p.all) && (
+            <p className="empty">{p.all ? "Nothing is due." : "Nothing was handed to you."}</p>
           )}
           {p.groups.map((g) => (
             <Panel
@@ -166,7 +164,7 @@ export function Steps() {
           <Apart p={p} live={live} act={(steps, kind) => setDoing({ kind, steps })} />
         </div>
         <div className="stack chosen-step">
-          {live && which.length > 0 && (
+          {live && which.length > 0 && (p.mayAny || which.every((s) => s.mine)) && (
             <div className="look-line look-wrap bar no-print" role="toolbar" aria-label="What is done about them">
               {letters.length > 0 && p.mayAny && (
                 <Button type="primary" loading={write.isPending} onClick={print}>
@@ -253,7 +251,8 @@ function Apart({
   act: (steps: Step[], kind: Doing["kind"]) => void;
 }) {
   const again = (s: Step, words: string) =>
-    live && (
+    live &&
+    (p.mayAny || s.mine) && (
       <Button size="small" className="no-print" onClick={() => act([s], "reopened")}>
         {words}
       </Button>
