@@ -25,8 +25,9 @@ export function Why({ student, bands }: { student: number; bands: Schemas["BandV
         {next?.name ? `Band: ${f.band}. ` : bands.length > 0 && "No band yet. "}
         {w.whole &&
           !w.lessons &&
-          f.headroom.known &&
-          `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `}
+          (f.wayBack.known && f.wayBack.units > 0
+            ? `Under ${f.line} % again after ${f.backInTime ? `${f.wayBack.units} in a row` : "more than this year has left"}. `
+            : f.headroom.known && `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `)}
         {w.title} (version {w.version}),{" "}
         {w.label.toLowerCase().startsWith("year") ? w.label.replace("Year", "year") : w.label}.
       </p>
