@@ -175,6 +175,8 @@ func (i Item) allows(kind steps.Kind) error {
 	name := i.Student.Name() + ": " + i.Title()
 	last, _ := i.Last()
 	switch {
+	case kind == steps.SetAside && i.State == steps.TakenBack && i.Row != nil:
+		return nil // that it was taken back is noted
 	case kind == steps.Reopened && (i.State == steps.Due || i.State == steps.TakenBack):
 		return work.Conflictf("%s is not closed; nothing was saved", name)
 	case kind != steps.Reopened && i.State == steps.TakenBack:

@@ -156,6 +156,12 @@ func TestACorrectionTakesAStepBack(t *testing.T) {
 	assert.Equal(t, "letter went|R. Tolvan Tue 10 March", said["Otis Jarrow"], "that was done already")
 	_, err = do(t, o, demotest.Officer, steps.Act{Steps: refs(pending), Kind: core.Done})
 	assert.ErrorContains(t, err, "is not due any more")
+	i := slices.IndexFunc(after.TakenBack, func(s stepspage.StepView) bool { return s.Student.Name == "Otis Jarrow" })
+	noted, err := do(t, o, demotest.Officer, steps.Act{Steps: refs(after.TakenBack[i]), Kind: core.SetAside, Text: "noted"})
+	require.NoError(t, err)
+	assert.Len(t, list(t, o, demotest.Officer).TakenBack, 1, "what was noted is off the list")
+	_, err = takeback.Entry(t.Context(), o, demotest.Officer, "noted no more", noted.Seq)
+	require.NoError(t, err)
 
 	for _, slot := range slotsOf(t, o, done.Student.ID, "2026-03-06") {
 		keys++

@@ -180,13 +180,18 @@ describe("steps due", () => {
     const back = within(await screen.findByRole("region", { name: "Taken back" }));
     expect(back.getByText("Mon 2 March is now medical, R. Tolvan 09:31")).toBeInTheDocument();
     expect(back.getByText(/it was done already: letter printed, R. Tolvan Thu 5 March/)).toBeInTheDocument();
+    await user.click(back.getByRole("button", { name: "Noted" }));
+    await waitFor(() => expect(sentTo(server, "/api/steps")).toHaveLength(1));
+    expect(sentTo(server, "/api/steps")[0]).toMatchObject({ kind: "set aside", text: "noted that it was taken back" });
     await user.click(screen.getByRole("button", { name: "From before the school began" }));
     await user.click(screen.getByRole("button", { name: "Set all 2 aside …" }));
     await user.click(await screen.findByRole("button", { name: "Set aside" }));
     await waitFor(() =>
-      expect(sentTo(server, "/api/steps")).toEqual([
-        { steps: early.map((s) => s.ref), kind: "set aside", text: "from before the school began" },
-      ]),
+      expect(sentTo(server, "/api/steps")[1]).toEqual({
+        steps: early.map((s) => s.ref),
+        kind: "set aside",
+        text: "from before the school began",
+      }),
     );
   });
 

@@ -161,7 +161,17 @@ export function Steps() {
               </ul>
             </Panel>
           ))}
-          <Apart p={p} live={live} act={(steps, kind) => setDoing({ kind, steps })} />
+          <Apart
+            p={p}
+            live={live}
+            act={(steps, kind) => setDoing({ kind, steps })}
+            noted={(s) =>
+              write.mutate({
+                path: "/api/steps",
+                body: { steps: [s.ref], kind: "set aside", text: "noted that it was taken back" },
+              })
+            }
+          />
         </div>
         <div className="stack chosen-step">
           {live && which.length > 0 && (p.mayAny || which.every((s) => s.mine)) && (
@@ -245,9 +255,11 @@ function Apart({
   p,
   live,
   act,
+  noted,
 }: {
   p: Schemas["StepsView"];
   live: boolean;
+  noted: (step: Step) => void;
   act: (steps: Step[], kind: Doing["kind"]) => void;
 }) {
   const again = (s: Step, words: string) =>
@@ -263,7 +275,19 @@ function Apart({
         <Panel title="Taken back" extra={p.takenBack.length}>
           <ul className="lines">
             {p.takenBack.map((s) => (
-              <Told key={stepKey(s)} s={s}>
+              <Told
+                key={stepKey(s)}
+                s={s}
+                action={
+                  live &&
+                  p.mayAny &&
+                  s.by && (
+                    <Button size="small" className="no-print" onClick={() => noted(s)}>
+                      Noted
+                    </Button>
+                  )
+                }
+              >
                 {s.by
                   ? `a correction took its cause away; it was done already: ${[s.said, s.by].filter(Boolean).join(", ")}`
                   : s.said}
