@@ -10,6 +10,7 @@ import (
 	"meldung/pages/studentpage"
 	"meldung/work"
 	"meldung/work/concerns"
+	"meldung/work/views"
 )
 
 // AbsenceAsked is what is measured, for whom, and in which order.
@@ -71,6 +72,20 @@ func (s *server) reviewRoutes() {
 	}) (*fileBody, error) {
 		f, err := absencepage.KeepDays(ctx, s.office, in.At, in.ask(), in.Format, in.scope()...)
 		return answerFile(f, err, "attachment")
+	})
+	get(s, work.MaySeeViews, "/views", "The views of a page that are kept under a name", func(ctx context.Context, in *struct {
+		Place string `query:"place" enum:"absence,papers" required:"true"`
+	}) (*body[[]views.Offered], error) {
+		return answer(views.Of(ctx, s.office, person(ctx), in.Place))
+	})
+	post(s, work.MaySaveView, "/views", "Keep a view of a page under a name", func(ctx context.Context, in *Keyed[views.View]) (*body[work.Receipt], error) {
+		return answer(views.Save(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndView, "/views/{view}/end", "Take a view off", func(ctx context.Context, in *struct {
+		View ids.SavedView `path:"view"`
+		Keyed[nothing]
+	}) (*body[work.Receipt], error) {
+		return answer(views.End(ctx, s.office, person(ctx), in.Key, in.View))
 	})
 	get(s, work.MaySeeGrid, "/absence/grid", "The attendance of a group as a grid", func(ctx context.Context, in *GridAsked) (*body[absencepage.GridView], error) {
 		return answer(absencepage.ShowGrid(ctx, s.office, in.At, in.ask(), in.scope()...))

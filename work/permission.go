@@ -118,6 +118,9 @@ const (
 	MayKeepClasses   Permission = "class-report-file"
 	MayKeepGrid      Permission = "grid-file"
 	MaySeeWhy        Permission = "why"
+	MaySeeViews      Permission = "views"
+	MaySaveView      Permission = "save-view"
+	MayEndView       Permission = "end-view"
 	MaySeeSteps      Permission = "steps"
 	MayDoSteps       Permission = "do-steps"
 	MayDoAnyStep     Permission = "do any step" // not only those handed to oneself
@@ -253,6 +256,7 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
+	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

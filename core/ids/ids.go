@@ -38,4 +38,5 @@ type (
 	LetterText int64 // a wording of a template
 	Letter     int64 // as it was printed
 	Closure    int64 // of a date against the calendar
+	SavedView  int64 // a page under a name
 )

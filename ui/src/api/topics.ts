@@ -20,6 +20,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/lates": ["day", "school"],
   "/api/absence/classes": ["day", "steps", "school"],
   "/api/absence/grid": ["day", "school"],
+  "/api/views": ["steps"],
   "/api/steps": ["day", "steps", "school", "accounts"],
   "/api/letters": ["steps", "school"],
   "/api/letters/preview": ["day", "steps", "school"],

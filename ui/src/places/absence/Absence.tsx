@@ -9,6 +9,7 @@ import { ofStudent } from "../../parts/in-list";
 import { Long, type Place } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
+import { SavedViews } from "../../parts/SavedViews";
 import { StudentName } from "../../parts/StudentName";
 import { throughout, useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
@@ -78,6 +79,7 @@ export default function Absence() {
           </Button>
         </span>
       </Filters>
+      <SavedViews place="absence" />
       {page.error && <p role="alert">{page.error.message}</p>}
       {p.apart && <p className="look-muted">{p.apart}</p>}
       {p.lessons && (

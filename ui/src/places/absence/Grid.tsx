@@ -9,6 +9,7 @@ import { OneOf } from "../../parts/controls/OneOf";
 import { ofStudent, WholeList } from "../../parts/in-list";
 import { useAddress } from "../../parts/look-at";
 import { Waiting } from "../../parts/Panel";
+import { SavedViews } from "../../parts/SavedViews";
 import { StudentName } from "../../parts/StudentName";
 import { throughout, useScope } from "../../parts/scope";
 import { plural } from "../../parts/words";
@@ -59,6 +60,7 @@ export function Grid() {
           </Button>
         </span>
       </Filters>
+      <SavedViews place="absence" />
       {g.apart && <p className="look-muted">{g.apart}</p>}
       {g.tooWide && <p role="status">{g.tooWide}</p>}
       <p className="look-small">

@@ -4,6 +4,7 @@ import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
+import { SavedViews } from "../../parts/SavedViews";
 import { useScope } from "../../parts/scope";
 import type { Asked } from "./asked";
 import { Cards } from "./Cards";
@@ -27,6 +28,7 @@ export default function Papers() {
   return (
     <main className="page papers-place">
       <h1 className="visually-hidden">Papers</h1>
+      <SavedViews place="papers" />
       <div className="columns papers">
         <Lates l={lates.data} asked={asked} mayKeep={who.mayWrite} busy={lates.isPlaceholderData} />
         <div className="stack">
