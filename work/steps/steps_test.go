@@ -346,4 +346,17 @@ func TestRules(t *testing.T) {
 	}
 	_, err = stepspage.Preview(t.Context(), o, demotest.Officer, due(t, v, "Letter home")[0].Ref)
 	assert.ErrorContains(t, err, "no letter is chosen yet")
+
+	require.NoError(t, set(held.StepRules{Follows: []held.Followed{{Policy: "sessions", From: "2025-09-01"}}}))
+	sessions := list(t, o, demotest.Officer)
+	require.NotEmpty(t, sessions.Groups, "a policy of half-day sessions, over rolling weeks")
+	assert.Equal(t, "10 unexcused sessions in 10 school weeks", sessions.Groups[0].Steps[0].Title)
+	seen := map[string]int{}
+	for _, s := range sessions.Groups[0].Steps {
+		seen[s.Student.Name]++
+	}
+	assert.Len(t, sessions.Groups, 1)
+	then, err := stepspage.Show(t.Context(), o, demotest.Officer, "2025-12-01T12:00")
+	require.NoError(t, err)
+	assert.Less(t, then.Due, sessions.Due, "as at an earlier day there was less")
 }
