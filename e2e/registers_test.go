@@ -264,7 +264,11 @@ func byCards(t *testing.T, w *window, other string) {
 func earlierDay(t *testing.T, w *window) {
 	w.goTo("/registers/48/AM?at=2026-03-09")
 	w.see("Mon 9 March · sent")
-	w.MustElementR("button", "^correct$").MustClick()
+	w.until(func() (bool, string) {
+		// A row that is made anew between being found and being clicked is found again.
+		w.MustEval(`() => document.querySelector(".ant-modal") || [...document.querySelectorAll("button")].find((b) => b.textContent.trim() === "correct")?.click()`)
+		return w.MustHas(".ant-modal button"), "the correction to open"
+	})
 	w.MustElementR(".ant-modal button", "medical").MustClick()
 	w.field("Why").MustInput("a note came from the surgery")
 	w.MustElementR(".ant-modal button", "Save the correction").MustClick()
