@@ -126,6 +126,7 @@ const (
 	Handed   Kind = "handed"
 	SetAside Kind = "set aside"
 	Reopened Kind = "reopened"
+	Noted    Kind = "noted" // that it was taken back: it leaves the list, and stands as before should its cause come back
 )
 
 // Act is one thing that was done about a step.

@@ -208,6 +208,8 @@ func TestStand(t *testing.T) {
 		{[]steps.Act{{Kind: steps.Handed, To: 7}, {Kind: steps.PutOff, Until: on + 3}}, steps.Standing{State: steps.Waiting, Until: on + 3, Owner: 7}},
 		{[]steps.Act{{Kind: steps.PutOff, Until: on + 3}, {Kind: steps.Handed, To: 7}}, steps.Standing{State: steps.Due, Owner: 7}},
 		{[]steps.Act{{Kind: steps.Done}}, steps.Standing{State: steps.Finished}},
+		{[]steps.Act{{Kind: steps.Handed, To: 7}, {Kind: steps.Noted}}, steps.Standing{State: steps.Due, Owner: 7}},
+		{[]steps.Act{{Kind: steps.Done}, {Kind: steps.Noted}}, steps.Standing{State: steps.Finished}},
 		{[]steps.Act{{Kind: steps.SetAside}, {Kind: steps.Reopened}}, steps.Standing{State: steps.Due}},
 	} {
 		assert.Equal(t, c.want, steps.Stand(c.acts, on), "%v", c.acts)

@@ -143,7 +143,11 @@ func (out *StepsView) section(ctx context.Context, s work.Section, m work.Moment
 	if err != nil {
 		return err
 	}
-	l := lister{s, m, p, last, accounts(ctx, s), lettersBefore(items)}
+	names, err := accounts(ctx, s)
+	if err != nil {
+		return err
+	}
+	l := lister{s, m, p, last, names, lettersBefore(items)}
 	for _, i := range items {
 		if !out.All && i.Owner != p.Account {
 			continue
@@ -184,16 +188,13 @@ func lettersBefore(items []steps.Item) map[letterKey]int {
 	return out
 }
 
-func accounts(ctx context.Context, s work.Section) map[ids.Account]string {
-	out := map[ids.Account]string{}
+func accounts(ctx context.Context, s work.Section) (map[ids.Account]string, error) {
 	list, err := store.Accounts(ctx, s.Store())
-	if err != nil {
-		return out
-	}
+	out := map[ids.Account]string{}
 	for _, a := range list {
 		out[a.ID] = a.Name
 	}
-	return out
+	return out, err
 }
 
 // people are those to whom a step can be handed.
@@ -220,7 +221,7 @@ func (out *StepsView) add(l lister, i steps.Item) {
 	last, done := i.Last()
 	switch {
 	case i.State == core.TakenBack:
-		if done && last.Kind != string(core.SetAside) {
+		if done && last.Kind != string(core.SetAside) && last.Kind != string(core.Noted) {
 			out.TakenBack = append(out.TakenBack, line)
 		}
 	case i.State == core.Waiting:

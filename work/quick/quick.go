@@ -56,7 +56,7 @@ func Read(v work.Snapshot, x *work.Day, m work.Moment, p work.Person, line Quick
 	}
 	if l.Span != nil {
 		out.Tells = l.Span.Words()
-		if len(out.Chosen) > 0 {
+		if len(out.Chosen) > 0 && p.May(work.MaySeeWhy) {
 			out.Tells += tell(v, m, *l.Span, out.Chosen[0])
 		}
 	}

@@ -33,7 +33,7 @@ func RefOf(i Item) Ref {
 // Act is something that is done about steps.
 type Act struct {
 	Steps []Ref       `json:"steps" minItems:"1" maxItems:"3000"`
-	Kind  steps.Kind  `json:"kind" enum:"done,put off,handed,set aside,reopened"`
+	Kind  steps.Kind  `json:"kind" enum:"done,put off,handed,set aside,reopened,noted"`
 	Text  string      `json:"text,omitempty" maxLength:"400" doc:"The outcome, or the reason"`
 	Until string      `json:"until,omitempty" maxLength:"10" doc:"Where put off: the date on which it is due again"`
 	To    ids.Account `json:"to,omitempty" doc:"Where handed on: to whose account"`
@@ -175,8 +175,10 @@ func (i Item) allows(kind steps.Kind) error {
 	name := i.Student.Name() + ": " + i.Title()
 	last, _ := i.Last()
 	switch {
-	case kind == steps.SetAside && i.State == steps.TakenBack && i.Row != nil:
-		return nil // that it was taken back is noted
+	case kind == steps.Noted && i.State == steps.TakenBack:
+		return nil
+	case kind == steps.Noted:
+		return work.Conflictf("%s was not taken back; nothing was saved", name)
 	case kind == steps.Reopened && (i.State == steps.Due || i.State == steps.TakenBack):
 		return work.Conflictf("%s is not closed; nothing was saved", name)
 	case kind != steps.Reopened && i.State == steps.TakenBack:

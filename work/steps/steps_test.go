@@ -157,7 +157,7 @@ func TestACorrectionTakesAStepBack(t *testing.T) {
 	_, err = do(t, o, demotest.Officer, steps.Act{Steps: refs(pending), Kind: core.Done})
 	assert.ErrorContains(t, err, "is not due any more")
 	i := slices.IndexFunc(after.TakenBack, func(s stepspage.StepView) bool { return s.Student.Name == "Otis Jarrow" })
-	noted, err := do(t, o, demotest.Officer, steps.Act{Steps: refs(after.TakenBack[i]), Kind: core.SetAside, Text: "noted"})
+	noted, err := do(t, o, demotest.Officer, steps.Act{Steps: refs(after.TakenBack[i]), Kind: core.Noted})
 	require.NoError(t, err)
 	assert.Len(t, list(t, o, demotest.Officer).TakenBack, 1, "what was noted is off the list")
 	_, err = takeback.Entry(t.Context(), o, demotest.Officer, "noted no more", noted.Seq)

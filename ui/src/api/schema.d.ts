@@ -2789,7 +2789,7 @@ export interface components {
         };
         Act: {
             /** @enum {string} */
-            kind: "done" | "put off" | "handed" | "set aside" | "reopened";
+            kind: "done" | "put off" | "handed" | "set aside" | "reopened" | "noted";
             steps: components["schemas"]["Ref"][];
             /** @description The outcome, or the reason */
             text?: string;

@@ -7,7 +7,7 @@ import { useFocusBack } from "../../parts/focus";
 import { plural } from "../../parts/words";
 import type { Step } from "./Steps";
 
-export type Doing = { kind: Schemas["Act"]["kind"]; steps: Step[] };
+export type Doing = { kind: Exclude<Schemas["Act"]["kind"], "noted">; steps: Step[] };
 
 const words: Record<Doing["kind"], { title: string; text: string; button: string; needs: boolean }> = {
   done: { title: "Done", text: "What came of it", button: "Done", needs: false },

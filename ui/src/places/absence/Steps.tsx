@@ -168,7 +168,7 @@ export function Steps() {
             noted={(s) =>
               write.mutate({
                 path: "/api/steps",
-                body: { steps: [s.ref], kind: "set aside", text: "noted that it was taken back" },
+                body: { steps: [s.ref], kind: "noted" },
               })
             }
           />
