@@ -93,8 +93,23 @@ const sheet = (id: number, name: string) =>
     inOffice: true,
   }) as unknown as Schemas["StudentSheet"];
 
-function List() {
+/** The sheet of whom the address names. */
+function Opened() {
   const { student: open } = useAddress();
+  return open ? (
+    <StudentSheet
+      id={Number(open)}
+      mayCall
+      mayWrite
+      mayKeepPhoto
+      mayTakeAlong={false}
+      mayState
+      onClose={() => undefined}
+    />
+  ) : null;
+}
+
+function List() {
   return (
     <>
       <Panel title="Some students">
@@ -102,17 +117,7 @@ function List() {
         <StudentName student={student(2, "Tavi Lund")} />
         <StudentName student={student(3, "Corin Vale")} />
       </Panel>
-      {open && (
-        <StudentSheet
-          id={Number(open)}
-          mayCall
-          mayWrite
-          mayKeepPhoto
-          mayTakeAlong={false}
-          mayState
-          onClose={() => undefined}
-        />
-      )}
+      <Opened />
     </>
   );
 }
@@ -180,7 +185,6 @@ describe("a student’s sheet", () => {
       Object.fromEntries(rows.map((r) => [`/api/students/${r.student.id}`, sheet(r.student.id, r.student.name)])),
     );
     function Page() {
-      const { student: open } = useAddress();
       return (
         <>
           <Long rows={rows} height={30} keyOf={ofStudent} student={ofStudent} as="div">
@@ -190,17 +194,7 @@ describe("a student’s sheet", () => {
               </div>
             )}
           </Long>
-          {open && (
-            <StudentSheet
-              id={Number(open)}
-              mayCall
-              mayWrite
-              mayKeepPhoto
-              mayTakeAlong={false}
-              mayState
-              onClose={() => undefined}
-            />
-          )}
+          <Opened />
         </>
       );
     }
