@@ -124,6 +124,7 @@ const (
 	MaySeeSteps      Permission = "steps"
 	MayDoSteps       Permission = "do-steps"
 	MayDoAnyStep     Permission = "do any step" // not only those handed to oneself
+	MaySeeAllSteps   Permission = "all steps"
 	MayKeepSteps     Permission = "steps-file"
 	MaySetSteps      Permission = "set-step-rules"
 	MaySeeLetters    Permission = "letters"
@@ -257,7 +258,7 @@ var permitted = map[Permission][]Role{
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
 	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers,
-	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MayKeepSteps: reviewers,
+	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
 	MayFollowUp: office,

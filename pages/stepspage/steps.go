@@ -80,7 +80,7 @@ type StepsView struct {
 // Show lists what is due in some sections at a moment. Those who may not act on any step see what
 // was handed to them.
 func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (StepsView, error) {
-	out := StepsView{Follows: []FollowedView{}, Gone: []string{}, Groups: []StepGroup{}, Early: []StepView{}, Waiting: []StepView{}, TakenBack: []StepView{}, Closed: []StepView{}, People: []pages.Choice{}, MayAny: p.May(work.MayDoAnyStep), All: p.May(work.MayKeepSteps)}
+	out := StepsView{Follows: []FollowedView{}, Gone: []string{}, Groups: []StepGroup{}, Early: []StepView{}, Waiting: []StepView{}, TakenBack: []StepView{}, Closed: []StepView{}, People: []pages.Choice{}, MayAny: p.May(work.MayDoAnyStep), All: p.May(work.MaySeeAllSteps)}
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
