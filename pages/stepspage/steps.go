@@ -77,8 +77,8 @@ type StepsView struct {
 	All       bool           `json:"all" doc:"Whoever looks sees every step; else those that were handed to them"`
 }
 
-// Show lists what is due in some sections at a moment. Those who may not act on any step see what
-// was handed to them.
+// Show lists what is due in some sections at a moment. Those who may not see every step see what was
+// handed to them.
 func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (StepsView, error) {
 	out := StepsView{Follows: []FollowedView{}, Gone: []string{}, Groups: []StepGroup{}, Early: []StepView{}, Waiting: []StepView{}, TakenBack: []StepView{}, Closed: []StepView{}, People: []pages.Choice{}, MayAny: p.May(work.MayDoAnyStep), All: p.May(work.MaySeeAllSteps)}
 	m, err := o.Moment(asAt, of...)
