@@ -19,6 +19,7 @@ type RoomView struct {
 
 // AbsenceFigures are a student's figures by a policy.
 type AbsenceFigures struct {
+	Policy                                    string   `json:"policy" doc:"The policy by which it is measured"`
 	Unit                                      string   `json:"unit" enum:"day,session,minute" doc:"What possible, absent, excused and unexcused count"`
 	Possible                                  int      `json:"possible"`
 	Absent                                    int      `json:"absent"`
@@ -44,7 +45,7 @@ type AbsenceFigures struct {
 
 // Figures returns a student's figures as pages show them.
 func Figures(m *absence.Measure, f absence.Figures) AbsenceFigures {
-	out := AbsenceFigures{DueMinutes: f.DueMinutes, MissedMinutes: f.MissedMinutes, ChargedMinutes: f.ChargedMinutes, Unit: m.Policy().Unit.String(), Void: f.Void, Due: day.Duration(f.DueMinutes), Charged: day.Duration(f.ChargedMinutes), Possible: f.Possible, Absent: f.Absent, Excused: f.Excused, Unexcused: f.Unexcused, Unexplained: f.Unexplained,
+	out := AbsenceFigures{Policy: m.Policy().ID, DueMinutes: f.DueMinutes, MissedMinutes: f.MissedMinutes, ChargedMinutes: f.ChargedMinutes, Unit: m.Policy().Unit.String(), Void: f.Void, Due: day.Duration(f.DueMinutes), Charged: day.Duration(f.ChargedMinutes), Possible: f.Possible, Absent: f.Absent, Excused: f.Excused, Unexcused: f.Unexcused, Unexplained: f.Unexplained,
 		Unmarked: f.Unmarked, Lates: f.Lates, Rate: f.Rate(), BandPlace: f.Band, Headroom: RoomView(f.Headroom), WayBack: RoomView(f.WayBack),
 		ToCome: f.ToCome, BackInTime: f.BackInTime(), Line: PercentOf(m.Policy().Threshold), Missed: day.Duration(f.MissedMinutes)}
 	if f.Band >= 0 {

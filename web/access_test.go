@@ -43,7 +43,7 @@ var may = map[string]string{
 	"roll-call": "optdla", "roll-call-running": "optdla", "tick": "optdla", "ticks": "optdla", "start-roll-call": "opdla", "end-roll-call": "opdla", "roll-call-paper": "opdla", "roll-calls": "opdla", "roll-call-record": "opdla", "roll-call-file": "opdla",
 	"visits": "opdla", "sign-in-visitor": "opda", "sign-out-visitor": "opda", "visitor-stays": "opda", "set-meeting-points": "a",
 	"trips": "optdla", "trip": "optdla", "trip-group": "opa", "plan-trip": "opa", "change-trip": "opa", "cancel-trip": "opa", "mark-trip": "opta", "trip-is-back": "optdla", "trip-goes-on": "opa",
-	"school": "a", "close-days": "a", "open-days": "a", "calendar": "a", "timetable": "a", "import-school": "a", "set-register-rules": "a", "choose-codes": "a", "set-reasons": "a", "take-policy": "a",
+	"school": "a", "close-days": "a", "open-days": "a", "calendar": "a", "timetable": "a", "import-school": "a", "set-register-rules": "a", "choose-codes": "a", "set-reasons": "a", "take-policy": "a", "draft-policy": "a", "policy": "optla",
 	"add-account": "a", "import-accounts": "a", "reset-account": "a", "change-account": "a", "end-account": "a", "sessions": "a", "end-session": "a", "looks": "a", "looks-file": "a",
 	"views": "opdla", "save-view": "opdla", "end-view": "opdla",
 	"steps": "optla", "do-steps": "optla", "steps-file": "opla", "set-step-rules": "a", "letters": "opa", "set-letter": "opa", "try-letter": "opa", "letter-preview": "opa", "print-letters": "opa", "letters-sheet": "opla",

@@ -55,6 +55,16 @@ func (s *server) schoolRoutes() {
 	post(s, work.MayTakePolicy, "/school/policies", "Look at a policy of the school's own, or take it", func(ctx context.Context, in *Keyed[school.PolicyChoice]) (*body[school.PolicyPlan], error) {
 		return answer(school.TakePolicy(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
+	post(s, work.MayDraftPolicy, "/school/policies/draft", "Check a policy that is being written", func(ctx context.Context, in *Keyed[schoolpage.PolicyDraft]) (*body[schoolpage.PolicyDrafted], error) {
+		return answer(schoolpage.DraftPolicy(ctx, s.office, in.Body))
+	})
+	get(s, work.MaySeePolicy, "/policy", "A policy as it holds on a date", func(ctx context.Context, in *struct {
+		Scoped
+		Policy string `query:"policy" required:"true" maxLength:"60"`
+		On     string `query:"on" maxLength:"10" doc:"Empty for today"`
+	}) (*body[schoolpage.PolicyView], error) {
+		return answer(schoolpage.ShowPolicy(ctx, s.office, in.Policy, in.On, in.scope()...))
+	})
 	post(s, work.MaySetReasons, "/school/reasons", "Rename, order, retire and add reasons", func(ctx context.Context, in *Keyed[school.Reasons]) (*body[work.Receipt], error) {
 		return answer(school.SetReasons(ctx, s.office, person(ctx), in.Key, in.Body))
 	})

@@ -153,6 +153,8 @@ const (
 	MayOpenDays         Permission = "open-days"
 	MayChooseCodes      Permission = "choose-codes"
 	MayTakePolicy       Permission = "take-policy"
+	MayDraftPolicy      Permission = "draft-policy"
+	MaySeePolicy        Permission = "policy"
 	MaySetReasons       Permission = "set-reasons"
 	MayAddAccount       Permission = "add-account"
 	MayImportAccounts   Permission = "import-accounts"
@@ -266,7 +268,7 @@ var permitted = map[Permission][]Role{
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,
 
-	MaySeeSchool: administrators, MayCloseDays: administrators, MayOpenDays: administrators, MaySeeCalendar: administrators, MaySeeTimetable: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MaySetReasons: administrators,
+	MaySeeSchool: administrators, MayCloseDays: administrators, MayOpenDays: administrators, MaySeeCalendar: administrators, MaySeeTimetable: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MayDraftPolicy: administrators, MaySeePolicy: allButDesk, MaySetReasons: administrators,
 	MayAddAccount: administrators, MayImportAccounts: administrators, MayResetAccount: administrators, MayChangeAccount: administrators, MayEndAccount: administrators,
 	MaySeeSessions: administrators, MayEndSession: administrators, MaySeeLooks: administrators, MayKeepLooks: administrators,
 	MaySeeLeavers: administrators, MaySetLeaversRule: administrators, MayEraseLeavers: administrators, MayTakePersonalData: administrators,

@@ -1,6 +1,7 @@
 package absence_test
 
 import (
+	"fmt"
 	"math/big"
 	"testing"
 
@@ -26,7 +27,7 @@ func everyTrigger(t *rapid.T) *policy.Policy {
 			if c == policy.CountLates && w.Kind == policy.Run {
 				continue
 			}
-			p.Triggers = append(p.Triggers, policy.Trigger{Count: c, Of: sides, Reach: rapid.IntRange(1, 200).Draw(t, "reach"), Window: w})
+			p.Triggers = append(p.Triggers, policy.Trigger{ID: fmt.Sprint(w, c), Count: c, Of: sides, Reach: rapid.IntRange(1, 200).Draw(t, "reach"), Window: w})
 		}
 	}
 	p.Ladders = []policy.Ladder{{ID: "l", Per: policy.PerSlot, Within: policy.Term, Steps: []policy.Step{{From: 2, Do: []string{"word"}}}}}

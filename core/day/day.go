@@ -297,6 +297,36 @@ func Duration(minutes int) string {
 	}
 }
 
+// ParseDuration reads what Duration writes, and a number of minutes: "31 h 15 min", "30 h",
+// "90 min", "90".
+func ParseDuration(s string) (minutes int, err error) {
+	wrong := fmt.Errorf("%q is not a time such as 1 h 30 min", s)
+	words := strings.Fields(s)
+	if len(words) == 1 {
+		words = append(words, "min")
+	}
+	if len(words) != 2 && len(words) != 4 {
+		return 0, wrong
+	}
+	for i := 0; i < len(words); i += 2 {
+		n, err := strconv.Atoi(words[i])
+		switch {
+		case err != nil || n < 0 || n > mostMinutes || strings.Trim(words[i], "0123456789") != "":
+			return 0, wrong
+		case words[i+1] == "h" && i == 0:
+			minutes += 60 * n
+		case words[i+1] == "min" && i == len(words)-2:
+			minutes += n
+		default:
+			return 0, wrong
+		}
+	}
+	return minutes, nil
+}
+
+// mostMinutes bounds a time that somebody writes.
+const mostMinutes = 1 << 42
+
 // Instant is a minute of a date in local wall time: date × 1440 + minute.
 type Instant int64
 

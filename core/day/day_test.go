@@ -205,3 +205,20 @@ func TestYearsBy(t *testing.T) {
 		assert.Equal(t, c.want, day.MustDate(c.born).YearsBy(day.MustDate(c.at)), "%s by %s", c.born, c.at)
 	}
 }
+
+func TestDurationsAreReadAsWritten(t *testing.T) {
+	for _, n := range []int{0, 1, 59, 60, 61, 1875, 4320, 1 << 40} {
+		got, err := day.ParseDuration(day.Duration(n))
+		require.NoError(t, err)
+		assert.Equal(t, n, got)
+	}
+	for text, want := range map[string]int{"90": 90, " 90 min ": 90, "1 h 90 min": 150, "30 h": 1800} {
+		got, err := day.ParseDuration(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, got, text)
+	}
+	for _, wrong := range []string{"", "h", "3 days", "-1 h", "1.5 h", "5 min 1 h", "+3 h", "1 h 5", "99999999999999999999"} {
+		_, err := day.ParseDuration(wrong)
+		assert.Error(t, err, wrong)
+	}
+}

@@ -220,6 +220,11 @@ func (f Fraction) Cmp(a, n int) int {
 // Add returns f + g.
 func (f Fraction) Add(g Fraction) Fraction { return FractionOf(new(big.Rat).Add(f.Rat(), g.Rat())) }
 
+// Scaled returns f × p/q; q must not be 0.
+func (f Fraction) Scaled(p, q int64) Fraction {
+	return FractionOf(new(big.Rat).Mul(f.Rat(), big.NewRat(p, q)))
+}
+
 // CeilTimes returns the smallest whole number that is at least f × n; n must not
 // be below 0.
 func (f Fraction) CeilTimes(n int) int {

@@ -481,6 +481,8 @@ func TestAPolicyOfTheSchoolsOwn(t *testing.T) {
 	assert.Equal(t, "Ten per cent of days", look.Instead)
 	assert.Equal(t, "now, Ten per cent of days: absence 16.7 %, 0 on course, 0 at risk, 0 chronic, 0 severe", look.Under[0])
 	assert.Equal(t, "under this one, Strict, Ten per cent of days: absence 16.7 %, 5 on course, 0 at risk, 0 chronic, 1 severe", look.Under[1])
+	assert.ElementsMatch(t, []string{" → on course: 5", " → severe: 1"}, moves(look))
+	assert.Equal(t, "Bo Lone", look.Moves[slices.IndexFunc(look.Moves, func(m school.BandMove) bool { return m.To == "severe" })].Who.Students[0].Name)
 	band := func(at string) string {
 		v, err := absencepage.Show(ctx, s.Office, at, pages.AbsenceAsk{})
 		require.NoError(t, err)
@@ -498,6 +500,23 @@ func TestAPolicyOfTheSchoolsOwn(t *testing.T) {
 		return err
 	})
 	assert.Equal(t, "Strict, Ten per cent of days: severe", band(""))
+	page, err := absencepage.Show(ctx, s.Office, "", pages.AbsenceAsk{})
+	require.NoError(t, err)
+	for _, b := range page.Bands {
+		assert.Contains(t, append(moves(look), " → at risk: 0", " → chronic: 0"), fmt.Sprintf(" → %s: %d", b.Name, b.Count), "as the look said")
+	}
+	shown, err := schoolpage.ShowPolicy(ctx, s.Office, "ten-percent", "")
+	require.NoError(t, err)
+	assert.Equal(t, strict, shown.Text)
+	require.Len(t, shown.Versions, 2)
+	assert.Equal(t, shown.Version, shown.Versions[1].Version)
+	before, err := schoolpage.ShowPolicy(ctx, s.Office, "ten-percent", shown.Versions[0].Date)
+	require.NoError(t, err)
+	assert.Equal(t, string(shipped), before.Text)
+	_, err = schoolpage.ShowPolicy(ctx, s.Office, "nowhere", "")
+	assert.ErrorContains(t, err, "measures by no policy")
+	_, err = school.TakePolicy(ctx, s.Office, office, "", school.PolicyChoice{Text: strings.Replace(strict, "Strict", "Stricter", 1), Seen: look.Version, Apply: true})
+	assert.ErrorContains(t, err, "somebody else has changed that policy")
 	assert.Equal(t, "Ten per cent of days: ", band("2026-03-09"), "as it was measured then")
 	files, err := roster.ExportAssess(ctx, s.Office, day.MustDate(today), "")
 	require.NoError(t, err)
@@ -507,4 +526,45 @@ func TestAPolicyOfTheSchoolsOwn(t *testing.T) {
 	s.at("2026-03-11T07:00")
 	assert.Equal(t, "Ten per cent of days: ", band(""))
 	assert.Equal(t, "Strict, Ten per cent of days: severe", band(today))
+}
+
+func moves(p school.PolicyPlan) (out []string) {
+	for _, m := range p.Moves {
+		out = append(out, fmt.Sprintf("%s → %s: %d", m.From, m.To, m.Who.Count))
+	}
+	return out
+}
+
+// A policy that is filled in on the page is checked as its file: right, in plain words; wrong, by
+// its line. A look names who comes to a new line and who to one that is gone.
+func TestAPolicyIsWrittenOnThePage(t *testing.T) {
+	t.Parallel()
+	s := newSmall(t)
+	ctx := t.Context()
+	s.at("2026-03-09T08:47")
+	s.sends("AM", map[string]registers.SentMark{"Bo": {Code: "U"}})
+	s.at(today + "T07:00")
+	shown, err := schoolpage.ShowPolicy(ctx, s.Office, "letters", "")
+	require.NoError(t, err)
+	form := shown.Form
+	form.Triggers = append([]policyfile.TriggerForm{{ID: "one", Title: "One session", Count: "sessions", Of: []string{"unexcused"}, Reach: "1", Window: "rolling_days", N: "5"}}, form.Triggers[1:]...)
+	drafted, err := schoolpage.DraftPolicy(ctx, s.Office, schoolpage.PolicyDraft{Form: &form})
+	require.NoError(t, err)
+	require.Empty(t, drafted.Problem)
+	assert.Equal(t, form, *drafted.Form)
+	assert.Contains(t, fmt.Sprint(drafted.Plain), "One session: reached at 1 session unexcused in 5 school days.")
+	plan, err := school.TakePolicy(ctx, s.Office, office, "", school.PolicyChoice{Text: drafted.Text})
+	require.NoError(t, err)
+	assert.Equal(t, []any{"One session", false, true, 0, 1}, []any{plan.Lines[0].Title, plan.Lines[0].Had, plan.Lines[0].Has, plan.Lines[0].Before, plan.Lines[0].After})
+	assert.Equal(t, []school.Touched{{ID: s.who["Bo"], Name: "Bo Lone", Form: plan.Lines[0].Only.Students[0].Form, When: "Mon 9 March"}}, plan.Lines[0].Only.Students)
+	gone := plan.Lines[len(plan.Lines)-1]
+	assert.Equal(t, []bool{true, false}, []bool{gone.Had, gone.Has}, "the line taken out")
+
+	form.Triggers[0].Reach = "often"
+	drafted, err = schoolpage.DraftPolicy(ctx, s.Office, schoolpage.PolicyDraft{Form: &form})
+	require.NoError(t, err)
+	require.NotZero(t, drafted.Line)
+	assert.Contains(t, strings.Split(drafted.Text, "\n")[drafted.Line-1], "often")
+	assert.Contains(t, drafted.Problem, `reach is "often"`)
+	assert.Nil(t, drafted.Form)
 }

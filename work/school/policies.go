@@ -21,6 +21,7 @@ type PolicyChoice struct {
 	Text    string      `json:"text,omitempty" maxLength:"100000" doc:"The policy as YAML; empty takes one away"`
 	ID      string      `json:"id,omitempty" maxLength:"60" doc:"The policy that is taken away"`
 	From    string      `json:"from,omitempty" maxLength:"10" doc:"The date from which it holds, today or later; empty is today"`
+	Seen    string      `json:"seen,omitempty" maxLength:"20" doc:"The version whose place it is to take, as the plan named it; empty does not ask"`
 	Apply   bool        `json:"apply" doc:"Take it; else only look"`
 }
 
@@ -31,7 +32,10 @@ type PolicyPlan struct {
 	Title   string        `json:"title"`
 	When    string        `json:"when" doc:"From when it holds, in words"`
 	Instead string        `json:"instead" doc:"The title of the policy whose place it takes; empty for none"`
+	Version string        `json:"version" doc:"The version whose place it takes; empty for none"`
 	Under   []string      `json:"under" doc:"How the school stands under it today, and under the one before, a line each"`
+	Moves   []BandMove        `json:"moves" doc:"Who stands in which band under the one before and under this one, up to yesterday"`
+	Lines   []LineUnder   `json:"lines" doc:"Who came to each line under the one before and under this one, up to yesterday"`
 	Receipt *work.Receipt `json:"receipt,omitempty"`
 }
 
@@ -86,7 +90,7 @@ func (c PolicyChoice) plan(ctx context.Context, v work.Snapshot, out *PolicyPlan
 			return nil, row, work.Refusedf("figures up to yesterday were measured by what held then: a policy can hold from today on; nothing was changed")
 		}
 	}
-	*out = PolicyPlan{ID: row.Policy, When: "from " + row.From.Spoken() + " on", Under: []string{}}
+	*out = PolicyPlan{ID: row.Policy, When: "from " + row.From.Spoken() + " on", Under: []string{}, Moves: []BandMove{}, Lines: []LineUnder{}}
 	var sections []work.Section
 	var same error
 	for _, s := range asked {
@@ -122,7 +126,10 @@ func (c PolicyChoice) planIn(s work.Section, row store.PolicyFile, next *policy.
 	}
 	old := slices.IndexFunc(before, func(p *policy.Policy) bool { return p.ID == row.Policy })
 	if old >= 0 {
-		out.Instead, out.Title = before[old].Title, before[old].Title
+		out.Instead, out.Title, out.Version = before[old].Title, before[old].Title, before[old].Version
+	}
+	if c.Seen != "" && c.Seen != out.Version {
+		return false, work.Conflictf("somebody else has changed that policy in between; nothing was changed, look at it again")
 	}
 	switch {
 	case next == nil && !slices.ContainsFunc(s.OwnPolicies(), func(p held.PolicyFrom) bool { return p.ID == c.ID }):
@@ -136,13 +143,16 @@ func (c PolicyChoice) planIn(s work.Section, row store.PolicyFile, next *policy.
 	if len(s.Sections()) > 1 {
 		in = s.Name + ", "
 	}
+	var was *policy.Policy
 	if old >= 0 {
-		out.stands(s, in+"now", before[old])
+		was = before[old]
+		out.stands(s, in+"now", was)
 	}
 	if next != nil {
 		out.Title = next.Title
 		out.stands(s, in+"under this one", next)
 	}
+	out.compare(s, was, next)
 	return true, nil
 }
 
@@ -171,17 +181,21 @@ func (out *PolicyPlan) stands(s work.Section, what string, p *policy.Policy) {
 	if s.Ledger == nil {
 		return
 	}
-	m := absence.NewMeasure(s.Ledger, p)
-	var all []int
-	for i, st := range s.Students {
-		if st.Section == s.ID && st.EnrolledOn(s.On) {
-			all = append(all, i)
-		}
-	}
-	g := m.Group(all, s.Ledger.YearTo(s.On-1))
+	g := absence.NewMeasure(s.Ledger, p).Group(onRoll(s), s.Ledger.YearTo(s.On-1))
 	line := fmt.Sprintf("%s, %s: absence %s %%", what, p.Title, g.Rate())
 	for i, b := range p.Bands {
 		line += fmt.Sprintf(", %d %s", g.Bands[i], b.Name)
 	}
 	out.Under = append(out.Under, line)
+}
+
+// onRoll returns the rows in the ledger of those on a section's roll.
+func onRoll(s work.Section) []int {
+	var out []int
+	for i, st := range s.Students {
+		if st.Section == s.ID && st.EnrolledOn(s.On) {
+			out = append(out, i)
+		}
+	}
+	return out
 }

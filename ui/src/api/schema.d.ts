@@ -1079,6 +1079,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/policy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A policy as it holds on a date */
+        get: operations["policy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/quick": {
         parameters: {
             query?: never;
@@ -1705,6 +1722,23 @@ export interface paths {
         put?: never;
         /** Look at a policy of the school's own, or take it */
         post: operations["take-policy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/policies/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check a policy that is being written */
+        post: operations["draft-policy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2683,6 +2717,8 @@ export interface components {
             line: string;
             /** @description Time missed, in words */
             missed: string;
+            /** @description The policy by which it is measured */
+            policy: string;
             /** Format: int64 */
             possible: number;
             /** @description Per cent with one decimal; empty where nothing was possible */
@@ -2906,6 +2942,18 @@ export interface components {
             outcome: "spoke" | "message" | "no answer" | "wrong number" | "text";
             /** @description The reason they gave, or what became of the text */
             said: string;
+        };
+        BandForm: {
+            below: string;
+            name: string;
+        };
+        BandMove: {
+            /** @description The band under the policy before; empty for none */
+            from: string;
+            /** @description The band under the policy after; empty for none */
+            to: string;
+            /** @description Named where the bands differ */
+            who: components["schemas"]["Names"];
         };
         BandView: {
             /** Format: int64 */
@@ -4017,6 +4065,15 @@ export interface components {
             text: string;
             to: string;
         };
+        LadderForm: {
+            id: string;
+            /** @description class, slot, day or school */
+            per: string;
+            steps: components["schemas"]["StepForm"][];
+            title: string;
+            /** @description grading_period, term or year */
+            within: string;
+        };
         LateCount: {
             /** Format: int64 */
             all: number;
@@ -4168,6 +4225,31 @@ export interface components {
             line: string;
             policy: string;
         };
+        LineUnder: {
+            /**
+             * Format: int64
+             * @description Students who came to it under the policy after
+             */
+            after: number;
+            /**
+             * Format: int64
+             * @description Students who came to it under the policy before
+             */
+            before: number;
+            /** @description The policy before has it */
+            had: boolean;
+            /** @description The policy after has it */
+            has: boolean;
+            /** @description Who came to it under the policy before alone */
+            never: components["schemas"]["Names"];
+            /** @description Who comes to it under the policy after alone */
+            only: components["schemas"]["Names"];
+            /** @description Who comes to it under both, on another date */
+            other: components["schemas"]["Names"];
+            /** @description When it is reached; empty for steps at lates */
+            sentence: string;
+            title: string;
+        };
         Lines: {
             /** @enum {string} */
             eMail: "none" | "simulated" | "carried";
@@ -4184,6 +4266,10 @@ export interface components {
             /** @description Shown once; it has to be replaced at the first sign-in */
             password: string;
             username: string;
+        };
+        Matter: {
+            about: string;
+            lines: string[];
         };
         MeetingLine: {
             room: string;
@@ -4354,6 +4440,12 @@ export interface components {
              * @description How many others were written down in the same go, and stand
              */
             with: number;
+        };
+        Names: {
+            /** Format: int64 */
+            count: number;
+            /** @description The first of them */
+            students: components["schemas"]["Touched"][];
         };
         NeverSent: {
             /** Format: int64 */
@@ -4723,8 +4815,54 @@ export interface components {
              * @description The section that is measured by it; 0 for every one
              */
             section?: number;
+            /** @description The version whose place it is to take, as the plan named it; empty does not ask */
+            seen?: string;
             /** @description The policy as YAML; empty takes one away */
             text?: string;
+        };
+        PolicyDraft: {
+            /** @description In place of the text */
+            form?: components["schemas"]["PolicyForm"];
+            text?: string;
+        };
+        PolicyDrafted: {
+            /** @description Filled in; none while something is wrong */
+            form?: components["schemas"]["PolicyForm"];
+            /**
+             * Format: int64
+             * @description In which line of the text something is wrong; 0 for the whole, or for nothing
+             */
+            line: number;
+            /** @description What it says, in sentences; none while something is wrong */
+            plain: components["schemas"]["Matter"][];
+            /** @description Empty where nothing is wrong */
+            problem: string;
+            /** @description As a file */
+            text: string;
+        };
+        PolicyForm: {
+            bands: components["schemas"]["BandForm"][];
+            /** @description scheduled or full_day */
+            basis: string;
+            /** @description The name of a code set, or the lines of a list of the policy's own */
+            codes: string;
+            /** @description A share of what was due on a day */
+            dayAbsentAt: string;
+            id: string;
+            ladders: components["schemas"]["LadderForm"][];
+            /** @description Units that must have been possible before anybody is in a band */
+            minPossible: string;
+            /** @description all or registration */
+            slots: string;
+            source: string;
+            /** @description The share that is over the line */
+            threshold: string;
+            title: string;
+            triggers: components["schemas"]["TriggerForm"][];
+            /** @description School days; 0 for never */
+            unexplainedAfter: string;
+            /** @description day, session or minute */
+            unit: string;
         };
         PolicyLine: {
             id: string;
@@ -4740,12 +4878,47 @@ export interface components {
             id: string;
             /** @description The title of the policy whose place it takes; empty for none */
             instead: string;
+            /** @description Who came to each line under the one before and under this one, up to yesterday */
+            lines: components["schemas"]["LineUnder"][];
+            /** @description Who stands in which band under the one before and under this one, up to yesterday */
+            moves: components["schemas"]["BandMove"][];
             receipt?: components["schemas"]["Receipt"];
             title: string;
             /** @description How the school stands under it today, and under the one before, a line each */
             under: string[];
+            /** @description The version whose place it takes; empty for none */
+            version: string;
             /** @description From when it holds, in words */
             when: string;
+        };
+        PolicyVersion: {
+            /** @description YYYY-MM-DD, a date on which it holds; empty for every date */
+            date: string;
+            /** @description In words: as it ships, or from which date on */
+            from: string;
+            /** @description It is the one that is shown */
+            now: boolean;
+            title: string;
+            /** @description Empty where it is taken away */
+            version: string;
+        };
+        PolicyView: {
+            form: components["schemas"]["PolicyForm"];
+            id: string;
+            /** @description The date on which it holds, in words */
+            on: string;
+            /** @description What it says, in sentences */
+            plain: components["schemas"]["Matter"][];
+            /** @description Whose it is; empty where the school has one section */
+            section: string;
+            source: string;
+            /** @description As it is written */
+            text: string;
+            title: string;
+            /** @description Tells one wording from another */
+            version: string;
+            /** @description Its wordings in the order of the dates from which they hold */
+            versions: components["schemas"]["PolicyVersion"][];
         };
         Printing: {
             steps: components["schemas"]["Ref"][];
@@ -5690,6 +5863,13 @@ export interface components {
             rate: string;
             section: string;
         };
+        StepForm: {
+            /** @description Actions, with commas between them */
+            do: string;
+            from: string;
+            /** @description Empty for open */
+            to: string;
+        };
         StepGroup: {
             action: string;
             /**
@@ -6063,6 +6243,14 @@ export interface components {
             /** @description Whose homes believe them at school, and whom nobody has seen: before everyone else */
             worried: components["schemas"]["WorriedFor"][];
         };
+        Touched: {
+            form: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description The date on which a line was reached; empty for bands */
+            when: string;
+        };
         TrendBar: {
             label: string;
             /** @description Per cent with one decimal; empty where nothing was possible */
@@ -6090,6 +6278,18 @@ export interface components {
             student?: number;
             subject: string;
             text: string;
+        };
+        TriggerForm: {
+            /** @description minutes, sessions, days or lates */
+            count: string;
+            id: string;
+            /** @description Over how many a window rolls */
+            n: string;
+            /** @description excused, unexcused, medical, excused_nonmedical; none for lates */
+            of: string[];
+            reach: string;
+            title: string;
+            window: string;
         };
         TripLine: {
             date: string;
@@ -8997,6 +9197,41 @@ export interface operations {
             };
         };
     };
+    policy: {
+        parameters: {
+            query: {
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                policy: string;
+                /** @description Empty for today */
+                on?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PolicyView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "do-quick": {
         parameters: {
             query?: never;
@@ -10344,6 +10579,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PolicyPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "draft-policy": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PolicyDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PolicyDrafted"];
                 };
             };
             /** @description Error */

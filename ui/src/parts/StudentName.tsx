@@ -3,8 +3,10 @@ import type { Schemas } from "../api/client";
 import { rememberList, WholeList } from "./in-list";
 import { useAddress } from "./look-at";
 
+type Named = Pick<Schemas["StudentRef"], "id" | "name" | "form">;
+
 /** A student's name; it opens the student's sheet over the page. */
-export function StudentName({ student, form = true }: { student: Schemas["StudentRef"]; form?: boolean }) {
+export function StudentName({ student, form = true }: { student: Named; form?: boolean }) {
   const { set } = useAddress();
   const whole = useContext(WholeList);
   return (

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { Bases } from "../Bases";
+import { PolicyLink } from "../PolicyLink";
 
 /** Absence, lates and what is due, as the core counted them. */
 export function Figures({ s }: { s: Schemas["StudentSheet"] }) {
@@ -10,7 +11,10 @@ export function Figures({ s }: { s: Schemas["StudentSheet"] }) {
         <div>
           <b>{f.rate ? `${f.rate} %` : "–"}</b>
           <div className="look-small look-muted">
-            {f.absent} of {f.possible} days{f.band && ` · ${f.band}`}
+            <PolicyLink id={f.policy}>
+              {f.absent} of {f.possible} days
+            </PolicyLink>
+            {f.band && ` · ${f.band}`}
           </div>
         </div>
         <div>

@@ -6,6 +6,7 @@ import Absence from "./Absence";
 import { Classes } from "./Classes";
 import { Grid } from "./Grid";
 import { Letters } from "./Letters";
+import { Policy } from "./Policy";
 import { Steps } from "./Steps";
 
 /** Absence in parts, each with its own address: the figures, what is due, the school's letters. */
@@ -34,6 +35,7 @@ export default function AbsencePlace() {
         <Route index element={figures ? <Absence /> : <Classes />} />
         {figures && <Route path="grid" element={<Grid />} />}
         <Route path="steps" element={<Steps />} />
+        <Route path="policy" element={<Policy />} />
         {who.inOffice && <Route path="letters" element={<Letters />} />}
       </Routes>
     </>

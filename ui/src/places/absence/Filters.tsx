@@ -2,6 +2,7 @@ import { Select } from "antd";
 import type { Schemas } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
 import { useAddress } from "../../parts/look-at";
+import { PolicyLink } from "../../parts/PolicyLink";
 
 /** What every page of figures offers to choose from; those with lines also which one matters. */
 type View = Pick<Schemas["AbsenceView"], "policy" | "policies" | "spans" | "groups" | "from" | "asAt"> &
@@ -55,6 +56,9 @@ export function Filters({ p, children }: { p: View; children?: React.ReactNode }
         onChange={(v) => choose({ policy: v === "ten-percent" ? undefined : v, line: undefined, band: undefined })}
         options={p.policies.map((c) => ({ value: c.value, label: c.label }))}
       />
+      <span className="look-small no-print">
+        <PolicyLink id={p.policy}>what it says</PolicyLink>
+      </span>
       <Select
         aria-label="Span"
         value={span}

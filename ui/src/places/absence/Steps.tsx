@@ -7,6 +7,7 @@ import { Tick } from "../../parts/controls/Tick";
 import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
+import { PolicyLink } from "../../parts/PolicyLink";
 import { StudentName } from "../../parts/StudentName";
 import { covering, useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
@@ -384,7 +385,7 @@ function Chosen({ s, live, mayPrint }: { s: Step; live: boolean; mayPrint: boole
               <b>{s.count}</b> on {s.dates}.{" "}
             </>
           )}
-          Fell due {s.when}, by {s.policy}.{" "}
+          Fell due {s.when}, by <PolicyLink id={s.ref.policy}>{s.policy}</PolicyLink>.{" "}
           <Link to={`/absence?why=${s.student.id}&policy=${s.ref.policy}`} className="no-print">
             Why these figures
           </Link>

@@ -3,6 +3,7 @@ import { Shape } from "../../look/Shape";
 import { Bases } from "../../parts/Bases";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
+import { PolicyLink } from "../../parts/PolicyLink";
 import { duration, plural } from "../../parts/words";
 import { useAsked } from "./asked";
 import { amount, counted, roomWords } from "./figures";
@@ -28,8 +29,10 @@ export function Why({ student, bands }: { student: number; bands: Schemas["BandV
           (f.wayBack.known && f.wayBack.units > 0
             ? `Under ${f.line} % again after ${f.backInTime ? `${f.wayBack.units} in a row` : "more than this year has left"}. `
             : f.headroom.known && `Room left: ${roomWords(f.headroom, f.unit)} of the ${f.toCome} to come. `)}
-        {w.title} (version {w.version}),{" "}
-        {w.label.toLowerCase().startsWith("year") ? w.label.replace("Year", "year") : w.label}.
+        <PolicyLink id={w.policy}>
+          {w.title} (version {w.version})
+        </PolicyLink>
+        , {w.label.toLowerCase().startsWith("year") ? w.label.replace("Year", "year") : w.label}.
       </p>
       {w.bases && <Bases b={w.bases} fullDay={w.fullDay} />}
       {w.triggers.map((t) => (

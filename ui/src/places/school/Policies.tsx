@@ -1,10 +1,13 @@
 import { Button } from "antd";
 import { useState } from "react";
+import { Link } from "react-router";
 import { type Schemas, write } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
 import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
+import { PolicyLink } from "../../parts/PolicyLink";
 import { tell } from "../../parts/told";
+import { Compared } from "./policy/Compared";
 
 /** The policies by which the school measures, and taking one of its own. */
 export function Policies({
@@ -23,7 +26,13 @@ export function Policies({
     try {
       const p = await write({
         path: "/api/school/policies",
-        body: { section: section ?? 0, ...what, from: when || undefined, apply },
+        body: {
+          section: section ?? 0,
+          ...what,
+          from: when || undefined,
+          seen: (apply && plan?.version) || undefined,
+          apply,
+        },
       });
       setAsked(what);
       setPlan(p.applied ? undefined : p);
@@ -43,18 +52,19 @@ export function Policies({
       {s.policies.map((p) => (
         <div className="look-line" key={p.id + p.when}>
           <span>
-            <b>{p.title}</b>{" "}
+            <PolicyLink id={p.id}>
+              <b>{p.title}</b>
+            </PolicyLink>{" "}
             <span className="look-small look-muted">{[p.when, p.source].filter(Boolean).join(" · ")}</span>
           </span>
-          {p.own && (
-            <button
-              type="button"
-              className="link look-small look-push look-nowrap"
-              onClick={() => void take({ id: p.id }, from, false)}
-            >
-              take away
-            </button>
-          )}
+          <span className="look-actions look-small look-nowrap">
+            <Link to={`/school/policies/edit?policy=${encodeURIComponent(p.id)}`}>edit a copy</Link>
+            {p.own && (
+              <button type="button" className="link look-small" onClick={() => void take({ id: p.id }, from, false)}>
+                take away
+              </button>
+            )}
+          </span>
         </div>
       ))}
       <div className="look-line look-wrap">
@@ -70,11 +80,7 @@ export function Policies({
               : `${plan.title} is taken away.`}{" "}
             Figures of earlier days stay as they were measured.
           </p>
-          <ul className="look-small under">
-            {plan.under.map((u) => (
-              <li key={u}>{u}</li>
-            ))}
-          </ul>
+          <Compared plan={plan} />
           <div className="look-line look-wrap">
             <DateField
               label="Holds from"

@@ -228,7 +228,10 @@ describe("the school", () => {
         title: "Strict",
         when: "from Tue 10 March on",
         instead: "",
+        version: "1a",
         under: ["under this one, Strict: absence 4.7 %, 3 severe"],
+        moves: [],
+        lines: [],
         ...(body.apply ? { receipt: { seq: 3, text: "Strict holds", ids: [] } } : {}),
       }),
     });
@@ -236,7 +239,11 @@ describe("the school", () => {
     expect(await screen.findByText(/absence 4.7 %, 3 severe/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Take it from Tue 10 March on" }));
     await waitFor(() =>
-      expect(asked(server, "/api/school/policies").at(-1)).toMatchObject({ text: "id: strict", apply: true }),
+      expect(asked(server, "/api/school/policies").at(-1)).toMatchObject({
+        text: "id: strict",
+        seen: "1a",
+        apply: true,
+      }),
     );
   });
 

@@ -12,6 +12,7 @@ import { ImportFiles } from "./ImportFiles";
 import { Leavers } from "./Leavers";
 import { People } from "./People";
 import { Policies } from "./Policies";
+import { PolicyEditor } from "./policy/PolicyEditor";
 import { Reasons } from "./Reasons";
 import { Record } from "./Record";
 import { Records } from "./Records";
@@ -71,6 +72,16 @@ export default function School() {
                   )}
                 </div>
               )}
+            />
+          }
+        />
+        <Route
+          path="policies/edit"
+          element={
+            <Part
+              of={(s, _, section) =>
+                apart(s, section, "policies") ? <Apart title="Policies" /> : <PolicyEditor section={section} />
+              }
             />
           }
         />
