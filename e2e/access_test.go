@@ -76,13 +76,13 @@ func followUp(t *testing.T, s *school) {
 	w := s.open("ase")
 	w.goTo("/concerns")
 	w.see("Mika Ulvar")
-	w.MustElementX(`//div[contains(@class,"case")][.//button[text()="Oona Harle"]]//button[normalize-space()="Log a call"]`).MustClick()
+	w.click(`//div[contains(@class,"case")][.//button[text()="Oona Harle"]]//button[normalize-space()="Log a call"]`, "")
 	w.typed("will come in on Thursday")
 	w.MustElement(`.followup .date-field input`).MustInput("thu")
 	w.MustElementR(".followup button", "Save").MustFocus()
 	w.keys(input.Enter)
 	w.see("spoke Tue 10 March, again Thu 12 March")
-	w.MustElementR("button.link", "Oona Harle").MustClick()
+	w.click("button.link", "Oona Harle")
 	w.see("Follow-up: spoke · will come in on Thursday · again Thu 12 March")
 }
 
@@ -93,8 +93,8 @@ func why(t *testing.T, s *school) {
 	w.until(func() (bool, string) {
 		return w.MustEval(`() => document.querySelector("th[aria-sort=descending]")?.innerText.includes("Share") ?? false`).Bool(), "a leader to see the worst first"
 	})
-	w.MustElementR("th button", "^To 10 %").MustClick()
-	w.MustElementR("tbody tr", "Perran Hask").MustClick()
+	w.click("th button", "^To 10 %")
+	w.click("tbody tr", "Perran Hask")
 	w.see("Perran Hask missed 12 of 113 days")
 	w.MustElement(".why details summary").MustFocus()
 	w.keys(input.Enter)
@@ -123,7 +123,7 @@ func (w *window) looks(script string, at sight) {
 	case at.press == "?":
 		w.typed("?")
 	case at.press != "":
-		w.MustElementR("button", at.press).MustClick()
+		w.click("button", at.press)
 	}
 	path := strings.TrimSpace(at.path + " " + at.press)
 	time.Sleep(300 * time.Millisecond) // the drawer has come in

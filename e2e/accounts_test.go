@@ -18,7 +18,7 @@ func anAccount(t *testing.T, s *school) {
 	admin.MustElement(`input[placeholder="user name"]`).MustInput("quist")
 	admin.choose("Role", "officer") // a teacher's would need one of the staff
 	admin.MustElement(`input[placeholder="name"]`).MustInput("B. Quist")
-	admin.MustElementR("button", "Make the account").MustClick()
+	admin.click("button", "Make the account")
 	admin.see("quist signs in once with")
 	first := admin.MustElementX(`//*[@role="status"]//b[2]`).MustText()
 
@@ -42,8 +42,8 @@ func anAccount(t *testing.T, s *school) {
 	assert.Equal(t, 200, quist.MustEval(`() => fetch("/api/registers").then((r) => r.status)`).Int())
 
 	admin.goTo("/school/accounts")
-	admin.MustElementX(`//tr[td[1][text()="quist"]]//button[normalize-space()="End"]`).MustClick()
-	admin.MustElementR("button", "End the account").MustClick()
+	admin.click(`//tr[td[1][text()="quist"]]//button[normalize-space()="End"]`, "")
+	admin.click("button", "End the account")
 	quist.until(func() (bool, string) {
 		return quist.MustEval(`() => fetch("/api/session").then((r) => r.status)`).Int() == 401, "the account's end to sign it out"
 	})
@@ -64,9 +64,9 @@ func twoCalls(t *testing.T, s *school) {
 	second.MustElement(`.home.chosen input[aria-label="Note"]`).MustInput("since the night")
 	require.Equal(t, *name, *first.MustElement(".home.chosen").MustAttribute("aria-label"))
 	first.typed("1i")
-	first.MustElementR(".home.chosen button", "Save").MustClick()
+	first.click(".home.chosen button", "Save")
 	second.see("Nothing of yours is saved yet")
-	second.MustElementR(".home.chosen button", "Save").MustClick()
+	second.click(".home.chosen button", "Save")
 	second.see("R. Tolvan saved at 09:12")
 	assert.Equal(t, "since the night", second.MustElement(`.home.chosen input[aria-label="Note"]`).MustProperty("value").Str())
 	second.keys(input.Escape)

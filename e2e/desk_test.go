@@ -150,7 +150,7 @@ func textIsAnswered(t *testing.T, w *window) {
 	before := w.count()["unaccounted"]
 	w.until(func() (bool, string) {
 		if strings.Contains(w.MustElement(".answers .look-line .ant-select").MustText(), "which reason?") {
-			w.MustElementR(".answers .look-line button", "No reason").MustClick()
+			w.click(".answers .look-line button", "No reason")
 		} else {
 			w.typed("e")
 		}
@@ -340,9 +340,9 @@ func station(t *testing.T, s *school, officer *window) {
 
 	number := officer.MustEval(`() => fetch("/api/find?q=juno+sandal").then((r) => r.json()).then((l) => l[0].student.number)`).Str()
 	for _, digit := range number { // by touch
-		device.MustElementR(".pad button", "^"+string(digit)+"$").MustClick()
+		device.click(".pad button", "^"+string(digit)+"$")
 	}
-	device.MustElementR(".pad button", "Continue").MustClick()
+	device.click(".pad button", "Continue")
 	device.see("Hello Juno S.")
 	assert.NotContains(t, device.text(), "Sandal", "first name and initial alone")
 	overslept := device.MustElementR(".reasons button", "overslept")
@@ -373,7 +373,7 @@ func station(t *testing.T, s *school, officer *window) {
 	device.see("Too many tries")
 	assert.NotContains(t, device.text(), "Juno", "nothing of whoever stood there before")
 
-	admin.MustElement(`[aria-label="Take the station Pier out of use"]`).MustClick()
+	admin.click(`[aria-label="Take the station Pier out of use"]`, "")
 	admin.see("out of use")
 	device.MustReload()
 	device.see("not set up as a station")

@@ -172,6 +172,40 @@ func (w *window) field(label string) *rod.Element {
 	return w.MustElementX(fmt.Sprintf(`//label[normalize-space(text())=%q]//input | //input[@aria-label=%q]`, label, label))
 }
 
+// click clicks on what a selector, or a path from //, and a pattern of its text find. What is made
+// anew while it is clicked is found again, and a page that stands behind another one, where nothing
+// is drawn, comes to the front.
+func (w *window) click(selector, text string) {
+	w.t.Helper()
+	var err error
+	for range 10 {
+		if err = w.clickOnce(selector, text); err == nil {
+			return
+		}
+		_, _ = w.Activate()
+	}
+	w.t.Fatalf("%s %s can't be clicked on: %v; the page says:\n%s", selector, text, err, w.text())
+}
+
+func (w *window) clickOnce(selector, text string) error {
+	page := w.Timeout(4 * time.Second)
+	defer page.CancelTimeout()
+	var el *rod.Element
+	var err error
+	switch {
+	case strings.HasPrefix(selector, "//"):
+		el, err = page.ElementX(selector)
+	case text != "":
+		el, err = page.ElementR(selector, text)
+	default:
+		el, err = page.Element(selector)
+	}
+	if err != nil {
+		return err
+	}
+	return el.Click(proto.InputMouseButtonLeft, 1)
+}
+
 // choose takes an option of a control that opens a list, by keys alone.
 func (w *window) choose(label, option string) {
 	w.t.Helper()

@@ -78,7 +78,7 @@ func TestNoChildIsLost(t *testing.T) {
 	assert.Positive(t, left)
 
 	// Yesterday's list is rung today.
-	w.MustElement(`button[aria-label="School day before"]`).MustClick()
+	w.click(`button[aria-label="School day before"]`, "")
 	w.see("as it is known now")
 	w.see("Call home")
 	w.saysIll("M")
@@ -110,7 +110,7 @@ func TestAfterAWeekend(t *testing.T) {
 		w.keys(input.Enter)
 		w.until(func() (bool, string) { return left() == students-1, "one student of Friday fewer" })
 	}
-	w.MustElement(`button[aria-label="School day before"]`).MustClick()
+	w.click(`button[aria-label="School day before"]`, "")
 	w.see("as it is known now")
 	assert.Zero(t, w.count()["unaccounted"])
 }
@@ -120,9 +120,9 @@ func TestATripLateBack(t *testing.T) {
 	s := startDemo(t, "09:12")
 	w := s.open("tolvan")
 	w.goTo("/registers")
-	w.MustElementR("a", "Trips and visits").MustClick()
+	w.click("a", "Trips and visits")
 	w.see("harbour survey")
-	w.MustElementR("button", "Plan a trip").MustClick()
+	w.click("button", "Plan a trip")
 	w.field("What").MustInput("light house")
 	w.field("From").MustInput("913")
 	w.field("To").MustInput("920")
@@ -130,10 +130,10 @@ func TestATripLateBack(t *testing.T) {
 	w.field("Phone of the leader").MustInput("01632 960 417")
 	for _, name := range []string{"tora ulv", "maren hol"} {
 		w.field("Add a student").MustInput(name)
-		w.MustElement(".hits button").MustClick()
+		w.click(".hits button", "")
 	}
 	w.see("2 on it")
-	w.MustElementR("button", "Save").MustClick()
+	w.click("button", "Save")
 	w.see("Who is with the others")
 	w.clockTo("09:41")
 	w.see("Should have been back 09:20")
@@ -142,7 +142,7 @@ func TestATripLateBack(t *testing.T) {
 	w.see("should have been back 09:20")
 	assert.NotContains(t, w.MustElement(".columns .stack:last-child").MustText(), "Maren Holt", "no home is rung for it")
 	w.count()
-	w.MustElementR("button", "All are back").MustClick()
+	w.click("button", "All are back")
 	w.gone("should have been back 09:20")
 	w.see("light house is back")
 
@@ -157,7 +157,7 @@ func TestATripLateBack(t *testing.T) {
 	cut.set(true)
 	boat.MustReload()
 	boat.see("No line to the server")
-	boat.MustElement(`button[aria-label="Maren Holt is there"]`).MustClick()
+	boat.click(`button[aria-label="Maren Holt is there"]`, "")
 	boat.see("there · kept here")
 	cut.set(false)
 	boat.see("T. Rask") // said, and by whom

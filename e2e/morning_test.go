@@ -14,8 +14,8 @@ import (
 // jump moves the demonstration's clock from the person's menu.
 func (w *window) jump(to string) {
 	w.t.Helper()
-	w.MustElement(".me > button").MustClick()
-	w.MustElementR(".me .jumps button", "^"+to+"$").MustClick()
+	w.click(".me > button", "")
+	w.click(".me .jumps button", "^"+to+"$")
 	w.until(func() (bool, string) {
 		r := w.MustEval(`() => fetch("/api/rail").then((r) => r.json()).then((r) => r.now)`).Str()
 		return strings.HasPrefix(r[11:], to) || r[11:] > to, "the clock to show " + to

@@ -33,7 +33,7 @@ func TestRegistersByEveryMeans(t *testing.T) {
 func byPhones(t *testing.T, s *school, teacher *window) {
 	teacher.goTo("/registers/48/AM")
 	teacher.field("A question for the class").MustInput("One word for today?")
-	teacher.MustElementR("button", "Let the class check in").MustClick()
+	teacher.click("button", "Let the class check in")
 	teacher.see("It changes every 20 seconds")
 	address := readCode(t, teacher)
 	require.Contains(t, address, s.url+"/check-in?c=")
@@ -43,21 +43,21 @@ func byPhones(t *testing.T, s *school, teacher *window) {
 	scanned.see("Your student number")
 	scanned.MustElement("#number").MustInput("99999")
 	scanned.MustElement("#answer").MustInput("windy")
-	scanned.MustElementR("button", "I am here").MustClick()
+	scanned.click("button", "I am here")
 	scanned.see("no student of 8 Halyard has that number")
 	scanned.MustElement("#number").MustSelectAllText().MustInput(numbers[0].Str())
-	scanned.MustElementR("button", "I am here").MustClick()
+	scanned.click("button", "I am here")
 	scanned.see("your teacher confirms it")
 
 	typed := s.phone(t, s.url+"/check-in")
 	code := func() string { return teacher.MustElement("[data-testid=code]").MustText() }
 	enter := func(number string) {
 		typed.MustElement("#code").MustInput(code())
-		typed.MustElementR("button", "Continue").MustClick()
+		typed.click("button", "Continue")
 		typed.see("Your student number")
 		typed.MustElement("#number").MustInput(number)
 		typed.MustElement("#answer").MustInput("wet")
-		typed.MustElementR("button", "I am here").MustClick()
+		typed.click("button", "I am here")
 		typed.see("your teacher confirms it")
 	}
 	enter(numbers[1].Str())
@@ -68,7 +68,7 @@ func byPhones(t *testing.T, s *school, teacher *window) {
 	teacher.see("3 in · open until 08:57")
 	teacher.see("the same phone as")
 	teacher.see("1 wrong code or number")
-	teacher.MustElementR("button", "Confirm this one").MustClick()
+	teacher.click("button", "Confirm this one")
 	teacher.see("confirmed")
 	teacher.until(func() (bool, string) { return strings.Contains(tallyOf(teacher), "1 late"), "the mark, late at 08:52" })
 	scanned.MustReload()
@@ -128,12 +128,12 @@ func bySeat(t *testing.T, w *window) {
 	w.until(func() (bool, string) {
 		return w.MustHas(`[data-place="5"] .seat`), name + " to sit two places to the right"
 	})
-	w.MustElementR("button", "Seat the other 25 by name").MustClick()
+	w.click("button", "Seat the other 25 by name")
 	w.until(func() (bool, string) { return !w.MustHas(".trayplace .seat"), "everyone to have a seat" })
 	w.typed("t")
 	w.see("A tap marks")
 	before := tallyOf(w)
-	w.MustElement(`[data-place="0"] .seat`).MustClick()
+	w.click(`[data-place="0"] .seat`, "")
 	w.until(func() (bool, string) {
 		return tallyOf(w) != before && strings.Contains(tallyOf(w), "1 no reason"), "the tap to mark"
 	})
@@ -164,10 +164,10 @@ func drag(w *window, from, to string) {
 func byTwoPeople(t *testing.T, s *school) {
 	officer := s.open("tolvan")
 	officer.goTo("/registers")
-	officer.MustElementR("button", "Name a cover").MustClick()
+	officer.click("button", "Name a cover")
 	officer.pick("Who is away", "jahn")
 	officer.pick("Who takes the registers", "rask")
-	officer.MustElementR("button", "Name for Tue 10 March").MustClick()
+	officer.click("button", "Name for Tue 10 March")
 	officer.see("T. Rask for M. Jahn")
 
 	officer.clockTo("09:02") // the bells of the upper school are later
@@ -175,7 +175,7 @@ func byTwoPeople(t *testing.T, s *school) {
 	rask := over.open("rask")
 	rask.goTo("/registers")
 	rask.see("T. Rask for M. Jahn")
-	rask.MustElementR("a", "^11 Cleat$").MustClick()
+	rask.click("a", "^11 Cleat$")
 	rask.see("due by 09:05")
 	jahn := s.open("jahn")
 	jahn.goTo("/registers/179/AM")
@@ -238,7 +238,7 @@ func (w *window) pick(label, text string) {
 // byCards connects the reader's stand-in and holds cards to it while a note is written.
 func byCards(t *testing.T, w *window, other string) {
 	opened := w.MustWaitOpen()
-	w.MustElementR("button", "card reader \\(simulated\\)").MustClick()
+	w.click("button", "card reader \\(simulated\\)")
 	reader := &window{Page: opened(), t: t, s: w.s}
 	reader.see("Connected")
 	third := reader.MustElements("li button")[2]
@@ -251,10 +251,10 @@ func byCards(t *testing.T, w *window, other string) {
 	note := w.MustEval(`() => [...document.querySelectorAll(".roll input.note")].map((n) => n.value).join()`).Str()
 	assert.NotContains(t, note, "FL7", "a card leaves nothing in a field")
 	reader.field("Card number").MustInput("FL000000")
-	reader.MustElementR("button", "Hold this card").MustClick()
+	reader.click("button", "Hold this card")
 	w.see("Unknown card: no student has the card FL000000")
 	reader.field("Card number").MustSelectAllText().MustInput(other)
-	reader.MustElementR("button", "Hold this card").MustClick()
+	reader.click("button", "Hold this card")
 	w.see("Not on this register: a student who is in none of your classes") // whose card it is, is nothing to a teacher of others
 	assert.Contains(t, w.text(), strings.Fields(strings.ReplaceAll(name, ",", ""))[0])
 	reader.MustClose()
@@ -264,14 +264,10 @@ func byCards(t *testing.T, w *window, other string) {
 func earlierDay(t *testing.T, w *window) {
 	w.goTo("/registers/48/AM?at=2026-03-09")
 	w.see("Mon 9 March · sent")
-	w.until(func() (bool, string) {
-		// A row that is made anew between being found and being clicked is found again.
-		w.MustEval(`() => document.querySelector(".ant-modal") || [...document.querySelectorAll("button")].find((b) => b.textContent.trim() === "correct")?.click()`)
-		return w.MustHas(".ant-modal button"), "the correction to open"
-	})
-	w.MustElementR(".ant-modal button", "medical").MustClick()
+	w.click("button", "^correct$")
+	w.click(".ant-modal button", "medical")
 	w.field("Why").MustInput("a note came from the surgery")
-	w.MustElementR(".ant-modal button", "Save the correction").MustClick()
+	w.click(".ant-modal button", "Save the correction")
 	w.see("until Tue 10 March 0")
 	w.see("a note came from the surgery · P. Osk")
 	w.see("with what was corrected since")

@@ -33,7 +33,7 @@ func (w *window) stillOpen(n int) {
 func (w *window) here() {
 	w.t.Helper()
 	before := open(w)
-	w.MustElement(".person .here").MustClick()
+	w.click(".person .here", "")
 	w.stillOpen(before - 1)
 }
 
@@ -48,7 +48,7 @@ func TestARollCallOnPhones(t *testing.T) {
 	s := startDemo(t, "10:42")
 	desk := s.open("kersey")
 	desk.goTo("/desk")
-	desk.MustElementR("button", "Sign a visitor in").MustClick()
+	desk.click("button", "Sign a visitor in")
 	desk.field("Visitor: name").MustInput("H. Lorne")
 	desk.field("Visitor: firm").MustInput("Harbour Works")
 	desk.keys(input.Enter)
@@ -60,7 +60,7 @@ func TestARollCallOnPhones(t *testing.T) {
 	a := overA.openSized("tolvan", 390, 844)
 	a.goTo("/roll-call")
 	a.see("people would be on the list at 10:4")
-	a.MustElementR("button", "Begin a drill").MustClick()
+	a.click("button", "Begin a drill")
 	a.see("1 visitor")
 	desk.see("Roll call, a drill, since 10:4")
 	width := a.MustEval(`() => document.documentElement.scrollWidth`).Int()
@@ -106,10 +106,10 @@ func TestARollCallOnPhones(t *testing.T) {
 	}`)
 	a.stillOpen(1)
 	b.stillOpen(1)
-	a.MustElementR("button.end", "End").MustClick()
+	a.click("button.end", "End")
 	a.see("1 person not found")
 	a.MustElement("textarea").MustInput("at home, the father rang")
-	a.MustElementR("button", "End with 1 not found").MustClick()
+	a.click("button", "End with 1 not found")
 	for _, phone := range []*window{a, b} {
 		phone.see("The roll call")
 		phone.see("no longer on this device")
@@ -118,7 +118,7 @@ func TestARollCallOnPhones(t *testing.T) {
 	desk.gone("Roll call, a drill")
 	desk.goTo("/roll-calls")
 	desk.see("at home, the father rang")
-	desk.MustElementR("td a", "Tue 10 March").MustClick()
+	desk.click("td a", "Tue 10 March")
 	desk.see("not found")
 	desk.see("T. Rask")
 
@@ -126,7 +126,7 @@ func TestARollCallOnPhones(t *testing.T) {
 	a.goTo("/roll-call")
 	a.see("people would be on the list")
 	lineA.set(true)
-	a.MustElementR("button", "This is real").MustClick()
+	a.click("button", "This is real")
 	a.see("No line since")
 	a.here()
 	a.see("Your 1 tick is kept here")

@@ -32,13 +32,13 @@ func TestWhatIsDue(t *testing.T) {
 	w.keys(input.Enter)
 	w.see("33 steps due")
 	w.see("Done in the last seven days")
-	w.MustElementR("button", "^Undo").MustClick()
+	w.click("button", "^Undo")
 	w.see("34 steps due")
 
 	w.typed("h")
 	w.see("What they should know")
 	w.choose("To", "P. Osk · teacher")
-	w.MustElementR("button", "Hand over").MustClick()
+	w.click("button", "Hand over")
 	w.see("handed to P. Osk")
 	teacher := s.open("osk")
 	teacher.goTo("/absence/steps")
@@ -47,7 +47,7 @@ func TestWhatIsDue(t *testing.T) {
 	teacher.see("lessons of this class alone")
 
 	// Letters: those of a group are ticked at once; none goes while one of them can't.
-	w.MustElementX(`//section[.//h2[normalize-space()="Letter at 5 days"]]//button[normalize-space()="tick all"]`).MustClick()
+	w.click(`//section[.//h2[normalize-space()="Letter at 5 days"]]//button[normalize-space()="tick all"]`, "")
 	w.see("Print 5 letters")
 	w.MustEval(`() => { window.opened = ""; window.open = (url) => { window.opened = url; return null; } }`)
 	w.typed("p")
@@ -79,18 +79,18 @@ func TestWhatIsDue(t *testing.T) {
 	admin := s.open("admin")
 	admin.goTo("/school/calendar")
 	admin.see("114 of them up to today")
-	admin.MustElementR("button", "Close dates").MustClick()
+	admin.click("button", "Close dates")
 	admin.field("Date").MustInput("2026-03-06")
 	admin.keys(input.Enter)
 	admin.field("Reason").MustInput("storm")
-	admin.MustElementR("button", "See what it would change").MustClick()
+	admin.click("button", "See what it would change")
 	admin.see("are set aside")
-	admin.MustElementR("button", "Close them").MustClick()
+	admin.click("button", "Close them")
 	admin.see("113 of them up to today")
 	admin.see("Fri 6 March: storm")
-	admin.MustElementR("button", "Take back").MustClick() // of the first section
+	admin.click("button", "Take back") // of the first section
 	admin.see("1 school day more")
-	admin.MustElementR("button", "Take it back").MustClick()
+	admin.click("button", "Take it back")
 	admin.see("114 of them up to today")
 
 	w.goTo("/absence/grid?group=class:48")

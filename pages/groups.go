@@ -15,7 +15,7 @@ import (
 )
 
 // GroupOf finds the students of a scope who are asked for, on the roll on a date, and says in
-// words who they are; empty for everyone.
+// words who they are; empty for everyone. A list comes as lists.Group has it.
 func GroupOf(v work.Snapshot, scope work.Scope, d day.Date, group string) (students []store.Student, words string, err error) {
 	kind, name, _ := strings.Cut(group, ":")
 	number, numberErr := strconv.ParseInt(name, 10, 64)
@@ -38,6 +38,16 @@ func GroupOf(v work.Snapshot, scope work.Scope, d day.Date, group string) (stude
 		}
 		words = one.Name()
 		takes = func(s store.Student) bool { return s.ID == one.ID }
+	case "students":
+		numbers, title, _ := strings.Cut(name, " ")
+		words = title
+		on := map[ids.Student]bool{}
+		for _, n := range strings.Split(numbers, ",") {
+			if id, err := strconv.ParseInt(n, 10, 64); err == nil {
+				on[ids.Student(id)] = true
+			}
+		}
+		takes = func(s store.Student) bool { return on[s.ID] }
 	case "class":
 		class, err := v.Class(ids.Class(number))
 		if err != nil || numberErr != nil {

@@ -21,6 +21,7 @@ import (
 	"meldung/pages"
 	"meldung/work"
 	"meldung/work/access"
+	"meldung/work/lists"
 )
 
 // Demo moves the demonstration's clock; nil outside a demonstration.
@@ -93,6 +94,13 @@ type LookedIn struct {
 	LookedAt
 	Scoped
 }
+
+// Grouped is whom something is asked about. A list is known by who may use it.
+type Grouped struct {
+	Group string `query:"group" maxLength:"100" doc:"year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone"`
+}
+
+func (g *Grouped) asked() *string { return &g.Group }
 
 // Measured is by which policy absence is measured, and over which dates.
 type Measured struct {
@@ -183,7 +191,16 @@ func OpenAPI() ([]byte, error) {
 }
 
 func get[I, O any](s *server, needs work.Permission, path, summary string, f func(context.Context, *I) (*O, error)) {
-	huma.Register(s.api, huma.Operation{OperationID: string(needs), Method: http.MethodGet, Path: "/api" + path, Summary: summary}, f)
+	huma.Register(s.api, huma.Operation{OperationID: string(needs), Method: http.MethodGet, Path: "/api" + path, Summary: summary}, func(ctx context.Context, in *I) (*O, error) {
+		if g, ok := any(in).(interface{ asked() *string }); ok {
+			group, err := lists.Group(ctx, s.office.Store().Read(), person(ctx), *g.asked())
+			if err != nil {
+				return nil, problem(err)
+			}
+			*g.asked() = group
+		}
+		return f(ctx, in)
+	})
 }
 
 func post[I, O any](s *server, needs work.Permission, path, summary string, f func(context.Context, *I) (*O, error)) {

@@ -14,10 +14,10 @@ import (
 // LatesAsked is which late arrivals and early departures are listed.
 type LatesAsked struct {
 	LookedIn
-	From  string `query:"from" maxLength:"10" doc:"First date; empty is Monday"`
-	To    string `query:"to" maxLength:"10" doc:"Last date; empty is today"`
-	Group string `query:"group" maxLength:"100" doc:"year:NAME, class:ID or student:ID; empty is everyone"`
-	Kind  string `query:"kind" maxLength:"40" doc:"A kind in words; empty is all"`
+	From string `query:"from" maxLength:"10" doc:"First date; empty is Monday"`
+	To   string `query:"to" maxLength:"10" doc:"Last date; empty is today"`
+	Grouped
+	Kind string `query:"kind" maxLength:"40" doc:"A kind in words; empty is all"`
 }
 
 func (a LatesAsked) ask() paperpage.LatesAsk {
@@ -55,7 +55,7 @@ func (s *server) paperRoutes() {
 	})
 	get(s, work.MayPrintCards, "/cards", "Students' cards to print", func(ctx context.Context, in *struct {
 		Scoped
-		Group  string `query:"group" maxLength:"100"`
+		Grouped
 		Symbol string `query:"symbol" enum:"code39,qr" default:"code39"`
 		Sheets bool   `query:"sheets" doc:"Many on a sheet, else one a page"`
 	}) (*fileBody, error) {

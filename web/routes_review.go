@@ -10,6 +10,7 @@ import (
 	"meldung/pages/studentpage"
 	"meldung/work"
 	"meldung/work/concerns"
+	"meldung/work/lists"
 	"meldung/work/views"
 )
 
@@ -17,10 +18,10 @@ import (
 type AbsenceAsked struct {
 	LookedIn
 	Measured
-	Group string `query:"group" maxLength:"100" doc:"year:NAME, class:ID for a form or class, travels:WAY, part-time:yes; empty is everyone"`
-	Line  string `query:"line" maxLength:"100" doc:"The line to sort by, as a fraction; empty is the policy's threshold"`
-	Sort  string `query:"sort" maxLength:"20" doc:"By what, the most first: rate, missed, excused, unexcused, unexplained, lates, on-site, time, name; empty is by nearness to the line"`
-	Up    bool   `query:"up" doc:"The least first"`
+	Grouped
+	Line string `query:"line" maxLength:"100" doc:"The line to sort by, as a fraction; empty is the policy's threshold"`
+	Sort string `query:"sort" maxLength:"20" doc:"By what, the most first: rate, missed, excused, unexcused, unexplained, lates, on-site, time, name; empty is by nearness to the line"`
+	Up   bool   `query:"up" doc:"The least first"`
 }
 
 func (a AbsenceAsked) ask() pages.AbsenceAsk {
@@ -31,8 +32,8 @@ func (a AbsenceAsked) ask() pages.AbsenceAsk {
 type GridAsked struct {
 	LookedIn
 	Measured
-	Group string `query:"group" maxLength:"100" doc:"As of absence; empty is everyone"`
-	By    string `query:"by" enum:"dates,slots,codes" default:"dates"`
+	Grouped
+	By string `query:"by" enum:"dates,slots,codes" default:"dates"`
 }
 
 func (a GridAsked) ask() absencepage.GridAsk {
@@ -80,6 +81,18 @@ func (s *server) reviewRoutes() {
 	})
 	post(s, work.MaySaveView, "/views", "Keep a view of a page under a name", func(ctx context.Context, in *Keyed[views.View]) (*body[work.Receipt], error) {
 		return answer(views.Save(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeLists, "/lists", "Students under a name, one's own and those that others share", func(ctx context.Context, _ *struct{}) (*body[[]pages.ListView], error) {
+		return answer(pages.Lists(ctx, s.office, person(ctx)))
+	})
+	post(s, work.MayKeepList, "/lists", "Make a list of students, or change one", func(ctx context.Context, in *Keyed[lists.ListChange]) (*body[work.Receipt], error) {
+		return answer(lists.Save(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndList, "/lists/{list}/end", "Take a list away", func(ctx context.Context, in *struct {
+		Key  string          `header:"Idempotency-Key" maxLength:"100"`
+		List ids.StudentList `path:"list"`
+	}) (*body[work.Receipt], error) {
+		return answer(lists.End(ctx, s.office, person(ctx), in.Key, in.List))
 	})
 	post(s, work.MayEndView, "/views/{view}/end", "Take a view off", func(ctx context.Context, in *struct {
 		View ids.SavedView `path:"view"`

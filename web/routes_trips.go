@@ -28,7 +28,7 @@ func (s *server) tripRoutes() {
 		return answer(trippage.Show(ctx, s.office, person(ctx), in.Trip))
 	})
 	get(s, work.MaySeeTripGroup, "/trips/group", "The students of a group, to be put on a trip", func(ctx context.Context, in *struct {
-		Group string `query:"group" maxLength:"100" required:"true" minLength:"1" doc:"year:NAME or class:ID"`
+		Grouped
 	}) (*body[[]pages.StudentRef], error) {
 		return answer(trippage.Group(ctx, s.office, in.Group))
 	})

@@ -155,6 +155,9 @@ const (
 	MayTakePolicy       Permission = "take-policy"
 	MayDraftPolicy      Permission = "draft-policy"
 	MaySeePolicy        Permission = "policy"
+	MaySeeLists         Permission = "lists"
+	MayKeepList         Permission = "keep-list"
+	MayEndList          Permission = "end-list"
 	MaySetReasons       Permission = "set-reasons"
 	MayAddAccount       Permission = "add-account"
 	MayImportAccounts   Permission = "import-accounts"
@@ -259,7 +262,7 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
-	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers,
+	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySeeLists: allButTeachers, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

@@ -78,7 +78,7 @@ type AbsenceView struct {
 	Group      string          `json:"group" doc:"The group in words; empty for everyone"`
 	Days       int             `json:"days"`
 	School     string          `json:"school" doc:"Rate of the whole group"`
-	Before     *BeforeView     `json:"before,omitempty" doc:"The year before to the same school day; for everyone and for a year group, of the year so far"`
+	Before     *BeforeView     `json:"before,omitempty" doc:"The year before, over the same school days; for everyone, a year group, a list and a student"`
 	Attendance string          `json:"attendance" doc:"Average daily attendance; empty without a school day"`
 	Membership string          `json:"membership" doc:"Average daily membership"`
 	Middle     string          `json:"middle" doc:"Half of the students missed at most this, in per cent; empty without rates"`
@@ -134,16 +134,17 @@ func show(ctx context.Context, v work.Snapshot, out AbsenceView, m work.Moment, 
 	return out, before(ctx, &out, parts, m, a)
 }
 
-// before measures the same group a year before, to the same school day, by the policy of then;
-// where a section was not there a year before there is nothing to stand beside it.
+// before measures the same group a year before, over the same school days, by the policy of then: of
+// a list those of it who were there. Where a section was not there a year before there is nothing to
+// stand beside it; forms, classes and ways of coming were other ones.
 func before(ctx context.Context, out *AbsenceView, parts []part, m work.Moment, a pages.AbsenceAsk) error {
 	kind, _, _ := strings.Cut(a.Group, ":")
-	if !out.Whole || (kind != "" && kind != "year") {
+	if !slices.Contains([]string{"", "year", "students", "student"}, kind) {
 		return nil
 	}
 	var then []part
 	for _, p := range parts {
-		was, span, ok, err := pages.LastYear(ctx, p.Section, pages.EndedBy(p.Section, m))
+		was, span, ok, err := pages.LastYear(ctx, p.Section, min(p.span.To, pages.EndedBy(p.Section, m)))
 		if err != nil || !ok {
 			return err
 		}
@@ -155,11 +156,15 @@ func before(ctx context.Context, out *AbsenceView, parts []part, m work.Moment, 
 		if err != nil {
 			return err
 		}
+		span.From = p.span.From
 		one := part{Section: was, measure: measure, students: students, span: pages.Span{Span: span}}
 		for _, s := range students {
 			one.places = append(one.places, was.Place(s.ID))
 		}
 		then = append(then, one)
+	}
+	if len(then) == 0 {
+		return nil
 	}
 	g := groupsOf(then).Total()
 	on := then[0].On
@@ -167,6 +172,9 @@ func before(ctx context.Context, out *AbsenceView, parts []part, m work.Moment, 
 		on = max(on, p.On)
 	}
 	out.Before = &BeforeView{Label: "to " + on.Spoken() + on.Time().Format(" 2006"), School: g.Rate(), Students: g.Students, Bands: bandViews(then[0].measure.Policy()), AsAt: on.String()}
+	if first := then[0]; !out.Whole && first.span.From < first.Calendar.Days() {
+		out.Before.Label = first.Calendar.Day(first.span.From).Date.Spoken() + " " + out.Before.Label
+	}
 	for i, n := range g.Bands {
 		out.Before.Bands[i].Count = n
 	}

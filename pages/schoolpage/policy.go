@@ -15,16 +15,16 @@ import (
 
 // PolicyView is a policy as it holds on a date: in plain words, and as it is written.
 type PolicyView struct {
-	ID       string          `json:"id"`
-	Title    string          `json:"title"`
-	Source   string          `json:"source"`
-	Version  string          `json:"version" doc:"Tells one wording from another"`
-	On       string          `json:"on" doc:"The date on which it holds, in words"`
-	Plain    []policy.Matter   `json:"plain" doc:"What it says, in sentences"`
-	Text     string          `json:"text" doc:"As it is written"`
+	ID       string                `json:"id"`
+	Title    string                `json:"title"`
+	Source   string                `json:"source"`
+	Version  string                `json:"version" doc:"Tells one wording from another"`
+	On       string                `json:"on" doc:"The date on which it holds, in words"`
+	Plain    []policy.Matter       `json:"plain" doc:"What it says, in sentences"`
+	Text     string                `json:"text" doc:"As it is written"`
 	Form     policyfile.PolicyForm `json:"form"`
-	Versions []PolicyVersion `json:"versions" doc:"Its wordings in the order of the dates from which they hold"`
-	Section  string          `json:"section" doc:"Whose it is; empty where the school has one section"`
+	Versions []PolicyVersion       `json:"versions" doc:"Its wordings in the order of the dates from which they hold"`
+	Section  string                `json:"section" doc:"Whose it is; empty where the school has one section"`
 }
 
 // PolicyVersion is one wording of a policy.
@@ -106,17 +106,17 @@ func versions(s work.Section, id string, on day.Date) ([]PolicyVersion, error) {
 
 // PolicyDraft is a policy that is being written, as a file or filled in.
 type PolicyDraft struct {
-	Text string           `json:"text,omitempty" maxLength:"100000"`
+	Text string                 `json:"text,omitempty" maxLength:"100000"`
 	Form *policyfile.PolicyForm `json:"form,omitempty" doc:"In place of the text"`
 }
 
 // PolicyDrafted is what a draft says, or what is wrong in it.
 type PolicyDrafted struct {
-	Text    string           `json:"text" doc:"As a file"`
+	Text    string                 `json:"text" doc:"As a file"`
 	Form    *policyfile.PolicyForm `json:"form,omitempty" doc:"Filled in; none while something is wrong"`
-	Line    int              `json:"line" doc:"In which line of the text something is wrong; 0 for the whole, or for nothing"`
-	Problem string           `json:"problem" doc:"Empty where nothing is wrong"`
-	Plain   []policy.Matter    `json:"plain" doc:"What it says, in sentences; none while something is wrong"`
+	Line    int                    `json:"line" doc:"In which line of the text something is wrong; 0 for the whole, or for nothing"`
+	Problem string                 `json:"problem" doc:"Empty where nothing is wrong"`
+	Plain   []policy.Matter        `json:"plain" doc:"What it says, in sentences; none while something is wrong"`
 }
 
 // DraftPolicy says what a draft says in plain words, or what is wrong in which line.

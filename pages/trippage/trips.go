@@ -132,9 +132,12 @@ func (t TripView) MayMark(a store.Activity, now day.Instant) bool {
 	return t.State != "cancelled" && t.State != "back" && now >= day.At(a.Date, a.From.Add(-trips.Earliest))
 }
 
-// Group returns the students of a year, a form or a class today, to be put on a trip.
+// Group returns the students of a year, a class or a list today, to be put on a trip.
 func Group(ctx context.Context, o *work.Office, group string) ([]pages.StudentRef, error) {
 	out := []pages.StudentRef{}
+	if group == "" {
+		return out, work.Wrongf("say which group goes")
+	}
 	err := o.Read(ctx, func(v work.Snapshot) error {
 		students, _, err := pages.GroupOf(v, nil, v.On, group)
 		for _, s := range students {

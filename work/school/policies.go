@@ -34,7 +34,7 @@ type PolicyPlan struct {
 	Instead string        `json:"instead" doc:"The title of the policy whose place it takes; empty for none"`
 	Version string        `json:"version" doc:"The version whose place it takes; empty for none"`
 	Under   []string      `json:"under" doc:"How the school stands under it today, and under the one before, a line each"`
-	Moves   []BandMove        `json:"moves" doc:"Who stands in which band under the one before and under this one, up to yesterday"`
+	Moves   []BandMove    `json:"moves" doc:"Who stands in which band under the one before and under this one, up to yesterday"`
 	Lines   []LineUnder   `json:"lines" doc:"Who came to each line under the one before and under this one, up to yesterday"`
 	Receipt *work.Receipt `json:"receipt,omitempty"`
 }

@@ -42,6 +42,13 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 			n, err := store.UndoStepActs(ctx, tx.Tx, id, tx.Entry)
 			t.did(id, n > 0, err)
 		}
+		if entry.Kind == "list" {
+			if entry.Account == nil || *entry.Account != p.Account {
+				return work.Refusedf("another's list is changed by whose it is")
+			}
+			done, err := store.UndoLists(ctx, tx.Tx, id, tx.Entry)
+			t.did(id, done, err)
+		}
 		if entry.Kind == "warning ended" {
 			done, err := contacts.HaveBack(ctx, tx, v, id)
 			t.did(id, done, err)

@@ -704,6 +704,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Students under a name, one's own and those that others share */
+        get: operations["lists"];
+        put?: never;
+        /** Make a list of students, or change one */
+        post: operations["keep-list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a list away */
+        post: operations["end-list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/messages": {
         parameters: {
             query?: never;
@@ -2761,7 +2796,7 @@ export interface components {
             /** @description Average daily attendance; empty without a school day */
             attendance: string;
             bands: components["schemas"]["BandView"][];
-            /** @description The year before to the same school day; for everyone and for a year group, of the year so far */
+            /** @description The year before, over the same school days; for everyone, a year group, a list and a student */
             before?: components["schemas"]["BeforeView"];
             bins: components["schemas"]["Bin"][];
             /** Format: int64 */
@@ -4260,6 +4295,34 @@ export interface components {
             /** @description CSV, base64 */
             content: string;
             name: string;
+        };
+        ListChange: {
+            add?: number[];
+            /**
+             * Format: int64
+             * @description 0 for a new one
+             */
+            list?: number;
+            /** @description Empty leaves it */
+            name?: string;
+            remove?: number[];
+            /** @description Others may use it too; none leaves it */
+            shared?: boolean;
+        };
+        ListView: {
+            /** @description Whose it is */
+            by: string;
+            /** @description Those who are not on the roll today */
+            gone: components["schemas"]["StudentRef"][];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description Of whoever looks, who may change it */
+            own: boolean;
+            /** @description Others may use it too */
+            shared: boolean;
+            /** @description Those on the roll today, in the order in which they came on */
+            students: components["schemas"]["StudentRef"][];
         };
         MadeAccount: {
             name: string;
@@ -6782,7 +6845,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -6909,7 +6972,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -6960,7 +7023,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -7011,7 +7074,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description As of absence; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
                 group?: string;
                 by?: "dates" | "slots" | "codes";
             };
@@ -7054,7 +7117,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description As of absence; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
                 group?: string;
                 by?: "dates" | "slots" | "codes";
                 format: "csv" | "xlsx" | "pdf";
@@ -7206,6 +7269,7 @@ export interface operations {
             query?: {
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
                 group?: string;
                 symbol?: "code39" | "qr";
                 /** @description Many on a sheet, else one a page */
@@ -8115,7 +8179,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is today */
                 to?: string;
-                /** @description year:NAME, class:ID or student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
                 group?: string;
                 /** @description A kind in words; empty is all */
                 kind?: string;
@@ -8158,7 +8222,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is today */
                 to?: string;
-                /** @description year:NAME, class:ID or student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
                 group?: string;
                 /** @description A kind in words; empty is all */
                 kind?: string;
@@ -8383,6 +8447,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LetterView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-list": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-list": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                list: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */
@@ -12240,9 +12401,9 @@ export interface operations {
     };
     "trip-group": {
         parameters: {
-            query: {
-                /** @description year:NAME or class:ID */
-                group: string;
+            query?: {
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                group?: string;
             };
             header?: never;
             path?: never;

@@ -8,6 +8,7 @@ import { ContactForm } from "../home/ContactForm";
 import { Fetching, MustBeFetched } from "../home/Fetch";
 import { Warnings } from "../home/WarningForm";
 import { placeInList } from "../in-list";
+import { KeepList } from "../KeepList";
 import { isTyping } from "../keys";
 import { useAddress } from "../look-at";
 import { Scrolls } from "../Panel";
@@ -82,7 +83,12 @@ export default function StudentSheet({
           )}
           {s.sentence && <p className="sentence">{s.sentence}</p>}
           <Figures s={s} />
-          {mayState && <Statement student={s.student.id} />}
+          {mayState && (
+            <span className="look-actions look-here">
+              <Statement student={s.student.id} />
+              <KeepList students={[s.student]}>Put on a list …</KeepList>
+            </span>
+          )}
           <Where s={s} />
           <section aria-label="Day by day">
             <h3>Day by day</h3>

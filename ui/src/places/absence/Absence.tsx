@@ -6,6 +6,7 @@ import { useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { ofStudent } from "../../parts/in-list";
+import { KeepList } from "../../parts/KeepList";
 import { Long, type Place } from "../../parts/Long";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
@@ -69,6 +70,7 @@ export default function Absence() {
       <h1 className="visually-hidden">Absence</h1>
       <Filters p={p}>
         <span className="look-actions no-print">
+          <KeepList students={rows.map((r) => r.student)} />
           <TakeAlong small file={file("file")} />
           <Button
             size="small"

@@ -6,6 +6,7 @@ import Absence from "./Absence";
 import { Classes } from "./Classes";
 import { Grid } from "./Grid";
 import { Letters } from "./Letters";
+import { Lists } from "./Lists";
 import { Policy } from "./Policy";
 import { Steps } from "./Steps";
 
@@ -25,6 +26,7 @@ export default function AbsencePlace() {
             {figures ? "Figures" : "Your classes"}
           </NavLink>
           {figures && <NavLink to={`/absence/grid${keep}`}>Grid</NavLink>}
+          {figures && <NavLink to="/absence/lists">Lists</NavLink>}
           <NavLink to={`/absence/steps${keep}`}>
             {figures ? "Steps due" : "Handed to you"} {due || ""}
           </NavLink>
@@ -34,6 +36,7 @@ export default function AbsencePlace() {
       <Routes>
         <Route index element={figures ? <Absence /> : <Classes />} />
         {figures && <Route path="grid" element={<Grid />} />}
+        {figures && <Route path="lists" element={<Lists />} />}
         <Route path="steps" element={<Steps />} />
         <Route path="policy" element={<Policy />} />
         {who.inOffice && <Route path="letters" element={<Letters />} />}

@@ -1,6 +1,7 @@
 import { Select } from "antd";
 import type { Schemas } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
+import { useListGroups } from "../../parts/lists";
 import { useAddress } from "../../parts/look-at";
 import { PolicyLink } from "../../parts/PolicyLink";
 
@@ -17,6 +18,7 @@ const kinds: Record<string, string> = {
   class: "Classes",
   transport: "Transport",
   timetable: "Timetable",
+  list: "Lists",
 };
 
 /** Choices under headings, in the order in which their kinds come. */
@@ -33,6 +35,7 @@ const own = "own";
 /** What is measured, over which dates, for whom, and which line matters. */
 export function Filters({ p, children }: { p: View; children?: React.ReactNode }) {
   const { params, set } = useAddress();
+  const lists = useListGroups();
   const year = p.spans.find((s) => s.kind === "year");
   const from = params.get("from") ?? "";
   const to = params.get("to") ?? "";
@@ -95,7 +98,7 @@ export function Filters({ p, children }: { p: View; children?: React.ReactNode }
         popupMatchSelectWidth={false}
         className="whom"
         onChange={(v) => choose({ group: v })}
-        options={[{ value: "", label: "Everyone" }, ...grouped(p.groups)]}
+        options={[{ value: "", label: "Everyone" }, ...grouped([...p.groups, ...lists])]}
       />
       {p.lines && (
         <Select

@@ -7,6 +7,7 @@ import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { OneOf } from "../../parts/controls/OneOf";
 import { ofStudent, WholeList } from "../../parts/in-list";
+import { KeepList } from "../../parts/KeepList";
 import { useAddress } from "../../parts/look-at";
 import { Waiting } from "../../parts/Panel";
 import { SavedViews } from "../../parts/SavedViews";
@@ -49,6 +50,7 @@ export function Grid() {
           ]}
         />
         <span className="look-actions">
+          <KeepList students={g.rows.map((r) => r.student)} />
           <Button size="small" href={file("pdf")} target="_blank">
             Print
           </Button>

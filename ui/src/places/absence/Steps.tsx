@@ -4,6 +4,7 @@ import { useMemo, useRef, useState } from "react";
 import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Tick } from "../../parts/controls/Tick";
+import { KeepList } from "../../parts/KeepList";
 import { useKeys } from "../../parts/keys";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
@@ -191,6 +192,7 @@ export function Steps() {
               <Button onClick={() => act("handed")}>
                 Hand to … <kbd>H</kbd>
               </Button>
+              {p.mayAny && <KeepList students={which.map((s) => s.student)} />}
               {some.length > 0 && (
                 <button type="button" className="link look-small" onClick={() => setTicked(new Set())}>
                   {some.length} ticked: none

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { Choice } from "../../parts/controls/Choice";
 import { DateField } from "../../parts/controls/DateField";
+import { useListGroups } from "../../parts/lists";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -23,6 +24,7 @@ export function Lates({
   busy: boolean; // other dates or students are on their way
 }) {
   const address = useAddress();
+  const lists = useListGroups();
   const set = (to: Record<string, string | undefined>) => address.set({ page: undefined, ...to });
   const span = `${l.from}..${l.to}`;
   return (
@@ -44,7 +46,10 @@ export function Lates({
             label="Who"
             value={asked.group ?? ""}
             onChange={(group) => set({ group })}
-            options={[{ value: "", label: "everyone" }, ...l.groups.map((g) => ({ value: g.value, label: g.label }))]}
+            options={[
+              { value: "", label: "everyone" },
+              ...[...l.groups, ...lists].map((g) => ({ value: g.value, label: g.label })),
+            ]}
           />
           <Choice
             label="Kind"

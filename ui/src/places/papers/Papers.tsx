@@ -2,6 +2,7 @@ import "./papers.css";
 import { keepPreviousData } from "@tanstack/react-query";
 import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
+import { useListGroups } from "../../parts/lists";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { SavedViews } from "../../parts/SavedViews";
@@ -22,6 +23,7 @@ export default function Papers() {
     group: params.get("group") ?? undefined,
     kind: params.get("kind") ?? undefined,
   };
+  const lists = useListGroups();
   const page = Number(params.get("page")) || undefined;
   const lates = useRead("/api/lates", { ...asked, page }, { placeholderData: keepPreviousData });
   if (!lates.data) return <Waiting error={lates.error} />;
@@ -32,7 +34,7 @@ export default function Papers() {
       <div className="columns papers">
         <Lates l={lates.data} asked={asked} mayKeep={who.mayWrite} busy={lates.isPlaceholderData} />
         <div className="stack">
-          {who.inOffice && <Cards groups={lates.data.groups} />}
+          {who.inOffice && <Cards groups={[...lates.data.groups, ...lists]} />}
           <Panel title="Record of the morning">
             <p className="empty">
               <Link to="/protocol">Registers, calls, who closed safe arrival and when</Link>: a page to print and sign.

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { read, type Schemas, useRead, useWrite } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
 import { Tick } from "../../parts/controls/Tick";
+import { useListGroups } from "../../parts/lists";
 import { tell } from "../../parts/told";
 
 type Student = Schemas["StudentRef"];
@@ -134,6 +135,7 @@ function Members({
   drop: (id: number) => void;
 }) {
   const [q, setQ] = useState("");
+  const lists = useListGroups();
   const found = useRead("/api/find", { q: q.trim() }, { enabled: q.trim().length > 1 });
   const hits =
     q.trim().length > 1 ? (found.data ?? []).filter((f) => !students.some((s) => s.id === f.student.id)) : [];
@@ -168,7 +170,10 @@ function Members({
           showSearch={{ optionFilterProp: "label" }}
           value={null}
           onChange={(value: string | null) => value && void group(value)}
-          options={view.groups.map((g) => ({ value: g.value, label: g.label }))}
+          options={[
+            ...view.groups.map((g) => ({ value: g.value, label: g.label })),
+            ...lists.map((l) => ({ value: l.value, label: l.label })),
+          ]}
         />
       </div>
       {hits.length > 0 && (

@@ -1,0 +1,45 @@
+package pages
+
+import (
+	"context"
+
+	"meldung/core/ids"
+	"meldung/work"
+	"meldung/work/lists"
+)
+
+// ListView is students under a name.
+type ListView struct {
+	ID       ids.StudentList `json:"id"`
+	Name     string          `json:"name"`
+	Own      bool            `json:"own" doc:"Of whoever looks, who may change it"`
+	Shared   bool            `json:"shared" doc:"Others may use it too"`
+	By       string          `json:"by" doc:"Whose it is"`
+	Students []StudentRef    `json:"students" doc:"Those on the roll today, in the order in which they came on"`
+	Gone     []StudentRef    `json:"gone" doc:"Those who are not on the roll today"`
+}
+
+// Lists returns the lists that a person may use: the own, then those that others share.
+func Lists(ctx context.Context, o *work.Office, p work.Person) ([]ListView, error) {
+	out := []ListView{}
+	err := o.Read(ctx, func(v work.Snapshot) error {
+		all, err := lists.Of(ctx, v.Store(), p)
+		if err != nil {
+			return err
+		}
+		for _, l := range all {
+			one := ListView{ID: l.List.ID, Name: l.List.Name, Own: l.Own, Shared: l.List.Shared, By: l.List.By, Students: []StudentRef{}, Gone: []StudentRef{}}
+			for _, id := range l.Students {
+				s := v.School.StudentOf(id)
+				if ref := Student(v, s, v.On); s.EnrolledOn(v.On) {
+					one.Students = append(one.Students, ref)
+				} else {
+					one.Gone = append(one.Gone, ref)
+				}
+			}
+			out = append(out, one)
+		}
+		return nil
+	})
+	return out, err
+}

@@ -1,0 +1,81 @@
+package store
+
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+
+	"meldung/core/ids"
+)
+
+// StudentList is students under a name.
+type StudentList struct {
+	ID        ids.StudentList `db:"id"`
+	AccountID ids.Account     `db:"account_id"`
+	Name      string          `db:"name"`
+	Shared    bool            `db:"shared"`
+	EndedBy   *ids.Entry      `db:"ended_by"`
+	Origin
+}
+
+// StudentLists returns the lists that stand, by name.
+func StudentLists(ctx context.Context, q Queryer) ([]StudentList, error) {
+	return list[StudentList](ctx, q, `SELECT x.*, `+origin+` FROM student_list x`+originJoin+`WHERE x.ended_by IS NULL ORDER BY x.name, x.id`)
+}
+
+// ListMember is a student on a list.
+type ListMember struct {
+	ListID    ids.StudentList `db:"list_id"`
+	StudentID ids.Student     `db:"student_id"`
+}
+
+// ListMembers returns who is on the lists that stand, in the order in which they came on.
+func ListMembers(ctx context.Context, q Queryer) ([]ListMember, error) {
+	return list[ListMember](ctx, q, `SELECT m.list_id, m.student_id FROM student_list_member m JOIN student_list l ON l.id = m.list_id WHERE m.ended_by IS NULL AND l.ended_by IS NULL ORDER BY m.id`)
+}
+
+// AddStudentList writes a list, with nobody on it, and returns its id.
+func AddStudentList(ctx context.Context, tx *sqlx.Tx, l StudentList) (ids.StudentList, error) {
+	return insert[ids.StudentList](ctx, tx, `INSERT INTO student_list (account_id, name, shared, journal_id) VALUES (:account_id, :name, :shared, :journal_id)`, l)
+}
+
+// NameStudentList gives a list another name, and says whether others may use it.
+func NameStudentList(ctx context.Context, tx *sqlx.Tx, l StudentList) error {
+	_, err := took(tx.ExecContext(ctx, `UPDATE student_list SET name = ?, shared = ? WHERE id = ?`, l.Name, l.Shared, l.ID))
+	return err
+}
+
+// PutOnList puts a student on a list, and reports whether that is new.
+func PutOnList(ctx context.Context, tx *sqlx.Tx, l ids.StudentList, student ids.Student, journal ids.Entry) (bool, error) {
+	return took(tx.ExecContext(ctx, `INSERT INTO student_list_member (list_id, student_id, journal_id) VALUES (?, ?, ?) ON CONFLICT DO NOTHING`, l, student, journal))
+}
+
+// TakeOffList takes a student off a list, and reports whether they were on it.
+func TakeOffList(ctx context.Context, tx *sqlx.Tx, l ids.StudentList, student ids.Student, journal ids.Entry) (bool, error) {
+	return took(tx.ExecContext(ctx, `UPDATE student_list_member SET ended_by = ? WHERE list_id = ? AND student_id = ? AND ended_by IS NULL`, journal, l, student))
+}
+
+// EndStudentList takes a list away.
+func EndStudentList(ctx context.Context, tx *sqlx.Tx, id ids.StudentList, journal ids.Entry) (bool, error) {
+	return took(tx.ExecContext(ctx, `UPDATE student_list SET ended_by = ? WHERE id = ? AND ended_by IS NULL`, journal, id))
+}
+
+// UndoLists takes back what an entry did to lists: what it ended stands again, but where another of
+// its name has taken its place; whom it put on is off again, whom it took off on. It reports whether
+// anything was changed.
+func UndoLists(ctx context.Context, tx *sqlx.Tx, of, journal ids.Entry) (bool, error) {
+	changed := false
+	for _, q := range []string{
+		`UPDATE student_list SET ended_by = ?1 WHERE journal_id = ?2 AND ended_by IS NULL`,
+		`UPDATE student_list AS l SET ended_by = NULL WHERE ended_by = ?2 AND NOT EXISTS (SELECT 1 FROM student_list o WHERE o.account_id = l.account_id AND o.name = l.name AND o.ended_by IS NULL) AND ?1 > 0`,
+		`UPDATE student_list_member SET ended_by = ?1 WHERE journal_id = ?2 AND ended_by IS NULL`,
+		`UPDATE student_list_member AS m SET ended_by = NULL WHERE ended_by = ?2 AND NOT EXISTS (SELECT 1 FROM student_list_member o WHERE o.list_id = m.list_id AND o.student_id = m.student_id AND o.ended_by IS NULL) AND ?1 > 0`,
+	} {
+		did, err := took(tx.ExecContext(ctx, q, journal, of))
+		if err != nil {
+			return false, err
+		}
+		changed = changed || did
+	}
+	return changed, nil
+}
