@@ -3,6 +3,7 @@ package schoolpage
 import (
 	"context"
 	"errors"
+	"slices"
 
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -24,7 +25,7 @@ type PolicyView struct {
 	Text     string                `json:"text" doc:"As it is written"`
 	Form     policyfile.PolicyForm `json:"form"`
 	Versions []PolicyVersion       `json:"versions" doc:"Its wordings in the order of the dates from which they hold"`
-	Section  string                `json:"section" doc:"Whose it is; empty where the school has one section"`
+	Section  string                `json:"section" doc:"Whose it is, where the sections in scope measure by different ones; else empty"`
 }
 
 // PolicyVersion is one wording of a policy.
@@ -65,14 +66,26 @@ func ShowPolicy(ctx context.Context, o *work.Office, id, on string, of ...ids.Se
 			}
 			out = PolicyView{ID: id, Title: p.Title, Source: p.Source, Version: p.Version, On: d.Spoken() + d.Time().Format(" 2006"),
 				Plain: p.Plainly(), Text: string(text), Form: policyfile.FormOf(p)}
-			if len(v.Sections()) > 1 {
-				out.Section = s.Name
+			for _, other := range v.In(m.Scope)[1:] {
+				same, err := measuresBy(other, p, d)
+				if err != nil {
+					return err
+				}
+				if !same {
+					out.Section = s.Name
+				}
 			}
 			out.Versions, err = versions(s, id, d)
 			return err
 		}
 		return work.NotFoundf("the school measures by no policy %q on %s", id, d.Spoken())
 	})
+}
+
+// measuresBy reports whether a section measures by a policy, in this wording, on a date.
+func measuresBy(s work.Section, p *policy.Policy, d day.Date) (bool, error) {
+	list, err := s.PoliciesOn(d)
+	return slices.ContainsFunc(list, func(o *policy.Policy) bool { return o.ID == p.ID && o.Version == p.Version }), err
 }
 
 // versions lists the wordings of a policy in a section; the one that holds on the date is marked.

@@ -482,6 +482,7 @@ func TestAPolicyOfTheSchoolsOwn(t *testing.T) {
 	assert.Equal(t, "now, Ten per cent of days: absence 16.7 %, 0 on course, 0 at risk, 0 chronic, 0 severe", look.Under[0])
 	assert.Equal(t, "under this one, Strict, Ten per cent of days: absence 16.7 %, 5 on course, 0 at risk, 0 chronic, 1 severe", look.Under[1])
 	assert.ElementsMatch(t, []string{" → on course: 5", " → severe: 1"}, moves(look))
+	assert.Equal(t, []int{6, 0}, []int{look.Moved, look.Stay})
 	assert.Equal(t, "Bo Lone", look.Moves[slices.IndexFunc(look.Moves, func(m school.BandMove) bool { return m.To == "severe" })].Who.Students[0].Name)
 	band := func(at string) string {
 		v, err := absencepage.Show(ctx, s.Office, at, pages.AbsenceAsk{})

@@ -65,8 +65,10 @@ func (out *PolicyPlan) compare(s work.Section, before, after *policy.Policy) {
 		to := out.move(bandName(before, m.From), bandName(after, m.To))
 		if to.From == to.To {
 			to.Who.Count += len(m.Students)
+			out.Stay += len(m.Students)
 			continue
 		}
+		out.Moved += len(m.Students)
 		for _, row := range m.Students {
 			to.Who.add(touched(row, -1))
 		}

@@ -34,6 +34,8 @@ type PolicyPlan struct {
 	Instead string        `json:"instead" doc:"The title of the policy whose place it takes; empty for none"`
 	Version string        `json:"version" doc:"The version whose place it takes; empty for none"`
 	Under   []string      `json:"under" doc:"How the school stands under it today, and under the one before, a line each"`
+	Moved   int           `json:"moved" doc:"Students in another band under this one, up to yesterday"`
+	Stay    int           `json:"stay" doc:"Students in the same band under both"`
 	Moves   []BandMove    `json:"moves" doc:"Who stands in which band under the one before and under this one, up to yesterday"`
 	Lines   []LineUnder   `json:"lines" doc:"Who came to each line under the one before and under this one, up to yesterday"`
 	Receipt *work.Receipt `json:"receipt,omitempty"`

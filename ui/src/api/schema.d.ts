@@ -4943,9 +4943,19 @@ export interface components {
             instead: string;
             /** @description Who came to each line under the one before and under this one, up to yesterday */
             lines: components["schemas"]["LineUnder"][];
+            /**
+             * Format: int64
+             * @description Students in another band under this one, up to yesterday
+             */
+            moved: number;
             /** @description Who stands in which band under the one before and under this one, up to yesterday */
             moves: components["schemas"]["BandMove"][];
             receipt?: components["schemas"]["Receipt"];
+            /**
+             * Format: int64
+             * @description Students in the same band under both
+             */
+            stay: number;
             title: string;
             /** @description How the school stands under it today, and under the one before, a line each */
             under: string[];

@@ -230,6 +230,8 @@ describe("the school", () => {
         instead: "",
         version: "1a",
         under: ["under this one, Strict: absence 4.7 %, 3 severe"],
+        moved: 0,
+        stay: 0,
         moves: [],
         lines: [],
         ...(body.apply ? { receipt: { seq: 3, text: "Strict holds", ids: [] } } : {}),

@@ -9,7 +9,6 @@ const bandOr = (name: string) => name || "no band";
 /** For whom a policy makes a difference: who changes band, and who comes to which line when. */
 export function Compared({ plan }: { plan: Plan }) {
   const moved = plan.moves.filter((m) => m.from !== m.to);
-  const stay = plan.moves.filter((m) => m.from === m.to).reduce((n, m) => n + m.who.count, 0);
   return (
     <div className="compared">
       <ul className="under look-small">
@@ -19,11 +18,7 @@ export function Compared({ plan }: { plan: Plan }) {
       </ul>
       <h3>Bands</h3>
       <p>
-        {plural(
-          moved.reduce((n, m) => n + m.who.count, 0),
-          "student",
-        )}{" "}
-        in another band, {stay} where they were.
+        {plural(plan.moved, "student")} in another band, {plan.stay} where they were.
       </p>
       {moved.map((m) => (
         <Names key={`${m.from} ${m.to}`} of={m.who}>

@@ -8,6 +8,7 @@ import { useAddress } from "../../../parts/look-at";
 import { Panel, Waiting } from "../../../parts/Panel";
 import { PolicyWords } from "../../../parts/PolicyWords";
 import { tell } from "../../../parts/told";
+import { plural } from "../../../parts/words";
 import { Compared } from "./Compared";
 import { PolicyFields } from "./PolicyFields";
 import { PolicyText } from "./PolicyText";
@@ -93,7 +94,8 @@ function Copy({ of, section }: { of: Schemas["PolicyView"]; section: number }) {
           {form.title || of.title}
           <span className="look-muted look-small">
             {" "}
-            a copy to edit{of.section && `, ${of.section}`} · <Link to="/school/policies">all policies</Link>
+            a copy to edit{section !== 0 && of.section && `, ${of.section}`} ·{" "}
+            <Link to="/school/policies">all policies</Link>
           </span>
         </h2>
         <p role="status" className={problem ? "look-overdue" : "look-muted"}>
@@ -116,33 +118,36 @@ function Copy({ of, section }: { of: Schemas["PolicyView"]; section: number }) {
             }}
           />
         </Panel>
-        <Panel title="As its file" extra={problem && drafted?.line ? `line ${drafted.line}` : `version ${of.version}`}>
-          <PolicyText
-            text={text}
-            wrong={problem ? (drafted?.line ?? 0) : 0}
-            change={(next) => {
-              setText(next);
-              setWritten({ text: next });
-            }}
-          />
-        </Panel>
-      </div>
-      <div className="columns said">
-        <Panel title="In plain words">
-          <div className="plain">
-            <PolicyWords parts={problem ? [] : (drafted?.plain ?? of.plain)} />
-            {problem && <p className="look-muted">Nothing yet: the policy can’t be read.</p>}
-          </div>
-        </Panel>
-        <Panel title="On this year’s figures" extra="up to yesterday">
-          {plan.plan ? (
-            <Compared plan={plan.plan} />
-          ) : (
-            <p className="empty">
-              {written ? "Nothing to compare." : "Change something, and here stands for whom it makes a difference."}
-            </p>
-          )}
-        </Panel>
+        <div className="stack">
+          <Panel title="On this year’s figures" extra="up to yesterday">
+            {plan.plan ? (
+              <Compared plan={plan.plan} />
+            ) : (
+              <p className="empty">
+                {written ? "Nothing to compare." : "Change something, and here stands for whom it makes a difference."}
+              </p>
+            )}
+          </Panel>
+          <Panel
+            title="As its file"
+            extra={problem && drafted?.line ? `line ${drafted.line}` : `version ${of.version}`}
+          >
+            <PolicyText
+              text={text}
+              wrong={problem ? (drafted?.line ?? 0) : 0}
+              change={(next) => {
+                setText(next);
+                setWritten({ text: next });
+              }}
+            />
+          </Panel>
+          <Panel title="In plain words">
+            <div className="plain">
+              <PolicyWords parts={problem ? [] : (drafted?.plain ?? of.plain)} />
+              {problem && <p className="look-muted">Nothing yet: the policy can’t be read.</p>}
+            </div>
+          </Panel>
+        </div>
       </div>
     </div>
   );
@@ -159,5 +164,8 @@ function status(
   if (plan.refused) return plan.refused;
   if (!plan.plan) return "Reading …";
   const instead = plan.plan.instead;
-  return instead ? `It takes the place of ${instead}. Figures of earlier days stay.` : "It is a policy more.";
+  const moved = `${plural(plan.plan.moved, "student")} in another band`;
+  return instead
+    ? `In place of ${instead}: ${moved}. Figures of earlier days stay.`
+    : "A policy more, beside the others.";
 }

@@ -65,6 +65,8 @@ function open() {
       instead: "Hours",
       version: "0a1b",
       under: ["now, Hours: absence 6.1 %"],
+      moved: 1,
+      stay: 40,
       moves: [
         { from: "over", to: "below", who: { count: 1, students: [asta] } },
         { from: "below", to: "below", who: { count: 40, students: [] } },
