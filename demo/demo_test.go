@@ -27,6 +27,7 @@ import (
 	"meldung/work/concerns"
 	"meldung/work/desk"
 	"meldung/work/home"
+	"meldung/work/plans"
 	"meldung/work/roster"
 )
 
@@ -204,19 +205,19 @@ func TestExportImportExportGivesTheSameFiles(t *testing.T) {
 	empty, err := demotest.Empty(t.Context(), filepath.Join(t.TempDir(), "new"), day.At(demo.Today, day.MustMinute("09:12")))
 	require.NoError(t, err)
 	person := work.Person{Name: "import"}
-	look, err := roster.ImportRoster(t.Context(), empty, person, "", people, roster.Options{})
+	look, err := roster.ImportRoster(t.Context(), empty, person, "", people, plans.Options{})
 	require.NoError(t, err)
 	assert.False(t, look.Applied)
 	v, err := schoolpage.Show(t.Context(), empty)
 	require.NoError(t, err)
 	assert.Zero(t, v.Students, "looking changes nothing")
 
-	done, err := roster.ImportRoster(t.Context(), empty, person, "", people, roster.Options{Apply: true})
+	done, err := roster.ImportRoster(t.Context(), empty, person, "", people, plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.Empty(t, done.Problems)
-	_, err = roster.ImportTimetable(t.Context(), empty, person, "", timetable, roster.Options{Apply: true})
+	_, err = roster.ImportTimetable(t.Context(), empty, person, "", timetable, plans.Options{Apply: true})
 	require.NoError(t, err)
-	again, err := roster.ImportRoster(t.Context(), empty, person, "", people, roster.Options{Apply: true})
+	again, err := roster.ImportRoster(t.Context(), empty, person, "", people, plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes(), "a second import changes nothing")
 	assert.Len(t, again.Notes, 4, "three without a guardian, one guardian of nobody")

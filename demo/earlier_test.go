@@ -16,6 +16,7 @@ import (
 	"meldung/pages/schoolpage"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 	"meldung/work/roster"
 )
 
@@ -76,11 +77,11 @@ func TestTheYearBefore(t *testing.T) {
 	assert.Equal(t, "8 Bowline", year9.Rows[ansa].Student.Form)
 	assert.Contains(t, registerTitles(t, o, "2025-03-11"), "12 Reef")
 	people, timetable := exported(t, o)
-	plan, err := roster.ImportRoster(t.Context(), o, demotest.Admin, "", people, roster.Options{})
+	plan, err := roster.ImportRoster(t.Context(), o, demotest.Admin, "", people, plans.Options{})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Changes(), "%v", plan.Parts)
 	assert.Empty(t, plan.Problems)
-	plan, err = roster.ImportTimetable(t.Context(), o, demotest.Admin, "", timetable, roster.Options{})
+	plan, err = roster.ImportTimetable(t.Context(), o, demotest.Admin, "", timetable, plans.Options{})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Changes(), "%v", plan.Parts)
 	for _, at := range []string{"2025-07-17", "2025-09-12"} {

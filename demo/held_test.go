@@ -23,6 +23,7 @@ import (
 	"meldung/pages/todaypage"
 	"meldung/work"
 	"meldung/work/check"
+	"meldung/work/plans"
 	"meldung/work/registers"
 	"meldung/work/roster"
 )
@@ -102,7 +103,7 @@ func replaced(t *testing.T, files table.Files, name string, pairs ...string) {
 	files[name] = []byte(strings.NewReplacer(pairs...).Replace(text))
 }
 
-func taken(t *testing.T, plan roster.Plan, err error) roster.Plan {
+func taken(t *testing.T, plan plans.Plan, err error) plans.Plan {
 	t.Helper()
 	require.NoError(t, err)
 	require.Empty(t, plan.Problems)
@@ -121,10 +122,10 @@ func well(t *testing.T, o *work.Office) {
 func TestTheOwnExportChangesNothing(t *testing.T) {
 	o := demotest.Copy(t)
 	people, timetable := exported(t, o)
-	plan, err := roster.ImportRoster(t.Context(), o, demotest.Admin, "", people, roster.Options{})
+	plan, err := roster.ImportRoster(t.Context(), o, demotest.Admin, "", people, plans.Options{})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Changes(), "%v", plan.Parts)
-	plan, err = roster.ImportTimetable(t.Context(), o, demotest.Admin, "", timetable, roster.Options{})
+	plan, err = roster.ImportTimetable(t.Context(), o, demotest.Admin, "", timetable, plans.Options{})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Changes(), "%v", plan.Parts)
 }
@@ -141,7 +142,7 @@ func TestAChangeInMidYearLeavesWhatWasBefore(t *testing.T) {
 	replaced(t, timetable, "slots.csv", "normal,AM,08:45,09:00", "normal,Reg,08:40,09:00", "normal,AM,08:55,09:10", "normal,Reg,08:50,09:10", "normal,6,14:55,15:45", "normal,6,14:55,15:30")
 	replaced(t, timetable, "timetable.csv", ",AM,", ",Reg,", ",1,3,", ",1,zz,", ",2,3,", ",1,3,")
 	replaced(t, timetable, "timetable.csv", ",1,zz,", ",2,3,")
-	plan, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, roster.Options{Apply: true})
+	plan, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, plans.Options{Apply: true})
 	taken(t, plan, err)
 	assert.Equal(t, "2026-03-11", plan.From, "the day after the last register")
 	assert.False(t, plan.Past)
@@ -171,7 +172,7 @@ func TestAChangeInMidYearLeavesWhatWasBefore(t *testing.T) {
 	replaced(t, people, "enrollments.csv", "teach-048,,,class-048,org-lower,staff-01", "teach-048,,,class-048,org-lower,staff-20")
 	replaced(t, people, "classes.csv", "8 Halyard", "8 Mainsail")
 	replaced(t, people, "users.csv", `4,AM"`, `4,Reg"`, "AM@", "Reg@")
-	plan, err = roster.ImportRoster(ctx, o, demotest.Admin, "", people, roster.Options{Apply: true})
+	plan, err = roster.ImportRoster(ctx, o, demotest.Admin, "", people, plans.Options{Apply: true})
 	taken(t, plan, err)
 	assert.Contains(t, strings.Join(plan.Details, "\n"), "change name of a class 8 Halyard, year 8, room 17, Lower School to 8 Mainsail, year 8, room 17, Lower School")
 
@@ -211,11 +212,11 @@ func TestThePastIsCorrectedExpressly(t *testing.T) {
 	replaced(t, timetable, "slots.csv", "normal,AM,", "normal,Reg,")
 	replaced(t, timetable, "timetable.csv", ",AM,", ",Reg,")
 	from := day.MustDate("2026-03-02")
-	_, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, roster.Options{From: &from})
+	_, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, plans.Options{From: &from})
 	assert.ErrorContains(t, err, "registers up to Tue 10 March 2026 are in")
 	assert.ErrorContains(t, err, "from Wed 11 March 2026 on")
 
-	look, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, roster.Options{From: &from, CorrectPast: true})
+	look, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, plans.Options{From: &from, CorrectPast: true})
 	require.NoError(t, err)
 	assert.True(t, look.Past)
 	assert.Contains(t, strings.Join(look.Figures, "\n"), "marks more would enter no figure, the first of Mon 2 March in AM: there was no AM on that day")
@@ -224,7 +225,7 @@ func TestThePastIsCorrectedExpressly(t *testing.T) {
 
 	before, err := absencepage.Show(ctx, o, "2026-02-27", pages.AbsenceAsk{})
 	require.NoError(t, err)
-	plan, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, roster.Options{From: &from, CorrectPast: true, Apply: true})
+	plan, err := roster.ImportTimetable(ctx, o, demotest.Admin, "", timetable, plans.Options{From: &from, CorrectPast: true, Apply: true})
 	taken(t, plan, err)
 	assert.Equal(t, look.Figures, plan.Figures, "what was said is what was done")
 	after, err := absencepage.Show(ctx, o, "2026-02-27", pages.AbsenceAsk{})

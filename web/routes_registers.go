@@ -6,8 +6,9 @@ import (
 	"meldung/core/ids"
 	"meldung/pages/registerpage"
 	"meldung/work"
+	"meldung/work/calendar"
+	"meldung/work/plans"
 	"meldung/work/registers"
-	"meldung/work/roster"
 )
 
 func (s *server) registerRoutes() {
@@ -33,8 +34,8 @@ func (s *server) registerRoutes() {
 	get(s, work.MaySeeDayTimes, "/day-times", "When the slots of a date are", func(ctx context.Context, in *LookedAt) (*body[registerpage.DayTimesView], error) {
 		return answer(registerpage.ShowTimes(ctx, s.office, in.At))
 	})
-	post(s, work.MaySetDayTimes, "/day-times", "Look at other times for a date's slots, or take them", func(ctx context.Context, in *Keyed[roster.DayTimes]) (*body[roster.Plan], error) {
-		return answer(roster.SetDayTimes(ctx, s.office, person(ctx), in.Key, in.Body))
+	post(s, work.MaySetDayTimes, "/day-times", "Look at other times for a date's slots, or take them", func(ctx context.Context, in *Keyed[calendar.DayTimes]) (*body[plans.Plan], error) {
+		return answer(calendar.SetDayTimes(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MaySendRegister, "/registers", "Send a register", func(ctx context.Context, in *Keyed[registers.SentRegister]) (*body[work.Receipt], error) {
 		return answer(registers.Send(ctx, s.office, person(ctx), in.Key, in.Body))

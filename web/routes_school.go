@@ -7,6 +7,8 @@ import (
 	"meldung/files/table"
 	"meldung/pages/schoolpage"
 	"meldung/work"
+	"meldung/work/calendar"
+	"meldung/work/plans"
 	"meldung/work/roster"
 	"meldung/work/school"
 )
@@ -40,11 +42,11 @@ func (s *server) schoolRoutes() {
 	}) (*body[schoolpage.TimetableView], error) {
 		return answer(schoolpage.ShowTimetable(ctx, s.office, in.Class, in.scope()...))
 	})
-	post(s, work.MayCloseDays, "/school/closures", "Look at closing dates, or close them", func(ctx context.Context, in *Keyed[roster.DayClosing]) (*body[roster.Plan], error) {
-		return answer(roster.Close(ctx, s.office, person(ctx), in.Key, in.Body))
+	post(s, work.MayCloseDays, "/school/closures", "Look at closing dates, or close them", func(ctx context.Context, in *Keyed[calendar.DayClosing]) (*body[plans.Plan], error) {
+		return answer(calendar.Close(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	post(s, work.MayOpenDays, "/school/closures/back", "Look at taking closures back, or take them back", func(ctx context.Context, in *Keyed[roster.DayOpening]) (*body[roster.Plan], error) {
-		return answer(roster.Open(ctx, s.office, person(ctx), in.Key, in.Body))
+	post(s, work.MayOpenDays, "/school/closures/back", "Look at taking closures back, or take them back", func(ctx context.Context, in *Keyed[calendar.DayOpening]) (*body[plans.Plan], error) {
+		return answer(calendar.Open(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MaySetRegisterRules, "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[school.RegisterRules]) (*body[work.Receipt], error) {
 		return answer(school.SetRegisterRules(ctx, s.office, person(ctx), in.Key, in.Body))
@@ -68,12 +70,12 @@ func (s *server) schoolRoutes() {
 	post(s, work.MaySetReasons, "/school/reasons", "Rename, order, retire and add reasons", func(ctx context.Context, in *Keyed[school.Reasons]) (*body[work.Receipt], error) {
 		return answer(school.SetReasons(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	post(s, work.MayImport, "/school/import", "Look at files, or apply them", func(ctx context.Context, in *Keyed[Import]) (*body[roster.Plan], error) {
+	post(s, work.MayImport, "/school/import", "Look at files, or apply them", func(ctx context.Context, in *Keyed[Import]) (*body[plans.Plan], error) {
 		files, err := uploaded(in.Body.Files)
 		if err != nil {
 			return nil, problem(&work.Error{Kind: work.Wrong, Message: err.Error() + "; nothing was changed"})
 		}
-		opt := roster.Options{Apply: in.Body.Apply, CorrectPast: in.Body.Past, TakeFiles: in.Body.Take}
+		opt := plans.Options{Apply: in.Body.Apply, CorrectPast: in.Body.Past, TakeFiles: in.Body.Take}
 		if in.Body.From != "" {
 			from, err := day.ParseDate(in.Body.From)
 			if err != nil {

@@ -17,6 +17,7 @@ import (
 	"meldung/outside"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 	"meldung/work/roster"
 )
 
@@ -56,7 +57,7 @@ func withOffice(ctx context.Context, db *store.Store, f func(o *work.Office) err
 	return f(office)
 }
 
-type importer func(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt roster.Options) (roster.Plan, error)
+type importer func(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt plans.Options) (plans.Plan, error)
 
 func importCommand() *cobra.Command {
 	c := &cobra.Command{Use: "import", Short: "Import files into a data folder"}
@@ -69,7 +70,7 @@ func importCommand() *cobra.Command {
 
 func importKind(kind, short string, run importer) *cobra.Command {
 	var data, from string
-	var opt roster.Options
+	var opt plans.Options
 	c := &cobra.Command{
 		Use: kind + " PATH", Short: short, Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
@@ -107,7 +108,7 @@ func importKind(kind, short string, run importer) *cobra.Command {
 }
 
 // tellPlan prints what an import would do or has done.
-func tellPlan(out io.Writer, p roster.Plan) error {
+func tellPlan(out io.Writer, p plans.Plan) error {
 	for _, line := range p.Problems {
 		fmt.Fprintln(out, "wrong:", line)
 	}

@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"meldung/work/roster"
+	"meldung/work/plans"
 )
 
 func TestASelfSignedPairServesTLSAndIsKept(t *testing.T) {
@@ -54,7 +54,7 @@ func TestWithoutTLSThereIsNoConfig(t *testing.T) {
 }
 
 func TestAPlanIsToldInFull(t *testing.T) {
-	plan := roster.Plan{Parts: []roster.PlanPart{{What: "student", Added: 2, Same: 3}}, Notes: []string{"a note"}, Details: []string{"add student A"}}
+	plan := plans.Plan{Parts: []plans.PlanPart{{What: "student", Added: 2, Same: 3}}, Notes: []string{"a note"}, Details: []string{"add student A"}}
 	var out bytes.Buffer
 	require.NoError(t, tellPlan(&out, plan))
 	assert.Contains(t, out.String(), "note: a note\nadd student A\nstudent ")
@@ -71,6 +71,6 @@ func TestAPlanIsToldInFull(t *testing.T) {
 	assert.Contains(t, out.String(), "wrong: users.csv:3: role")
 
 	out.Reset()
-	require.NoError(t, tellPlan(&out, roster.Plan{Applied: true}))
+	require.NoError(t, tellPlan(&out, plans.Plan{Applied: true}))
 	assert.Contains(t, out.String(), "nothing to change")
 }

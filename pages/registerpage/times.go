@@ -6,7 +6,7 @@ import (
 	"meldung/core/ids"
 	"meldung/pages"
 	"meldung/work"
-	"meldung/work/roster"
+	"meldung/work/calendar"
 )
 
 // DayTimesView is when the slots of a date are, section by section.
@@ -45,7 +45,7 @@ func ShowTimes(ctx context.Context, o *work.Office, asAt string) (DayTimesView, 
 			if !open {
 				continue
 			}
-			usual := roster.UsualTimes(v, s.ID, m.Date)
+			usual := calendar.UsualTimes(v, s.ID, m.Date)
 			section := SectionDayTimes{ID: s.ID, Slots: []DaySlotTimes{}}
 			if len(v.Sections()) > 1 {
 				section.Name = s.Name

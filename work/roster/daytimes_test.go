@@ -15,6 +15,8 @@ import (
 	"meldung/pages/schoolpage"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/calendar"
+	"meldung/work/plans"
 	"meldung/work/roster"
 )
 
@@ -34,8 +36,8 @@ func (s small) times(date string) [2]string {
 	return [2]string{list.Registers[0].Start, list.Registers[0].End}
 }
 
-func (s small) puts(date, from, to string) (roster.Plan, error) {
-	return roster.SetDayTimes(s.Context(), s.Office, importer, "", roster.DayTimes{Date: date, Reason: "fire alarm", Slots: []roster.SlotTimes{{Slot: "AM", From: from, To: to}}, Apply: true})
+func (s small) puts(date, from, to string) (plans.Plan, error) {
+	return calendar.SetDayTimes(s.Context(), s.Office, importer, "", calendar.DayTimes{Date: date, Reason: "fire alarm", Slots: []calendar.SlotTimes{{Slot: "AM", From: from, To: to}}, Apply: true})
 }
 
 // A day that went otherwise than its pattern is put right, that date alone: its register that is in
@@ -51,7 +53,7 @@ func TestADayIsPutRight(t *testing.T) {
 	files, err := roster.ExportTimetable(t.Context(), s.Office)
 	require.NoError(t, err)
 
-	looked, err := roster.SetDayTimes(t.Context(), s.Office, importer, "", roster.DayTimes{Date: "2026-03-09", Reason: "fire alarm", Slots: []roster.SlotTimes{{Slot: "AM", From: "845", To: "0855"}}})
+	looked, err := calendar.SetDayTimes(t.Context(), s.Office, importer, "", calendar.DayTimes{Date: "2026-03-09", Reason: "fire alarm", Slots: []calendar.SlotTimes{{Slot: "AM", From: "845", To: "0855"}}})
 	require.NoError(t, err)
 	assert.False(t, looked.Applied)
 	assert.Equal(t, []string{"change slot AM, 08:45 to 09:00 to AM, 08:45 to 08:55"}, looked.Details)
@@ -78,7 +80,7 @@ func TestADayIsPutRight(t *testing.T) {
 	again, err := roster.ExportTimetable(t.Context(), s.Office)
 	require.NoError(t, err)
 	assert.Equal(t, files, again)
-	plan, err := roster.ImportTimetable(t.Context(), s.Office, importer, "", again, roster.Options{Apply: true})
+	plan, err := roster.ImportTimetable(t.Context(), s.Office, importer, "", again, plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Changes(), plan.Details)
 	assert.Equal(t, [2]string{"08:50", "09:10"}, s.times(""), "the same timetable again leaves the day as it is")
@@ -127,17 +129,17 @@ func TestADayThatCannotBeSo(t *testing.T) {
 		_, err := s.puts(x.date, x.from, x.to)
 		assert.ErrorContains(t, err, x.says)
 	}
-	ask := roster.DayTimes{Date: "2026-03-09", Reason: "alarm", Apply: true, Slots: []roster.SlotTimes{{Slot: "7", From: "0845", To: "0900"}}}
-	_, err := roster.SetDayTimes(t.Context(), s.Office, importer, "", ask)
+	ask := calendar.DayTimes{Date: "2026-03-09", Reason: "alarm", Apply: true, Slots: []calendar.SlotTimes{{Slot: "7", From: "0845", To: "0900"}}}
+	_, err := calendar.SetDayTimes(t.Context(), s.Office, importer, "", ask)
 	assert.ErrorContains(t, err, `no slot "7"`)
 	ask.Section, ask.Slots[0].Slot = 9, "AM"
-	_, err = roster.SetDayTimes(t.Context(), s.Office, importer, "", ask)
+	_, err = calendar.SetDayTimes(t.Context(), s.Office, importer, "", ask)
 	assert.Equal(t, work.NotFound, demotest.Kind(t, err), "a section that is not there")
 	ask.Section, ask.Reason = 0, "  "
-	_, err = roster.SetDayTimes(t.Context(), s.Office, importer, "", ask)
+	_, err = calendar.SetDayTimes(t.Context(), s.Office, importer, "", ask)
 	assert.ErrorContains(t, err, "say why")
 	ask.Reason = "alarm"
-	_, err = roster.SetDayTimes(t.Context(), s.Office, demotest.Osk, "", ask)
+	_, err = calendar.SetDayTimes(t.Context(), s.Office, demotest.Osk, "", ask)
 	assert.Equal(t, work.Refused, demotest.Kind(t, err), "a teacher")
 	assert.Equal(t, [2]string{"08:45", "09:00"}, s.times(""))
 }
@@ -146,20 +148,20 @@ func TestADayThatCannotBeSo(t *testing.T) {
 func TestTheDayOfOneSection(t *testing.T) {
 	t.Parallel()
 	s := sites(t)
-	put := func(of roster.DayTimes) error {
+	put := func(of calendar.DayTimes) error {
 		of.Date, of.Reason, of.Apply = "2026-03-09", "storm", true
-		_, err := roster.SetDayTimes(t.Context(), s.Office, importer, "", of)
+		_, err := calendar.SetDayTimes(t.Context(), s.Office, importer, "", of)
 		return err
 	}
-	assert.ErrorContains(t, put(roster.DayTimes{Section: ness, Slots: []roster.SlotTimes{{Slot: "AM", From: "0915", To: "0945"}}}), "at the same time")
-	assert.ErrorContains(t, put(roster.DayTimes{Slots: []roster.SlotTimes{{Slot: "AM", From: "0915", To: "0920"}}}), "which section")
+	assert.ErrorContains(t, put(calendar.DayTimes{Section: ness, Slots: []calendar.SlotTimes{{Slot: "AM", From: "0915", To: "0945"}}}), "at the same time")
+	assert.ErrorContains(t, put(calendar.DayTimes{Slots: []calendar.SlotTimes{{Slot: "AM", From: "0915", To: "0920"}}}), "which section")
 	var both sync.WaitGroup
 	for _, section := range []struct {
 		id       ids.Section
 		from, to string
 	}{{holm, "0850", "0905"}, {ness, "0915", "0935"}} {
 		both.Go(func() {
-			assert.NoError(t, put(roster.DayTimes{Section: section.id, Slots: []roster.SlotTimes{{Slot: "AM", From: section.from, To: section.to}}}))
+			assert.NoError(t, put(calendar.DayTimes{Section: section.id, Slots: []calendar.SlotTimes{{Slot: "AM", From: section.from, To: section.to}}}))
 		})
 	}
 	both.Wait()

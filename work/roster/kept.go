@@ -12,6 +12,7 @@ import (
 	"meldung/files/oneroster"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 )
 
 // readKept reads what the school itself has changed about contacts and warnings, the last of each.
@@ -77,7 +78,7 @@ func (c *rosterChange) ties() {
 	for _, w := range c.old.Warnings {
 		at(w.StudentID).warnings = append(at(w.StudentID).warnings, w)
 	}
-	part := PlanPart{What: "student's contacts and warnings"}
+	part := plans.PlanPart{What: "student's contacts and warnings"}
 	c.next.StudentContacts, c.next.Warnings = nil, nil
 	inRoster := map[ids.Student]bool{}
 	for _, s := range c.read.Bundle.Students {
@@ -109,7 +110,7 @@ func (c *rosterChange) ties() {
 			part.Added++
 		default:
 			part.Changed++
-			c.p.detail("change contacts or warnings of %s %s: %s", s.Given, s.Family, work.Join(", ", count(len(was.ties), len(now.ties), "contact"), count(len(was.warnings), len(now.warnings), "warning")))
+			c.p.Detail("change contacts or warnings of %s %s: %s", s.Given, s.Family, work.Join(", ", count(len(was.ties), len(now.ties), "contact"), count(len(was.warnings), len(now.warnings), "warning")))
 		}
 		c.next.StudentContacts = append(c.next.StudentContacts, now.ties...)
 		c.next.Warnings = append(c.next.Warnings, now.warnings...)

@@ -1,3 +1,5 @@
+// Package roster brings a school's people, classes, calendar and timetable in from files, with a dry
+// run, and out again.
 package roster
 
 import (
@@ -15,23 +17,24 @@ import (
 	"meldung/held"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 )
 
 // ImportRoster reads a OneRoster bundle, says what it would change, and changes it when asked
 // to: all of it, or nothing where a line is wrong. It holds from today, or from the first
 // date of a school year still to come, unless another date is asked for; it says nothing of
 // school years after its own.
-func ImportRoster(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt Options) (Plan, error) {
-	return run(ctx, o, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "import roster", Of: []any{files, opt}}, opt, &rosterChange{read: oneroster.Read(files), opt: opt})
+func ImportRoster(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt plans.Options) (plans.Plan, error) {
+	return plans.Run(ctx, o, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "import roster", Of: []any{files, opt}}, opt, &rosterChange{read: oneroster.Read(files), opt: opt})
 }
 
 // rosterChange is a roster to be taken.
 type rosterChange struct {
 	read oneroster.Result
-	opt  Options
+	opt  plans.Options
 
 	// What is known once it is looked at.
-	p       *Plan
+	p       *plans.Plan
 	old     store.School
 	today   day.Date
 	over    day.Dates
@@ -54,8 +57,8 @@ type rosterChange struct {
 	keptWarnings map[ids.Student]store.WarningChange // and about whose warnings
 }
 
-func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
-	p := newPlan(c.read.Problems, c.read.Notes)
+func (c *rosterChange) Plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (plans.Plan, store.School, error) {
+	p := plans.New(c.read.Problems, c.read.Notes)
 	c.p, c.old, c.next, c.changed = &p, v.School.Records().Rows, v.School.Records().Rows, store.School{}
 	c.today = v.Now.Date()
 	first, last := c.schoolYear()
@@ -63,7 +66,7 @@ func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.D
 	if len(c.old.Students) > 0 {
 		usual = max(v.Now.Date(), first)
 	}
-	from, err := beginning(usual, c.opt, lastSent, sent)
+	from, err := plans.Beginning(usual, c.opt, lastSent, sent)
 	if err != nil {
 		return p, c.next, err
 	}
@@ -74,7 +77,7 @@ func (c *rosterChange) plan(ctx context.Context, v work.Snapshot, lastSent day.D
 	if c.marked, err = store.MarkedFrom(ctx, v.Store(), max(from, 0)); err != nil {
 		return p, c.next, err
 	}
-	p.hold(c.over, lastSent, sent && c.opt.CorrectPast)
+	p.Hold(c.over, lastSent, sent && c.opt.CorrectPast)
 	if err := c.readKept(ctx, v.Store()); err != nil {
 		return p, c.next, err
 	}
@@ -116,7 +119,7 @@ func (c *rosterChange) overOf(student ids.Student) day.Dates {
 // rows to write and all as they would be. end is called for a row that is there and no longer
 // in the roster; it reports whether that row is to be written as ended.
 func differ[T any, ID ~int64](c *rosterChange, what string, old, now []T, key func(*T) *string, id func(*T) *ID, name func(T) string, end func(*T) bool) (write, all []T, given map[string]ID) {
-	part := PlanPart{What: what}
+	part := plans.PlanPart{What: what}
 	before := map[string]int{}
 	next := ID(0)
 	all = slices.Clone(old)
@@ -133,7 +136,7 @@ func differ[T any, ID ~int64](c *rosterChange, what string, old, now []T, key fu
 			*id(&row) = next
 			given[*key(&row)] = next
 			part.Added++
-			c.p.detail("add %s %s", what, name(row))
+			c.p.Detail("add %s %s", what, name(row))
 			write, all = append(write, row), append(all, row)
 			continue
 		}
@@ -146,7 +149,7 @@ func differ[T any, ID ~int64](c *rosterChange, what string, old, now []T, key fu
 			continue
 		}
 		part.Changed++
-		c.p.detail("change %s %s: %s", what, name(row), differences)
+		c.p.Detail("change %s %s: %s", what, name(row), differences)
 		write, all[k] = append(write, row), row
 	}
 	var gone []int
@@ -160,7 +163,7 @@ func differ[T any, ID ~int64](c *rosterChange, what string, old, now []T, key fu
 			continue
 		}
 		part.Ended++
-		c.p.detail("end %s %s", what, name(row))
+		c.p.Detail("end %s %s", what, name(row))
 		write, all[k] = append(write, row), row
 	}
 	c.p.Parts = append(c.p.Parts, part)
@@ -230,7 +233,7 @@ func (c *rosterChange) frame() {
 	for _, x := range b.Classes {
 		details = append(details, store.ClassDetail{ClassID: c.classes[x.ID], SectionID: c.sectionOfClass(x), Title: x.Title, Code: x.Code, Year: x.Grades, Room: x.Location, Terms: x.Terms})
 	}
-	c.next.ClassDetails = said(c.p, "name of a class", c.old.ClassDetails, details, c.over, func(x store.ClassDetail) ids.Class { return x.ClassID },
+	c.next.ClassDetails = plans.Said(c.p, "name of a class", c.old.ClassDetails, details, c.over, func(x store.ClassDetail) ids.Class { return x.ClassID },
 		func(x *store.ClassDetail) *store.Held { return &x.Held },
 		func(x store.ClassDetail) string {
 			return work.Join(", ", x.Title, work.Join(" ", "year", x.Year), x.Room, c.among(x.SectionID))
@@ -288,7 +291,7 @@ func (c *rosterChange) details() {
 		details = append(details, store.StudentDetail{StudentID: id, SectionID: sections[s.ID], Year: s.Grades, ShareHere: s.ShareHere, ShareElsewhere: s.ShareElsewhere})
 		for _, d := range s.Schedule {
 			if len(there) > 0 && !there[d.Slot] {
-				c.p.wrong("users.csv:%d: metadata.schedule of %s %s names the slot %q, which is in no day pattern", s.Line, s.Given, s.Family, d.Slot)
+				c.p.Wrong("users.csv:%d: metadata.schedule of %s %s names the slot %q, which is in no day pattern", s.Line, s.Given, s.Family, d.Slot)
 			}
 			slots = append(slots, store.StudentSlot{StudentID: id, Slot: d.Slot, Weekday: d.Weekday})
 		}
@@ -303,7 +306,7 @@ func (c *rosterChange) details() {
 			kept = append(kept, x)
 		}
 	}
-	c.next.Details = saidOver(c.p, "year and share of a student", c.old.Details, kept, func(x store.StudentDetail) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentDetail) ids.Student { return x.StudentID },
+	c.next.Details = plans.SaidOver(c.p, "year and share of a student", c.old.Details, kept, func(x store.StudentDetail) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentDetail) ids.Student { return x.StudentID },
 		func(x *store.StudentDetail) *store.Held { return &x.Held },
 		func(x store.StudentDetail) string {
 			shares := ""
@@ -312,7 +315,7 @@ func (c *rosterChange) details() {
 			}
 			return work.Join(", ", names[x.StudentID], work.Join(" ", "year", x.Year), c.among(x.SectionID), shares)
 		})
-	c.next.Slots = saidOver(c.p, "slot of a part-time student", c.old.Slots, slots, func(x store.StudentSlot) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentSlot) store.StudentSlot { return x },
+	c.next.Slots = plans.SaidOver(c.p, "slot of a part-time student", c.old.Slots, slots, func(x store.StudentSlot) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentSlot) store.StudentSlot { return x },
 		func(x *store.StudentSlot) *store.Held { return &x.Held },
 		func(x store.StudentSlot) string {
 			return work.Join(", ", names[x.StudentID], work.Join(" ", weekdayName(x.Weekday), x.Slot))
@@ -327,7 +330,7 @@ func count(was, now int, thing string) string {
 	return fmt.Sprintf("%d %ss to %d", was, thing, now)
 }
 
-func (c *rosterChange) write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error {
+func (c *rosterChange) Write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error {
 	if err := store.SaveRoster(ctx, tx.Tx, c.changed, next, tx.Entry); err != nil {
 		return err
 	}

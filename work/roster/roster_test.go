@@ -24,6 +24,7 @@ import (
 	"meldung/work"
 	"meldung/work/check"
 	"meldung/work/contacts"
+	"meldung/work/plans"
 	"meldung/work/registers"
 	"meldung/work/roster"
 )
@@ -56,14 +57,14 @@ func imported(t *testing.T) *work.Office {
 	t.Helper()
 	o, err := demotest.Empty(t.Context(), t.TempDir(), day.At(day.MustDate(demotest.Date), day.MustMinute("09:12")))
 	require.NoError(t, err)
-	plan, err := roster.ImportRoster(t.Context(), o, importer, "", smallRoster(), roster.Options{Apply: true})
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", smallRoster(), plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.Empty(t, plan.Problems)
 	require.True(t, plan.Applied)
 	return o
 }
 
-func part(t *testing.T, p roster.Plan, what string) roster.PlanPart {
+func part(t *testing.T, p plans.Plan, what string) plans.PlanPart {
 	t.Helper()
 	for _, x := range p.Parts {
 		if x.What == what {
@@ -71,7 +72,7 @@ func part(t *testing.T, p roster.Plan, what string) roster.PlanPart {
 		}
 	}
 	t.Fatalf("the plan has no part %q", what)
-	return roster.PlanPart{}
+	return plans.PlanPart{}
 }
 
 func TestAnImportNamesTheSchool(t *testing.T) {
@@ -88,14 +89,14 @@ func TestAChangedPhoneIsAChange(t *testing.T) {
 	t.Parallel()
 	o := imported(t)
 	files := with(smallRoster(), "users.csv", "01632 960 001", "01632 960 002 (evenings)")
-	look, err := roster.ImportRoster(t.Context(), o, importer, "", files, roster.Options{})
+	look, err := roster.ImportRoster(t.Context(), o, importer, "", files, plans.Options{})
 	require.NoError(t, err)
-	assert.Equal(t, roster.PlanPart{What: "contact", Changed: 1}, part(t, look, "contact"))
+	assert.Equal(t, plans.PlanPart{What: "contact", Changed: 1}, part(t, look, "contact"))
 	assert.Equal(t, 2, part(t, look, "student").Same)
 	assert.Equal(t, []string{"change contact Dot Øye: phone from 01632 960 001 to 01632 960 002 (evenings)"}, look.Details)
-	_, err = roster.ImportRoster(t.Context(), o, importer, "", files, roster.Options{Apply: true})
+	_, err = roster.ImportRoster(t.Context(), o, importer, "", files, plans.Options{Apply: true})
 	require.NoError(t, err)
-	again, err := roster.ImportRoster(t.Context(), o, importer, "", files, roster.Options{Apply: true})
+	again, err := roster.ImportRoster(t.Context(), o, importer, "", files, plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes())
 }
@@ -105,7 +106,7 @@ func TestAStudentWhoIsNoLongerThereHasEndedAndIsKept(t *testing.T) {
 	o := imported(t)
 	files := with(smallRoster(), "users.csv", "s2,student,Bo,Lone,70002,,\n", "")
 	files = with(files, "enrollments.csv", "e2,k1,s2,student,2025-09-08,\n", "")
-	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, roster.Options{Apply: true})
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Equal(t, 1, part(t, plan, "stay on the roll").Ended)
 	assert.Equal(t, 1, part(t, plan, "place in a class").Ended)
@@ -115,10 +116,10 @@ func TestAStudentWhoIsNoLongerThereHasEndedAndIsKept(t *testing.T) {
 	then, err := frame.FindStudents(t.Context(), o, demotest.Officer, "lone", "2026-03-06", 3)
 	require.NoError(t, err)
 	assert.Len(t, then, 1, "looking at last week the student is on the roll")
-	again, err := roster.ImportRoster(t.Context(), o, importer, "", files, roster.Options{Apply: true})
+	again, err := roster.ImportRoster(t.Context(), o, importer, "", files, plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes(), "ended once")
-	back, err := roster.ImportRoster(t.Context(), o, importer, "", smallRoster(), roster.Options{Apply: true})
+	back, err := roster.ImportRoster(t.Context(), o, importer, "", smallRoster(), plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Equal(t, 1, part(t, back, "stay on the roll").Changed, "and comes back as the same student")
 }
@@ -128,7 +129,7 @@ func TestAWrongLineChangesNothing(t *testing.T) {
 	o := imported(t)
 	files := with(smallRoster(), "users.csv", "Asta", "Astrid")
 	files = with(files, "enrollments.csv", "e2,k1", "e2,k9")
-	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, roster.Options{Apply: true})
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.False(t, plan.Applied)
 	assert.Equal(t, []string{`enrollments.csv:4: classSourcedId "k9" is not in classes.csv`}, plan.Problems)
@@ -140,7 +141,7 @@ func TestAWrongLineChangesNothing(t *testing.T) {
 func TestATeacherWhoLeavesAClass(t *testing.T) {
 	t.Parallel()
 	o := imported(t)
-	plan, err := roster.ImportRoster(t.Context(), o, importer, "", with(smallRoster(), "enrollments.csv", "e0,k1,t1,teacher,,\n", ""), roster.Options{Apply: true})
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", with(smallRoster(), "enrollments.csv", "e0,k1,t1,teacher,,\n", ""), plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Equal(t, 1, part(t, plan, "teacher of a class").Ended)
 	files, err := roster.ExportRoster(t.Context(), o)
@@ -162,10 +163,10 @@ func TestATimetableMakesTheFirstRegister(t *testing.T) {
 	ctx := t.Context()
 	_, err := concernspage.Show(ctx, o, demotest.Officer, "")
 	assert.ErrorContains(t, err, "import a timetable first")
-	bad, err := roster.ImportTimetable(ctx, o, importer, "", with(smallTimetable(), "timetable.csv", "7 Gannet", "8 Puffin"), roster.Options{Apply: true})
+	bad, err := roster.ImportTimetable(ctx, o, importer, "", with(smallTimetable(), "timetable.csv", "7 Gannet", "8 Puffin"), plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Equal(t, []string{`timetable.csv:2: class "8 Puffin" is not in the roster, by sourcedId, code or title`}, bad.Problems)
-	plan, err := roster.ImportTimetable(ctx, o, importer, "", smallTimetable(), roster.Options{Apply: true})
+	plan, err := roster.ImportTimetable(ctx, o, importer, "", smallTimetable(), plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.True(t, plan.Applied)
 	list, err := registerpage.ShowAll(ctx, o, demotest.Officer, "")
@@ -191,7 +192,7 @@ func TestATimetableMakesTheFirstRegister(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, today.Missing)
 	assert.Equal(t, 1, today.NoContact)
-	again, err := roster.ImportTimetable(ctx, o, importer, "", smallTimetable(), roster.Options{Apply: true})
+	again, err := roster.ImportTimetable(ctx, o, importer, "", smallTimetable(), plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes())
 	wrong, err := check.Check(ctx, o, false)
@@ -220,14 +221,14 @@ func TestASchoolWithoutAnything(t *testing.T) {
 func TestAScheduleOfNoSlotIsALineOfTheDryRun(t *testing.T) {
 	t.Parallel()
 	o := imported(t)
-	_, err := roster.ImportTimetable(t.Context(), o, importer, "", smallTimetable(), roster.Options{Apply: true})
+	_, err := roster.ImportTimetable(t.Context(), o, importer, "", smallTimetable(), plans.Options{Apply: true})
 	require.NoError(t, err)
 	files := with(smallRoster(), "users.csv", "phone,agentSourcedIds", "phone,agentSourcedIds,metadata.schedule")
 	text := strings.ReplaceAll(string(files["users.csv"]), ",\n", ",,\n")
 	text = strings.Replace(text, "70001,,g1", "70001,,g1,AN", 1)
 	text = strings.Replace(text, "Ek,,,,", "Ek,,,", 1)
 	files["users.csv"] = []byte(text)
-	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, roster.Options{Apply: true})
+	plan, err := roster.ImportRoster(t.Context(), o, importer, "", files, plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.False(t, plan.Applied)
 	assert.Contains(t, strings.Join(plan.Problems, "\n"), `users.csv:3: metadata.schedule of Asta Øye names the slot "AN", which is in no day pattern`)
@@ -240,7 +241,7 @@ func TestTwoImportsAtOnce(t *testing.T) {
 	done := make(chan error, 2)
 	for _, phone := range []string{"01632 960 011", "01632 960 012"} {
 		go func() {
-			_, err := roster.ImportRoster(t.Context(), o, importer, "", with(smallRoster(), "users.csv", "01632 960 001", phone), roster.Options{Apply: true})
+			_, err := roster.ImportRoster(t.Context(), o, importer, "", with(smallRoster(), "users.csv", "01632 960 001", phone), plans.Options{Apply: true})
 			done <- err
 		}()
 	}
@@ -263,7 +264,7 @@ func TestTheBrowserHangsUp(t *testing.T) {
 			ctx, cancel = context.WithCancel(t.Context()) // stays
 		}
 		files := with(smallRoster(), "users.csv", "s2,student,Bo,Lone,70002", "s2,student,Bo,"+name+",70002")
-		_, _ = roster.ImportRoster(ctx, o, importer, "", files, roster.Options{Apply: true}) // refused, cut off or done
+		_, _ = roster.ImportRoster(ctx, o, importer, "", files, plans.Options{Apply: true}) // refused, cut off or done
 		cancel()
 		var stored int
 		require.NoError(t, o.Store().Sessions().QueryRowContext(t.Context(), "SELECT count(*) FROM student WHERE family = ?", name).Scan(&stored))
@@ -306,7 +307,7 @@ func TestContactsKeptUpHereOutlastAnImport(t *testing.T) {
 
 	// The same roster again, and one with a number of its own.
 	for _, files := range []table.Files{smallRoster(), with(smallRoster(), "users.csv", "01632 960 001", "01632 960 099")} {
-		plan, err := roster.ImportRoster(ctx, o, importer, "", files, roster.Options{Apply: true})
+		plan, err := roster.ImportRoster(ctx, o, importer, "", files, plans.Options{Apply: true})
 		require.NoError(t, err)
 		require.Len(t, plan.Kept, 2)
 		assert.Contains(t, plan.Kept[0], "Dot Øye: here 07700 900 111")
@@ -314,12 +315,12 @@ func TestContactsKeptUpHereOutlastAnImport(t *testing.T) {
 		assert.Contains(t, plan.Kept[1], "contacts of Asta Øye: here 2")
 		assert.Equal(t, own, phone())
 	}
-	plan, err := roster.ImportRoster(ctx, o, importer, "", smallRoster(), roster.Options{Apply: true, TakeFiles: true})
+	plan, err := roster.ImportRoster(ctx, o, importer, "", smallRoster(), plans.Options{Apply: true, TakeFiles: true})
 	require.NoError(t, err)
 	assert.Empty(t, plan.Kept)
 	assert.True(t, plan.Applied)
 	assert.Equal(t, []string{"Dot Øye 01632 960 001"}, phone())
-	plan, err = roster.ImportRoster(ctx, o, importer, "", smallRoster(), roster.Options{Apply: true})
+	plan, err = roster.ImportRoster(ctx, o, importer, "", smallRoster(), plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Changes(), "from then on the roster's own is what there is")
 	wrong, err := check.Check(ctx, o, false)
@@ -339,7 +340,7 @@ func TestWarningsKeptUpHereOutlastAnImport(t *testing.T) {
 			"t1,teacher,Bertil,Ek,,,,\ns1,student,Asta,Øye,70001,,g1," + asta + "\ns2,student,Bo,Lone,70002,,," + bo + "\ng1,guardian,Dot,Øye,,01632 960 001,,\n")
 		return out
 	}
-	_, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", "hearing aid"), roster.Options{Apply: true})
+	_, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", "hearing aid"), plans.Options{Apply: true})
 	require.NoError(t, err)
 	asta, bo := demotest.IDs(t, o, "Asta Øye")[0], demotest.IDs(t, o, "Bo Lone")[0]
 	warned := func(id ids.Student) (out []string) {
@@ -365,7 +366,7 @@ func TestWarningsKeptUpHereOutlastAnImport(t *testing.T) {
 	require.Equal(t, own, warned(asta))
 
 	for _, bos := range []string{"hearing aid", "hearing aid: sits in front|new glasses", ""} {
-		plan, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", bos), roster.Options{Apply: true})
+		plan, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", bos), plans.Options{Apply: true})
 		require.NoError(t, err)
 		require.Len(t, plan.Kept, 1)
 		assert.Contains(t, plan.Kept[0], "warnings of Asta Øye: here nut allergy, changed by")
@@ -373,11 +374,11 @@ func TestWarningsKeptUpHereOutlastAnImport(t *testing.T) {
 		assert.Equal(t, own, warned(asta), "what has ended here comes back from no file")
 		assert.Equal(t, strings.FieldsFunc(bos, func(r rune) bool { return r == '|' }), append([]string{}, warned(bo)...), "the files' own")
 	}
-	plan, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", ""), roster.Options{Apply: true, TakeFiles: true})
+	plan, err := roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", ""), plans.Options{Apply: true, TakeFiles: true})
 	require.NoError(t, err)
 	assert.Empty(t, plan.Kept)
 	assert.Equal(t, []string{"nut allergy plan.pdf", "asthma"}, warned(asta), "the same warning keeps its document")
-	plan, err = roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", ""), roster.Options{Apply: true})
+	plan, err = roster.ImportRoster(ctx, o, importer, "", files("nut allergy|asthma", ""), plans.Options{Apply: true})
 	require.NoError(t, err)
 	assert.Zero(t, plan.Changes())
 	wrong, err := check.Check(ctx, o, false)

@@ -8,6 +8,7 @@ import (
 	"meldung/files/oneroster"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 )
 
 // takeSections takes the sections, which are the roster's organisations of type school. A
@@ -27,7 +28,7 @@ func (c *rosterChange) takeSections() {
 		known[s.SourcedID] = i
 		next = max(next, s.ID)
 	}
-	part := PlanPart{What: "section"}
+	part := plans.PlanPart{What: "section"}
 	all := slices.Clone(c.old.Sections)
 	anyKnown := slices.ContainsFunc(schools, func(o oneroster.Org) bool { _, k := known[o.ID]; return k })
 	for n, o := range schools {
@@ -43,8 +44,8 @@ func (c *rosterChange) takeSections() {
 			c.fresh = append(c.fresh, row.ID)
 			all = append(all, row)
 			part.Added++
-			c.p.detail("add section %s", o.Name)
-			c.p.note("the section %s is new: it decides as %s does until that is changed, and has no school days until a timetable of it is imported", o.Name, all[0].Name)
+			c.p.Detail("add section %s", o.Name)
+			c.p.Note("the section %s is new: it decides as %s does until that is changed, and has no school days until a timetable of it is imported", o.Name, all[0].Name)
 		case all[i].SourcedID == o.ID && all[i].Name == o.Name:
 			row.ID = all[i].ID
 			part.Same++
@@ -54,7 +55,7 @@ func (c *rosterChange) takeSections() {
 				part.Added++
 			} else {
 				part.Changed++
-				c.p.detail("change section %s to %s", all[i].Name, o.Name)
+				c.p.Detail("change section %s to %s", all[i].Name, o.Name)
 			}
 			all[i] = row
 		}
@@ -107,7 +108,7 @@ func (c *rosterChange) sectionOf(orgs ...string) ids.Section {
 func (c *rosterChange) sectionOfClass(x oneroster.Class) ids.Section {
 	id := c.sectionOf(x.School)
 	if id == 0 {
-		c.p.wrong("classes.csv:%d: schoolSourcedId %q of %s is no school in orgs.csv, which has several", x.Line, x.School, x.Title)
+		c.p.Wrong("classes.csv:%d: schoolSourcedId %q of %s is no school in orgs.csv, which has several", x.Line, x.School, x.Title)
 		return c.next.Sections[0].ID
 	}
 	return id
@@ -132,7 +133,7 @@ func (c *rosterChange) sectionsOfStudents() map[string]ids.Section {
 			id = form[s.ID]
 		}
 		if id == 0 {
-			c.p.wrong("users.csv:%d: orgSourcedIds %q of %s %s name no one school of orgs.csv, and neither does a form", s.Line, strings.Join(s.Orgs, ","), s.Given, s.Family)
+			c.p.Wrong("users.csv:%d: orgSourcedIds %q of %s %s name no one school of orgs.csv, and neither does a form", s.Line, strings.Join(s.Orgs, ","), s.Given, s.Family)
 			id = c.next.Sections[0].ID
 		}
 		out[s.ID] = id
@@ -161,7 +162,7 @@ func (c *rosterChange) sectionsOfStaff() {
 			now[store.StaffSection{StaffID: c.staff[t.Staff], SectionID: id}] = true
 		}
 	}
-	part := PlanPart{What: "section of a member of staff"}
+	part := plans.PlanPart{What: "section of a member of staff"}
 	c.next.StaffSections = nil
 	for _, x := range c.old.StaffSections {
 		switch {

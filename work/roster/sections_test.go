@@ -25,6 +25,7 @@ import (
 	"meldung/pages/studentpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/plans"
 	"meldung/work/registers"
 	"meldung/work/roster"
 	"meldung/work/school"
@@ -63,7 +64,7 @@ func sites(t *testing.T) small {
 	s := small{t, o, clock}
 	people, timetable := twoSites()
 	a, b := s.takes(people, timetable)
-	assert.Equal(t, roster.PlanPart{What: "section", Added: 2}, part(t, a, "section"))
+	assert.Equal(t, plans.PlanPart{What: "section", Added: 2}, part(t, a, "section"))
 	assert.Contains(t, strings.Join(a.Notes, "\n"), "the section Ness is new")
 	assert.Equal(t, 5, part(t, b, "date").Added+part(t, b, "date").Same-1, "three dates of one, three of the other")
 	return s
@@ -119,12 +120,12 @@ func TestARosterBringsSections(t *testing.T) {
 	assert.Contains(t, string(people["users.csv"]), "t2,,,true,\"o1,o2\",teacher")
 	timetable, err := roster.ExportTimetable(s.Context(), s.Office)
 	require.NoError(t, err)
-	for what, plan := range map[string]func() (roster.Plan, error){
-		"people": func() (roster.Plan, error) {
-			return roster.ImportRoster(s.Context(), s.Office, importer, "", people, roster.Options{})
+	for what, plan := range map[string]func() (plans.Plan, error){
+		"people": func() (plans.Plan, error) {
+			return roster.ImportRoster(s.Context(), s.Office, importer, "", people, plans.Options{})
 		},
-		"timetable": func() (roster.Plan, error) {
-			return roster.ImportTimetable(s.Context(), s.Office, importer, "", timetable, roster.Options{})
+		"timetable": func() (plans.Plan, error) {
+			return roster.ImportTimetable(s.Context(), s.Office, importer, "", timetable, plans.Options{})
 		},
 	} {
 		p, err := plan()
@@ -145,12 +146,12 @@ func TestEveryLineThatNamesAWrongSectionIsSaid(t *testing.T) {
 		{"slots.csv", "lesson,Ness", "lesson,Voe", `slots.csv:5: there is no section "Voe"`},
 		{"timetable.csv", "k1,normal,,PM", "k1,normal,,1", "timetable.csv:3: Holm has no slot 1 of the pattern normal"},
 	} {
-		var plan roster.Plan
+		var plan plans.Plan
 		var err error
 		if _, isTimetable := timetable[c.file]; isTimetable {
-			plan, err = roster.ImportTimetable(s.Context(), s.Office, importer, "", with(timetable, c.file, c.old, c.next), roster.Options{Apply: true})
+			plan, err = roster.ImportTimetable(s.Context(), s.Office, importer, "", with(timetable, c.file, c.old, c.next), plans.Options{Apply: true})
 		} else {
-			plan, err = roster.ImportRoster(s.Context(), s.Office, importer, "", with(people, c.file, c.old, c.next), roster.Options{Apply: true})
+			plan, err = roster.ImportRoster(s.Context(), s.Office, importer, "", with(people, c.file, c.old, c.next), plans.Options{Apply: true})
 		}
 		require.NoError(t, err)
 		if c.want == "" {
@@ -161,7 +162,7 @@ func TestEveryLineThatNamesAWrongSectionIsSaid(t *testing.T) {
 		assert.False(t, plan.Applied)
 	}
 	half := with(timetable, "calendar.csv", "2026-03-09,normal,Spring,Q3,\n2026-03-10,normal,Spring,Q3,\n2026-03-11,normal,Spring,Q3,\n", "")
-	plan, err := roster.ImportTimetable(s.Context(), s.Office, importer, "", half, roster.Options{})
+	plan, err := roster.ImportTimetable(s.Context(), s.Office, importer, "", half, plans.Options{})
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(plan.Problems, "\n"), "slots.csv:2: Holm has slots and no date in calendar.csv")
 	assert.Contains(t, strings.Join(plan.Problems, "\n"), `timetable.csv:2: class "k1" is of Holm, which has no date in calendar.csv`)
@@ -177,10 +178,10 @@ func TestATimetableOfOneSection(t *testing.T) {
 		"slots.csv":     []byte("day,slot,start,end,kind,section\nnormal,AM,09:25,09:40,registration,Ness\n"),
 		"timetable.csv": []byte("class,pattern,weekday,slot,room\nk2,normal,,AM,pier\n"),
 	}
-	plan, err := roster.ImportTimetable(s.Context(), s.Office, importer, "", own, roster.Options{Apply: true})
+	plan, err := roster.ImportTimetable(s.Context(), s.Office, importer, "", own, plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.Empty(t, plan.Problems)
-	assert.Equal(t, roster.PlanPart{What: "meeting of a class", Ended: 2, Same: 1}, part(t, plan, "meeting of a class"))
+	assert.Equal(t, plans.PlanPart{What: "meeting of a class", Ended: 2, Same: 1}, part(t, plan, "meeting of a class"))
 	rail, err := frame.ShowRail(s.Context(), s.Office, "")
 	require.NoError(t, err)
 	assert.Equal(t, []int{2, 1}, []int{len(rail.Strips[0].Slots), len(rail.Strips[1].Slots)})
@@ -305,7 +306,7 @@ func TestAStudentChangesSection(t *testing.T) {
 	people = with(people, "users.csv", "s2,student,o1,Bo,Lone,70002,7", "s2,student,o2,Bo,Lone,70002,11")
 	people = with(people, "enrollments.csv", "e2,k1,s2", "e2,k2,s2")
 	s.at("2026-03-10T07:00")
-	plan, err := roster.ImportRoster(ctx, s.Office, importer, "", people, roster.Options{Apply: true})
+	plan, err := roster.ImportRoster(ctx, s.Office, importer, "", people, plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.True(t, plan.Applied)
 	assert.Contains(t, plan.Notes, "1 student from Holm to Ness")

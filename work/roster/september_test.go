@@ -20,6 +20,7 @@ import (
 	"meldung/pages/todaypage"
 	"meldung/work"
 	"meldung/work/check"
+	"meldung/work/plans"
 	"meldung/work/registers"
 	"meldung/work/roster"
 )
@@ -70,12 +71,12 @@ func (s small) at(instant string) {
 	s.clock.Set(at)
 }
 
-func (s small) takes(people, timetable table.Files) (a, b roster.Plan) {
+func (s small) takes(people, timetable table.Files) (a, b plans.Plan) {
 	s.Helper()
-	a, err := roster.ImportRoster(s.Context(), s.Office, importer, "", people, roster.Options{Apply: true})
+	a, err := roster.ImportRoster(s.Context(), s.Office, importer, "", people, plans.Options{Apply: true})
 	require.NoError(s, err)
 	require.Empty(s, a.Problems)
-	b, err = roster.ImportTimetable(s.Context(), s.Office, importer, "", timetable, roster.Options{Apply: true})
+	b, err = roster.ImportTimetable(s.Context(), s.Office, importer, "", timetable, plans.Options{Apply: true})
 	require.NoError(s, err)
 	require.Empty(s, b.Problems)
 	return a, b
@@ -235,18 +236,18 @@ func TestACalendarIsOfOneSchoolYear(t *testing.T) {
 	s.sends("P", "P")
 	s.takes(secondYear())
 	both := with(one, "calendar.csv", "2026-07-17,normal,Summer,Q4\n", "2026-07-17,normal,Summer,Q4\n2026-09-01,normal,Autumn,Q1\n")
-	plan, err := roster.ImportTimetable(t.Context(), s.Office, importer, "", both, roster.Options{})
+	plan, err := roster.ImportTimetable(t.Context(), s.Office, importer, "", both, plans.Options{})
 	require.NoError(t, err)
 	require.Len(t, plan.Problems, 1)
 	assert.Contains(t, plan.Problems[0], "over two school years, of which the second begins on Tue 1 September 2026")
 
 	// This year's bell moves after next year's was brought in: next year's stays.
 	moved := with(one, "slots.csv", "08:45,09:00", "08:40,09:00")
-	plan, err = roster.ImportTimetable(t.Context(), s.Office, importer, "", moved, roster.Options{Apply: true})
+	plan, err = roster.ImportTimetable(t.Context(), s.Office, importer, "", moved, plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.Empty(t, plan.Problems)
 	assert.Equal(t, "from Tue 10 March 2026 on, to Fri 17 July 2026", plan.When)
-	again, err := roster.ImportTimetable(t.Context(), s.Office, importer, "", two, roster.Options{})
+	again, err := roster.ImportTimetable(t.Context(), s.Office, importer, "", two, plans.Options{})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changes(), "%v", again.Parts)
 }
@@ -261,7 +262,7 @@ func TestARosterInTheCourseOfTheMorning(t *testing.T) {
 	people, _ := firstYear()
 	people = with(people, "users.csv", "s2,student,Bo,Lone,70002,7\n", "s4,student,Dag,Ny,70004,7\n")
 	people = with(people, "enrollments.csv", "e2,k1,s2,student,,", "e4,k1,s4,student,,")
-	plan, err := roster.ImportRoster(t.Context(), s.Office, importer, "", people, roster.Options{Apply: true})
+	plan, err := roster.ImportRoster(t.Context(), s.Office, importer, "", people, plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.Empty(t, plan.Problems)
 	assert.Contains(t, strings.Join(plan.Details, "\n"), "Bo Lone 70002 leaves after Mon 9 March 2026")

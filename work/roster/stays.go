@@ -10,6 +10,7 @@ import (
 	"meldung/core/ids"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 )
 
 // stay is what a roster says of a place on the roll or in a class.
@@ -93,13 +94,13 @@ func (c *rosterChange) stays() {
 			s.usual = min(s.usual, *e.From)
 		}
 	}
-	part := PlanPart{What: "stay on the roll"}
+	part := plans.PlanPart{What: "stay on the roll"}
 	c.next.Spans = nil
 	for _, s := range c.next.Students {
 		was := old[s.ID]
 		then, past := now[s.ID].taken(was, c.overOf(s.ID))
 		if past {
-			c.p.note("%s %s: the roster has the stay on the roll otherwise before %s; what was measured stays as it is", s.Name(), s.Number, spokenYear(c.over.From))
+			c.p.Note("%s %s: the roster has the stay on the roll otherwise before %s; what was measured stays as it is", s.Name(), s.Number, plans.SpokenYear(c.over.From))
 		}
 		switch {
 		case slices.Equal(was, then):
@@ -108,10 +109,10 @@ func (c *rosterChange) stays() {
 			part.Added++
 		case len(then) == 0 || then[len(then)-1].To < was[len(was)-1].To:
 			part.Ended++
-			c.p.detail("%s %s leaves after %s", s.Name(), s.Number, lastDate(then))
+			c.p.Detail("%s %s leaves after %s", s.Name(), s.Number, lastDate(then))
 		default:
 			part.Changed++
-			c.p.detail("change stay on the roll of %s %s from %s to %s", s.Name(), s.Number, datesText(was), datesText(then))
+			c.p.Detail("change stay on the roll of %s %s from %s to %s", s.Name(), s.Number, datesText(was), datesText(then))
 		}
 		for _, d := range then {
 			c.next.Spans = append(c.next.Spans, store.StudentSpan{StudentID: s.ID, Held: store.HeldOn(d)})
@@ -124,15 +125,15 @@ func lastDate(list []day.Dates) string {
 	if len(list) == 0 {
 		return "no day at all"
 	}
-	return spokenYear(list[len(list)-1].To)
+	return plans.SpokenYear(list[len(list)-1].To)
 }
 
 func datesText(list []day.Dates) string {
 	var out []string
 	for _, d := range list {
-		text := "since " + spokenYear(d.From)
+		text := "since " + plans.SpokenYear(d.From)
 		if d.To != day.NoEnd {
-			text = spokenYear(d.From) + " to " + spokenYear(d.To)
+			text = plans.SpokenYear(d.From) + " to " + plans.SpokenYear(d.To)
 		}
 		out = append(out, text)
 	}
@@ -188,7 +189,7 @@ func (c *rosterChange) enrol() {
 		}
 		now[k] = &stay{from: e.From, to: e.To, usual: max(began[student], c.begin())}
 	}
-	part := PlanPart{What: "place in a class"}
+	part := plans.PlanPart{What: "place in a class"}
 	c.next.Enrollments = nil
 	for _, k := range order {
 		then, _ := now[k].taken(old[k], c.over)
@@ -247,7 +248,7 @@ func (c *rosterChange) teach() {
 	for _, x := range c.next.ClassDetails {
 		titles[x.ClassID] = x.Title
 	}
-	part := PlanPart{What: "teacher of a class"}
+	part := plans.PlanPart{What: "teacher of a class"}
 	c.next.Teachers = nil
 	for _, k := range order {
 		then, _ := now[k].taken(old[k], c.over)
@@ -259,13 +260,13 @@ func (c *rosterChange) teach() {
 			}
 		case len(old[k]) == 0:
 			part.Added++
-			c.p.detail("add teacher of a class %s", name)
+			c.p.Detail("add teacher of a class %s", name)
 		case now[k] == nil:
 			part.Ended++
-			c.p.detail("end teacher of a class %s", name)
+			c.p.Detail("end teacher of a class %s", name)
 		default:
 			part.Changed++
-			c.p.detail("change teacher of a class %s", name)
+			c.p.Detail("change teacher of a class %s", name)
 		}
 		for _, d := range then {
 			row := is[k]
@@ -301,7 +302,7 @@ func (c *rosterChange) moves(v work.Snapshot) {
 		if from == to {
 			continue
 		}
-		c.p.detail("%s %s: %s to %s", s.Name(), s.Number, groupText(from.year, from.form, from.section), groupText(to.year, to.form, to.section))
+		c.p.Detail("%s %s: %s to %s", s.Name(), s.Number, groupText(from.year, from.form, from.section), groupText(to.year, to.form, to.section))
 		if from.year != to.year {
 			years[step{from.year, to.year}]++
 		}
@@ -319,15 +320,15 @@ func (c *rosterChange) moves(v work.Snapshot) {
 	for _, s := range steps {
 		switch {
 		case s.from == "":
-			c.p.note("%s new in year %s", work.Count(years[s], "student"), s.to)
+			c.p.Note("%s new in year %s", work.Count(years[s], "student"), s.to)
 		case s.to == "":
-			c.p.note("%s of year %s: on the roll no more", work.Count(years[s], "student"), s.from)
+			c.p.Note("%s of year %s: on the roll no more", work.Count(years[s], "student"), s.from)
 		default:
-			c.p.note("%s from year %s to year %s", work.Count(years[s], "student"), s.from, s.to)
+			c.p.Note("%s from year %s to year %s", work.Count(years[s], "student"), s.from, s.to)
 		}
 	}
 	for _, s := range slices.SortedFunc(maps.Keys(sections), func(a, b step) int { return strings.Compare(a.from+a.to, b.from+b.to) }) {
-		c.p.note("%s from %s to %s", work.Count(sections[s], "student"), s.from, s.to)
+		c.p.Note("%s from %s to %s", work.Count(sections[s], "student"), s.from, s.to)
 	}
 }
 

@@ -13,20 +13,21 @@ import (
 	"meldung/held"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 )
 
 // ImportTimetable reads calendar, slots and timetable, says what they would change, and
 // changes it when asked to: all of it, or nothing where a line is wrong. They hold from the
 // day after the last register that is in, or from the first date of a school year still to
 // come, unless another date is asked for; the calendar is that of one school year.
-func ImportTimetable(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt Options) (Plan, error) {
-	return run(ctx, o, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "import timetable", Of: []any{files, opt}}, opt, &timetableChange{read: timetable.Read(files), opt: opt})
+func ImportTimetable(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt plans.Options) (plans.Plan, error) {
+	return plans.Run(ctx, o, work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "import timetable", Of: []any{files, opt}}, opt, &timetableChange{read: timetable.Read(files), opt: opt})
 }
 
 // timetableChange is a timetable to be taken.
 type timetableChange struct {
 	read timetable.Result
-	opt  Options
+	opt  plans.Options
 
 	of []sectionTimetable // once it is looked at
 }
@@ -40,8 +41,8 @@ type sectionTimetable struct {
 	over  day.Dates
 }
 
-func (c *timetableChange) plan(_ context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
-	p := newPlan(c.read.Problems, c.read.Notes)
+func (c *timetableChange) Plan(_ context.Context, v work.Snapshot, lastSent day.Date, sent bool) (plans.Plan, store.School, error) {
+	p := plans.New(c.read.Problems, c.read.Notes)
 	rows := v.School.Records().Rows
 	c.of = c.sections(&p, v)
 	if len(c.of) == 0 {
@@ -60,14 +61,14 @@ func (c *timetableChange) plan(_ context.Context, v work.Snapshot, lastSent day.
 	} else if newYear {
 		usual = first
 	}
-	from, err := beginning(usual, c.opt, lastSent, sent)
+	from, err := plans.Beginning(usual, c.opt, lastSent, sent)
 	if err != nil {
 		return p, rows, err
 	}
 	for i := range c.of {
 		c.of[i].hold(from, rows.Years)
 	}
-	p.hold(c.of[0].over, lastSent, sent)
+	p.Hold(c.of[0].over, lastSent, sent)
 	next := c.rows(&p, v, rows)
 	c.look(&p, rows, next, c.of[0].over)
 	return p, next, nil
@@ -75,7 +76,7 @@ func (c *timetableChange) plan(_ context.Context, v work.Snapshot, lastSent day.
 
 // sections finds what the files say of which section: of those that have dates in the
 // calendar. Rows without a section are of every one that has no rows of its own there.
-func (c *timetableChange) sections(p *Plan, v work.Snapshot) []sectionTimetable {
+func (c *timetableChange) sections(p *plans.Plan, v work.Snapshot) []sectionTimetable {
 	b := c.read.Bundle
 	dates, slots := map[ids.Section][]timetable.Date{}, map[ids.Section][]timetable.Slot{}
 	find := func(file string, line int, name string) ids.Section {
@@ -84,7 +85,7 @@ func (c *timetableChange) sections(p *Plan, v work.Snapshot) []sectionTimetable 
 		}
 		s, ok := sectionNamed(v.Sections(), name)
 		if !ok {
-			p.wrong("%s:%d: there is no section %q, by its organisation's sourcedId or name", file, line, name)
+			p.Wrong("%s:%d: there is no section %q, by its organisation's sourcedId or name", file, line, name)
 			return -1
 		}
 		return s.ID
@@ -108,7 +109,7 @@ func (c *timetableChange) sections(p *Plan, v work.Snapshot) []sectionTimetable 
 		}
 		if len(of.dates) == 0 {
 			if len(slots[s.ID]) > 0 {
-				p.wrong("slots.csv:%d: %s has slots and no date in calendar.csv", slots[s.ID][0].Line, s.Name)
+				p.Wrong("slots.csv:%d: %s has slots and no date in calendar.csv", slots[s.ID][0].Line, s.Name)
 			}
 			continue
 		}
@@ -119,7 +120,7 @@ func (c *timetableChange) sections(p *Plan, v work.Snapshot) []sectionTimetable 
 		}
 		for _, d := range of.dates {
 			if !patterns[d.Pattern] {
-				p.wrong("calendar.csv:%d: the day pattern %q is none of %s", d.Line, d.Pattern, s.Name)
+				p.Wrong("calendar.csv:%d: the day pattern %q is none of %s", d.Line, d.Pattern, s.Name)
 			}
 		}
 		out = append(out, of)
@@ -129,7 +130,7 @@ func (c *timetableChange) sections(p *Plan, v work.Snapshot) []sectionTimetable 
 
 // findYear finds the school year that the dates are of, with the dates of both, and reports
 // whether it is known.
-func (s *sectionTimetable) findYear(p *Plan, years []store.SchoolYear) bool {
+func (s *sectionTimetable) findYear(p *plans.Plan, years []store.SchoolYear) bool {
 	first, last := s.dates[0].Date, s.dates[len(s.dates)-1].Date
 	s.year = store.SchoolYear{SectionID: s.ID, First: first, Last: last}
 	var of []store.SchoolYear
@@ -140,8 +141,8 @@ func (s *sectionTimetable) findYear(p *Plan, years []store.SchoolYear) bool {
 		}
 	}
 	if len(of) > 1 {
-		p.wrong("calendar.csv: it goes from %s to %s, over two school years, of which the second begins on %s: each has a calendar of its own",
-			spokenYear(first), spokenYear(last), spokenYear(of[1].First))
+		p.Wrong("calendar.csv: it goes from %s to %s, over two school years, of which the second begins on %s: each has a calendar of its own",
+			plans.SpokenYear(first), plans.SpokenYear(last), plans.SpokenYear(of[1].First))
 	}
 	return len(of) > 0
 }
@@ -175,7 +176,7 @@ func (c *timetableChange) overOf(id ids.Section) (over day.Dates, ok bool) {
 }
 
 // rows returns the school's rows as they would be.
-func (c *timetableChange) rows(p *Plan, v work.Snapshot, rows store.School) store.School {
+func (c *timetableChange) rows(p *plans.Plan, v work.Snapshot, rows store.School) store.School {
 	next := rows
 	next.Years, next.Calendar = nil, nil
 	for _, y := range rows.Years {
@@ -188,7 +189,7 @@ func (c *timetableChange) rows(p *Plan, v work.Snapshot, rows store.School) stor
 			next.Calendar = append(next.Calendar, d)
 		}
 	}
-	part := PlanPart{What: "date"}
+	part := plans.PlanPart{What: "date"}
 	var slots, old []store.PatternSlot
 	for _, s := range c.of {
 		years, dates := s.calendar(p, &part, rows)
@@ -211,7 +212,7 @@ func (c *timetableChange) rows(p *Plan, v work.Snapshot, rows store.School) stor
 		pattern, slot string
 	}
 	over := func(id ids.Section) day.Dates { o, _ := c.overOf(id); return o }
-	next.PatternSlots = append(next.PatternSlots, saidOver(p, "slot", old, slots, func(x store.PatternSlot) day.Dates { return over(x.SectionID) },
+	next.PatternSlots = append(next.PatternSlots, plans.SaidOver(p, "slot", old, slots, func(x store.PatternSlot) day.Dates { return over(x.SectionID) },
 		func(x store.PatternSlot) slotKey { return slotKey{x.SectionID, x.Pattern, x.Slot} },
 		func(x *store.PatternSlot) *store.Held { return &x.Held },
 		func(x store.PatternSlot) string {
@@ -236,7 +237,7 @@ func sectionName(v work.Snapshot, id ids.Section) string {
 }
 
 // meetings takes when classes meet: those of the sections of which the files say something.
-func (c *timetableChange) meetings(p *Plan, v work.Snapshot, rows store.School, next *store.School) {
+func (c *timetableChange) meetings(p *plans.Plan, v work.Snapshot, rows store.School, next *store.School) {
 	begin := c.of[0]
 	then := v.School.Records().On(max(begin.over.From, begin.year.First))
 	classes := c.classes(then)
@@ -245,18 +246,18 @@ func (c *timetableChange) meetings(p *Plan, v work.Snapshot, rows store.School, 
 	for _, m := range c.read.Bundle.Meetings {
 		id, ok := classes[m.Class]
 		if !ok {
-			p.wrong("timetable.csv:%d: class %q is not in the roster, by sourcedId, code or title", m.Line, m.Class)
+			p.Wrong("timetable.csv:%d: class %q is not in the roster, by sourcedId, code or title", m.Line, m.Class)
 			continue
 		}
 		i := slices.IndexFunc(c.of, func(s sectionTimetable) bool { return s.ID == section(id) })
 		if i < 0 {
-			p.wrong("timetable.csv:%d: class %q is of %s, which has no date in calendar.csv", m.Line, m.Class, sectionName(v, section(id)))
+			p.Wrong("timetable.csv:%d: class %q is of %s, which has no date in calendar.csv", m.Line, m.Class, sectionName(v, section(id)))
 			continue
 		}
 		if !slices.ContainsFunc(c.of[i].slots, func(s timetable.Slot) bool {
 			return s.Name == m.Slot && (m.Pattern == "" || s.Pattern == m.Pattern)
 		}) {
-			p.wrong("timetable.csv:%d: %s has no slot %s", m.Line, c.of[i].Name, work.Join(" of the pattern ", m.Slot, m.Pattern))
+			p.Wrong("timetable.csv:%d: %s has no slot %s", m.Line, c.of[i].Name, work.Join(" of the pattern ", m.Slot, m.Pattern))
 			continue
 		}
 		meetings = append(meetings, store.Meeting{ClassID: id, Pattern: m.Pattern, Weekday: m.Weekday, Slot: m.Slot, Room: m.Room})
@@ -270,7 +271,7 @@ func (c *timetableChange) meetings(p *Plan, v work.Snapshot, rows store.School, 
 		}
 	}
 	names := v.School.Records().On(begin.over.From)
-	next.Timetable = append(next.Timetable, saidOver(p, "meeting of a class", old, meetings, func(m store.Meeting) day.Dates { o, _ := c.overOf(section(m.ClassID)); return o },
+	next.Timetable = append(next.Timetable, plans.SaidOver(p, "meeting of a class", old, meetings, func(m store.Meeting) day.Dates { o, _ := c.overOf(section(m.ClassID)); return o },
 		func(m store.Meeting) store.Meeting { m.Room = ""; return m },
 		func(m *store.Meeting) *store.Held { return &m.Held },
 		func(m store.Meeting) string {
@@ -304,7 +305,7 @@ func (c *timetableChange) classes(s *held.School) map[string]ids.Class {
 }
 
 // calendar replaces the dates of the section's school year over which the files hold.
-func (s *sectionTimetable) calendar(p *Plan, part *PlanPart, rows store.School) ([]store.SchoolYear, []store.CalendarDay) {
+func (s *sectionTimetable) calendar(p *plans.Plan, part *plans.PlanPart, rows store.School) ([]store.SchoolYear, []store.CalendarDay) {
 	old, now := map[day.Date]store.CalendarDay{}, map[day.Date]store.CalendarDay{}
 	var years []store.SchoolYear
 	var out []store.CalendarDay
@@ -338,12 +339,12 @@ func (s *sectionTimetable) calendar(p *Plan, part *PlanPart, rows store.School) 
 			}
 		case !after:
 			part.Ended++
-			p.detail("end date %s, %s", spokenYear(d), was.Pattern)
+			p.Detail("end date %s, %s", plans.SpokenYear(d), was.Pattern)
 		case !before:
 			part.Added++
 		default:
 			part.Changed++
-			p.detail("change date %s from %s to %s", spokenYear(d), dateText(was), dateText(is))
+			p.Detail("change date %s from %s to %s", plans.SpokenYear(d), dateText(was), dateText(is))
 		}
 		if after {
 			out = append(out, is)
@@ -351,7 +352,7 @@ func (s *sectionTimetable) calendar(p *Plan, part *PlanPart, rows store.School) 
 		}
 	}
 	if stays > 0 {
-		p.note("%s before %s stand in the calendar otherwise than in calendar.csv and stay as they are", work.Count(stays, "date"), spokenYear(s.over.From))
+		p.Note("%s before %s stand in the calendar otherwise than in calendar.csv and stay as they are", work.Count(stays, "date"), plans.SpokenYear(s.over.From))
 	}
 	for _, y := range rows.Years {
 		if y.SectionID == s.ID && (y.Last < s.year.First || y.First > s.year.Last) {
@@ -372,7 +373,7 @@ func dateText(x store.CalendarDay) string {
 
 // look notes what is not wrong and should not be missed: students whose own schedules name a
 // slot that is in no day pattern any more.
-func (c *timetableChange) look(p *Plan, rows, next store.School, over day.Dates) {
+func (c *timetableChange) look(p *plans.Plan, rows, next store.School, over day.Dates) {
 	there := map[string]bool{}
 	for _, x := range next.PatternSlots {
 		if x.To == nil || x.Dates().To >= over.From {
@@ -389,12 +390,12 @@ func (c *timetableChange) look(p *Plan, rows, next store.School, over day.Dates)
 		}
 	}
 	for slot, of := range students {
-		p.note("the slot %s is in no day pattern any more, and is in the own schedules of %s: they are not due in it, whatever takes its place", slot, work.Count(len(of), "student"))
+		p.Note("the slot %s is in no day pattern any more, and is in the own schedules of %s: they are not due in it, whatever takes its place", slot, work.Count(len(of), "student"))
 	}
 	sort.Strings(p.Notes)
 }
 
-func (c *timetableChange) write(ctx context.Context, tx *work.Tx, _ work.Snapshot, next store.School) error {
+func (c *timetableChange) Write(ctx context.Context, tx *work.Tx, _ work.Snapshot, next store.School) error {
 	return store.ReplaceTimetable(ctx, tx.Tx, next)
 }
 

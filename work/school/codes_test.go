@@ -29,6 +29,7 @@ import (
 	"meldung/work/check"
 	"meldung/work/desk"
 	"meldung/work/home"
+	"meldung/work/plans"
 	"meldung/work/registers"
 	"meldung/work/rollcall"
 	"meldung/work/roster"
@@ -68,10 +69,10 @@ func newSmall(t *testing.T) *small {
 		"slots.csv":     []byte("day,slot,start,end,kind\nnormal,AM,08:45,09:00,registration\nnormal,1,09:05,09:55,lesson\nnormal,PM,13:00,13:15,registration\n"),
 		"timetable.csv": []byte("class,pattern,weekday,slot,room\nk1,,,AM,\nk1,,,1,\nk1,,,PM,\n"),
 	}
-	plan, err := roster.ImportRoster(t.Context(), o, office, "", people, roster.Options{Apply: true})
+	plan, err := roster.ImportRoster(t.Context(), o, office, "", people, plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.Empty(t, plan.Problems)
-	plan, err = roster.ImportTimetable(t.Context(), o, office, "", timetable, roster.Options{Apply: true})
+	plan, err = roster.ImportTimetable(t.Context(), o, office, "", timetable, plans.Options{Apply: true})
 	require.NoError(t, err)
 	require.Empty(t, plan.Problems)
 	s := &small{T: t, Office: o, clock: clock, who: map[string]ids.Student{}}

@@ -1,7 +1,7 @@
-// Package roster brings a school's people, classes, calendar and timetable in from files,
-// with a dry run, and out again. What is brought in holds from a date on; what held before
+// Package plans is how what holds from a date on is changed: looked at first, with what it would
+// change and which figures of the past would be others; then all of it or nothing. What held before
 // stays, unless the past is corrected expressly.
-package roster
+package plans
 
 import (
 	"cmp"
@@ -58,7 +58,7 @@ func (p Plan) Changes() int {
 	return n
 }
 
-func newPlan(problems []table.Problem, notes []string) Plan {
+func New(problems []table.Problem, notes []string) Plan {
 	out := Plan{Parts: []PlanPart{}, Figures: []string{}, Details: []string{}, Kept: []string{}, Problems: make([]string, len(problems)), Notes: append([]string{}, notes...)}
 	for i, p := range problems {
 		out.Problems[i] = p.String()
@@ -66,37 +66,37 @@ func newPlan(problems []table.Problem, notes []string) Plan {
 	return out
 }
 
-func (p *Plan) detail(format string, args ...any) {
+func (p *Plan) Detail(format string, args ...any) {
 	if len(p.Details) < mostDetails {
 		p.Details = append(p.Details, fmt.Sprintf(format, args...))
 	}
 }
 
-func (p *Plan) note(format string, args ...any) {
+func (p *Plan) Note(format string, args ...any) {
 	p.Notes = append(p.Notes, fmt.Sprintf(format, args...))
 }
 
-func (p *Plan) wrong(format string, args ...any) {
+func (p *Plan) Wrong(format string, args ...any) {
 	p.Problems = append(p.Problems, fmt.Sprintf(format, args...))
 }
 
-// hold says from when the plan holds.
-func (p *Plan) hold(over day.Dates, lastSent day.Date, sent bool) {
+// Hold says from when the plan holds.
+func (p *Plan) Hold(over day.Dates, lastSent day.Date, sent bool) {
 	p.When = "at all times"
 	if over.From != day.NoStart {
-		p.From, p.When = over.From.String(), "from "+spokenYear(over.From)+" on"
+		p.From, p.When = over.From.String(), "from "+SpokenYear(over.From)+" on"
 	}
 	if over.To != day.NoEnd {
-		p.When += ", to " + spokenYear(over.To)
+		p.When += ", to " + SpokenYear(over.To)
 	}
 	p.Past = sent && over.From <= lastSent
 }
 
-func spokenYear(d day.Date) string { return d.Spoken() + d.Time().Format(" 2006") }
+func SpokenYear(d day.Date) string { return d.Spoken() + d.Time().Format(" 2006") }
 
-// beginning says from when files hold: as early as usual, or as asked for, which may be
+// Beginning says from when files hold: as early as usual, or as asked for, which may be
 // earlier only where the past is to be corrected.
-func beginning(usual day.Date, opt Options, lastSent day.Date, sent bool) (day.Date, error) {
+func Beginning(usual day.Date, opt Options, lastSent day.Date, sent bool) (day.Date, error) {
 	switch {
 	case opt.From == nil && opt.CorrectPast:
 		return day.NoStart, nil
@@ -104,19 +104,19 @@ func beginning(usual day.Date, opt Options, lastSent day.Date, sent bool) (day.D
 		return usual, nil
 	case sent && *opt.From <= lastSent && *opt.From < usual && !opt.CorrectPast:
 		return 0, work.Refusedf("registers up to %s are in, and were taken by what held then: it can hold from %s on, or the past has to be corrected expressly; nothing was changed",
-			spokenYear(lastSent), spokenYear(lastSent+1))
+			SpokenYear(lastSent), SpokenYear(lastSent+1))
 	}
 	return *opt.From, nil
 }
 
-// said says what is new of a kind of rows over some dates: rows of one key are one thing,
+// Said says what is new of a kind of rows over some dates: rows of one key are one thing,
 // of which one at most holds on a date. Others are called by their name.
-func said[T, K comparable](p *Plan, what string, old, now []T, over day.Dates, key func(T) K, held func(*T) *store.Held, name func(T) string) []T {
-	return saidOver(p, what, old, now, func(T) day.Dates { return over }, key, held, name)
+func Said[T, K comparable](p *Plan, what string, old, now []T, over day.Dates, key func(T) K, held func(*T) *store.Held, name func(T) string) []T {
+	return SaidOver(p, what, old, now, func(T) day.Dates { return over }, key, held, name)
 }
 
-// saidOver is said with dates of its own for each row.
-func saidOver[T, K comparable](p *Plan, what string, old, now []T, over func(T) day.Dates, key func(T) K, held func(*T) *store.Held, name func(T) string) []T {
+// SaidOver is Said with dates of its own for each row.
+func SaidOver[T, K comparable](p *Plan, what string, old, now []T, over func(T) day.Dates, key func(T) K, held func(*T) *store.Held, name func(T) string) []T {
 	bare := func(x T) T {
 		*held(&x) = store.Held{}
 		return x
@@ -172,17 +172,17 @@ func tell[T comparable](p *Plan, part *PlanPart, was, then []day.Dated[T], to *T
 		}
 	case to == nil:
 		part.Ended++
-		p.detail("end %s %s", part.What, name(was[len(was)-1].What))
+		p.Detail("end %s %s", part.What, name(was[len(was)-1].What))
 	case len(was) == 0:
 		part.Added++
-		p.detail("add %s %s", part.What, name(*to))
+		p.Detail("add %s %s", part.What, name(*to))
 	default:
 		part.Changed++
 		last := was[len(was)-1].What
 		if last == *to {
-			p.detail("change %s %s: it holds again", part.What, name(*to))
+			p.Detail("change %s %s: it holds again", part.What, name(*to))
 		} else {
-			p.detail("change %s %s to %s", part.What, name(last), name(*to))
+			p.Detail("change %s %s to %s", part.What, name(last), name(*to))
 		}
 	}
 }

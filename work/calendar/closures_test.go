@@ -1,4 +1,4 @@
-package roster_test
+package calendar_test
 
 import (
 	"fmt"
@@ -14,6 +14,7 @@ import (
 	"meldung/pages/schoolpage"
 	"meldung/pages/stepspage"
 	"meldung/work"
+	"meldung/work/calendar"
 	"meldung/work/check"
 	"meldung/work/roster"
 )
@@ -40,8 +41,8 @@ func figures(t *testing.T, o *work.Office) (map[string]any, stepspage.StepsView)
 func TestAClosedDayAndBack(t *testing.T) {
 	o := demotest.Copy(t)
 	before, due := figures(t, o)
-	in := roster.DayClosing{From: "2026-03-06", Reason: "storm"}
-	looked, err := roster.Close(t.Context(), o, demotest.Admin, "look", in)
+	in := calendar.DayClosing{From: "2026-03-06", Reason: "storm"}
+	looked, err := calendar.Close(t.Context(), o, demotest.Admin, "look", in)
 	require.NoError(t, err)
 	assert.False(t, looked.Applied)
 	assert.True(t, looked.Past)
@@ -51,7 +52,7 @@ func TestAClosedDayAndBack(t *testing.T) {
 	assert.Equal(t, before, same, "looking changes nothing")
 
 	in.Apply = true
-	plan, err := roster.Close(t.Context(), o, demotest.Admin, "close", in)
+	plan, err := calendar.Close(t.Context(), o, demotest.Admin, "close", in)
 	require.NoError(t, err)
 	assert.True(t, plan.Applied)
 	closed, less := figures(t, o)
@@ -69,22 +70,22 @@ func TestAClosedDayAndBack(t *testing.T) {
 	wrong, err := check.Check(t.Context(), o, true)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)
-	_, err = roster.Close(t.Context(), o, demotest.Admin, "twice", in)
+	_, err = calendar.Close(t.Context(), o, demotest.Admin, "twice", in)
 	assert.ErrorContains(t, err, "there is no school")
 
-	plan, err = roster.Open(t.Context(), o, demotest.Admin, "open", roster.DayOpening{Closures: back, Apply: true})
+	plan, err = calendar.Open(t.Context(), o, demotest.Admin, "open", calendar.DayOpening{Closures: back, Apply: true})
 	require.NoError(t, err)
 	assert.True(t, plan.Applied)
 	after, again := figures(t, o)
 	assert.Equal(t, before, after)
 	assert.Equal(t, due, again)
-	_, err = roster.Open(t.Context(), o, demotest.Admin, "open twice", roster.DayOpening{Closures: back, Apply: true})
+	_, err = calendar.Open(t.Context(), o, demotest.Admin, "open twice", calendar.DayOpening{Closures: back, Apply: true})
 	assert.ErrorContains(t, err, "taken back already")
 }
 
 func TestWhatCannotBeClosed(t *testing.T) {
 	o := demotest.Copy(t)
-	for want, in := range map[string]roster.DayClosing{
+	for want, in := range map[string]calendar.DayClosing{
 		"today has begun":         {From: "2026-03-10", Reason: "storm"},
 		"there is no school":      {From: "2026-03-07", Reason: "storm"},
 		"is before":               {From: "2026-03-06", To: "2026-03-05", Reason: "storm"},
@@ -93,12 +94,12 @@ func TestWhatCannotBeClosed(t *testing.T) {
 		"there is no section":     {From: "2026-03-06", Reason: "storm", Section: 99},
 		"at most 60 dates can be": {From: "2026-03-06", To: "2026-06-30", Reason: "storm"},
 	} {
-		_, err := roster.Close(t.Context(), o, demotest.Admin, "k", in)
+		_, err := calendar.Close(t.Context(), o, demotest.Admin, "k", in)
 		assert.ErrorContains(t, err, want)
 	}
-	_, err := roster.Close(t.Context(), o, demotest.Officer, "officer", roster.DayClosing{From: "2026-03-06", Reason: "storm"})
+	_, err := calendar.Close(t.Context(), o, demotest.Officer, "officer", calendar.DayClosing{From: "2026-03-06", Reason: "storm"})
 	assert.Equal(t, work.Refused, demotest.Kind(t, err))
-	one, err := roster.Close(t.Context(), o, demotest.Admin, "ahead", roster.DayClosing{From: "2026-03-25", To: "2026-03-26", Section: demotest.Lower, Reason: "polling day", Apply: true})
+	one, err := calendar.Close(t.Context(), o, demotest.Admin, "ahead", calendar.DayClosing{From: "2026-03-25", To: "2026-03-26", Section: demotest.Lower, Reason: "polling day", Apply: true})
 	require.NoError(t, err)
 	assert.True(t, one.Applied)
 	assert.Equal(t, 2, one.Parts[0].Ended)

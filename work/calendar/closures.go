@@ -1,4 +1,6 @@
-package roster
+// Package calendar holds what a school changes by hand in its calendar: dates that are closed, and the
+// times of a day that went otherwise.
+package calendar
 
 import (
 	"context"
@@ -10,6 +12,7 @@ import (
 	"meldung/core/ids"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 )
 
 // DayClosing closes dates against the calendar: after the fact or ahead.
@@ -23,9 +26,9 @@ type DayClosing struct {
 
 // Close says what closing dates would change, and closes them when asked to. Marks of those dates
 // are kept and enter no figure while the closure stands.
-func Close(ctx context.Context, o *work.Office, p work.Person, key string, in DayClosing) (Plan, error) {
+func Close(ctx context.Context, o *work.Office, p work.Person, key string, in DayClosing) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MayCloseDays, Kind: "closure", In: in}
-	return run(ctx, o, job, Options{Apply: in.Apply}, &closing{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply}, &closing{in: in})
 }
 
 // mostClosed bounds how many dates are closed at once.
@@ -36,8 +39,8 @@ type closing struct {
 	add []store.Closure
 }
 
-func (c *closing) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
-	p := newPlan(nil, nil)
+func (c *closing) Plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (plans.Plan, store.School, error) {
+	p := plans.New(nil, nil)
 	rows := v.School.Records().Rows
 	c.add = nil
 	reason := strings.TrimSpace(c.in.Reason)
@@ -66,7 +69,7 @@ func (c *closing) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, 
 	if err != nil {
 		return p, rows, err
 	}
-	part := PlanPart{What: "school day"}
+	part := plans.PlanPart{What: "school day"}
 	marks, students := 0, map[ids.Student]bool{}
 	for _, s := range sections {
 		for d := from; d <= to; d++ {
@@ -83,7 +86,7 @@ func (c *closing) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, 
 			}
 			c.add = append(c.add, store.Closure{SectionID: s.ID, Date: d, Reason: reason})
 			part.Ended++
-			p.detail("%s%s: no school, %s", d.Spoken(), v.OfSection(s.ID), reason)
+			p.Detail("%s%s: no school, %s", d.Spoken(), v.OfSection(s.ID), reason)
 			marked, err := store.MarkedOn(ctx, v.Store(), d)
 			if err != nil {
 				return p, rows, err
@@ -101,11 +104,11 @@ func (c *closing) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, 
 	}
 	p.Parts = append(p.Parts, part)
 	if marks > 0 {
-		p.note("%d marks of %d students are set aside: they enter no figure, and come back if the closure is taken back", marks, len(students))
+		p.Note("%d marks of %d students are set aside: they enter no figure, and come back if the closure is taken back", marks, len(students))
 	}
-	p.When = "on " + spokenYear(from)
+	p.When = "on " + plans.SpokenYear(from)
 	if to != from {
-		p.When = "from " + spokenYear(from) + " to " + spokenYear(to)
+		p.When = "from " + plans.SpokenYear(from) + " to " + plans.SpokenYear(to)
 	}
 	p.When += ", " + reason
 	p.Past = sent && from <= lastSent
@@ -114,7 +117,7 @@ func (c *closing) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, 
 	return p, next, nil
 }
 
-func (c *closing) write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ store.School) error {
+func (c *closing) Write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ store.School) error {
 	for _, one := range c.add {
 		one.Journal = tx.Entry
 		if _, err := store.AddClosure(ctx, tx.Tx, one); err != nil {
@@ -132,26 +135,26 @@ type DayOpening struct {
 
 // Open says what taking closures back would change, and takes them back when asked to: the marks of
 // those dates count again as they did.
-func Open(ctx context.Context, o *work.Office, p work.Person, key string, in DayOpening) (Plan, error) {
+func Open(ctx context.Context, o *work.Office, p work.Person, key string, in DayOpening) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MayOpenDays, Kind: "closure taken back", In: in}
-	return run(ctx, o, job, Options{Apply: in.Apply}, &opening{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply}, &opening{in: in})
 }
 
 type opening struct{ in DayOpening }
 
-func (c *opening) plan(_ context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
-	p := newPlan(nil, nil)
+func (c *opening) Plan(_ context.Context, v work.Snapshot, lastSent day.Date, sent bool) (plans.Plan, store.School, error) {
+	p := plans.New(nil, nil)
 	rows := v.School.Records().Rows
 	next := rows
 	next.Closures = nil
-	part := PlanPart{What: "school day"}
+	part := plans.PlanPart{What: "school day"}
 	for _, x := range rows.Closures {
 		if !slices.Contains(c.in.Closures, x.ID) {
 			next.Closures = append(next.Closures, x)
 			continue
 		}
 		part.Added++
-		p.detail("%s%s: school as in the calendar", x.Date.Spoken(), v.OfSection(x.SectionID))
+		p.Detail("%s%s: school as in the calendar", x.Date.Spoken(), v.OfSection(x.SectionID))
 		p.Past = p.Past || sent && x.Date <= lastSent
 	}
 	if part.Added != len(c.in.Closures) {
@@ -162,7 +165,7 @@ func (c *opening) plan(_ context.Context, v work.Snapshot, lastSent day.Date, se
 	return p, next, nil
 }
 
-func (c *opening) write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ store.School) error {
+func (c *opening) Write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ store.School) error {
 	for _, id := range c.in.Closures {
 		if _, err := store.UndoClosure(ctx, tx.Tx, id, tx.Entry); err != nil {
 			return err

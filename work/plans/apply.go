@@ -1,4 +1,4 @@
-package roster
+package plans
 
 import (
 	"context"
@@ -13,27 +13,27 @@ import (
 	"meldung/work"
 )
 
-// change works out, from the school as it is, what files make of it.
-type change interface {
-	// plan says what would change, and returns the school's rows as they would be.
-	plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error)
-	// write stores what would change.
-	write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error
+// Change works out, from the school as it is, what files make of it.
+type Change interface {
+	// Plan says what would change, and returns the school's rows as they would be.
+	Plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error)
+	// Write stores what would change.
+	Write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error
 }
 
 // errNothing ends a write in which there is nothing to do.
 var errNothing = errors.New("nothing to change")
 
-// run looks at a change or, where it is to be applied and nothing is wrong, applies it: what
+// Run looks at a change or, where it is to be applied and nothing is wrong, applies it: what
 // is stored is worked out within the write, from the school as it then is.
-func run(ctx context.Context, o *work.Office, job work.Job, opt Options, c change) (Plan, error) {
+func Run(ctx context.Context, o *work.Office, job work.Job, opt Options, c Change) (Plan, error) {
 	var plan Plan
 	look := func(v work.Snapshot) (next store.School, err error) {
 		lastSent, sent, err := store.LastRegister(ctx, v.Store())
 		if err != nil {
 			return next, err
 		}
-		if plan, next, err = c.plan(ctx, v, lastSent, sent); err != nil || len(plan.Problems) > 0 || plan.Changes() == 0 {
+		if plan, next, err = c.Plan(ctx, v, lastSent, sent); err != nil || len(plan.Problems) > 0 || plan.Changes() == 0 {
 			return next, err
 		}
 		records, err := v.School.Records().With(next)
@@ -66,7 +66,7 @@ func run(ctx context.Context, o *work.Office, job work.Job, opt Options, c chang
 		}
 		plan.Applied = true
 		tx.Changed()
-		return c.write(ctx, tx, v, next)
+		return c.Write(ctx, tx, v, next)
 	})
 	if errors.Is(err, errNothing) {
 		plan.Applied = len(plan.Problems) == 0

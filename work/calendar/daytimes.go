@@ -1,4 +1,4 @@
-package roster
+package calendar
 
 import (
 	"context"
@@ -10,6 +10,7 @@ import (
 	"meldung/core/ids"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/plans"
 )
 
 // DayTimes are when slots of one date begin and end: a day is put right that went otherwise than
@@ -32,9 +33,9 @@ type SlotTimes struct {
 // SetDayTimes says what other times of a date's slots would change, and changes them when asked
 // to. They hold on that date alone; registers of the date that are in get them too, since they
 // are what was, and not another plan.
-func SetDayTimes(ctx context.Context, o *work.Office, p work.Person, key string, in DayTimes) (Plan, error) {
+func SetDayTimes(ctx context.Context, o *work.Office, p work.Person, key string, in DayTimes) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MaySetDayTimes, Kind: "times of a day", In: in}
-	return run(ctx, o, job, Options{Apply: in.Apply}, &dayTimes{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply}, &dayTimes{in: in})
 }
 
 // dayTimes is a day to be put right.
@@ -46,8 +47,8 @@ type dayTimes struct {
 	slots   []store.PatternSlot
 }
 
-func (c *dayTimes) plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (Plan, store.School, error) {
-	p := newPlan(nil, nil)
+func (c *dayTimes) Plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (plans.Plan, store.School, error) {
+	p := plans.New(nil, nil)
 	rows := v.School.Records().Rows
 	var err error
 	if strings.TrimSpace(c.in.Reason) == "" {
@@ -79,12 +80,12 @@ func (c *dayTimes) plan(ctx context.Context, v work.Snapshot, lastSent day.Date,
 	}
 	only := day.Dates{From: c.date, To: c.date}
 	next := rows
-	next.PatternSlots = append(kept, said(&p, "slot", of, c.slots, only,
+	next.PatternSlots = append(kept, plans.Said(&p, "slot", of, c.slots, only,
 		func(x store.PatternSlot) string { return x.Slot },
 		func(x *store.PatternSlot) *store.Held { return &x.Held },
 		func(x store.PatternSlot) string { return fmt.Sprintf("%s, %s to %s", x.Slot, x.Start, x.End) })...)
-	p.hold(only, lastSent, sent)
-	p.When = "on " + spokenYear(c.date) + " alone, " + strings.TrimSpace(c.in.Reason)
+	p.Hold(only, lastSent, sent)
+	p.When = "on " + plans.SpokenYear(c.date) + " alone, " + strings.TrimSpace(c.in.Reason)
 	p.Past = p.Past || c.date <= v.Now.Date()
 	return p, next, nil
 }
@@ -147,7 +148,7 @@ func (t DayTimes) of(slots []store.PatternSlot) ([]store.PatternSlot, error) {
 	return out, nil
 }
 
-func (c *dayTimes) write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error {
+func (c *dayTimes) Write(ctx context.Context, tx *work.Tx, v work.Snapshot, next store.School) error {
 	if err := store.ReplaceTimetable(ctx, tx.Tx, next); err != nil {
 		return err
 	}
