@@ -16,7 +16,6 @@ import (
 	"meldung/work"
 	"meldung/work/calendar"
 	"meldung/work/check"
-	"meldung/work/roster"
 )
 
 // figures are every student's by every policy, and what is due.
