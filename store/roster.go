@@ -136,3 +136,13 @@ func SetPolicyFile(ctx context.Context, tx *sqlx.Tx, p PolicyFile) error {
 		ON CONFLICT (section_id, policy, from_date) DO UPDATE SET text = excluded.text, journal_id = excluded.journal_id`, p)
 	return err
 }
+
+// SetPartTime replaces a student's years with their shares, and own slots, whenever they held.
+func SetPartTime(ctx context.Context, tx *sqlx.Tx, student ids.Student, details []StudentDetail, slots []StudentSlot) error {
+	for _, table := range []string{"student_detail", "student_slot"} {
+		if _, err := tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE student_id = ?`, student); err != nil {
+			return fmt.Errorf("replacing a student's %s: %w", table, err)
+		}
+	}
+	return AddSchool(ctx, tx, School{Details: details, Slots: slots})
+}

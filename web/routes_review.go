@@ -11,6 +11,8 @@ import (
 	"meldung/work"
 	"meldung/work/concerns"
 	"meldung/work/lists"
+	"meldung/work/parttime"
+	"meldung/work/plans"
 	"meldung/work/views"
 )
 
@@ -81,6 +83,14 @@ func (s *server) reviewRoutes() {
 	})
 	post(s, work.MaySaveView, "/views", "Keep a view of a page under a name", func(ctx context.Context, in *Keyed[views.View]) (*body[work.Receipt], error) {
 		return answer(views.Save(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeePartTime, "/students/{id}/part-time", "A student's time here and elsewhere", func(ctx context.Context, in *struct {
+		ID ids.Student `path:"id"`
+	}) (*body[studentpage.PartTimeView], error) {
+		return answer(studentpage.ShowPartTime(ctx, s.office, person(ctx), in.ID))
+	})
+	post(s, work.MaySetPartTime, "/part-time", "Look at when a student is due, or set it", func(ctx context.Context, in *Keyed[parttime.Schedule]) (*body[plans.Plan], error) {
+		return answer(parttime.Set(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	get(s, work.MaySeeLists, "/lists", "Students under a name, one's own and those that others share", func(ctx context.Context, _ *struct{}) (*body[[]pages.ListView], error) {
 		return answer(pages.Lists(ctx, s.office, person(ctx)))

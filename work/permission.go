@@ -156,6 +156,8 @@ const (
 	MayDraftPolicy      Permission = "draft-policy"
 	MaySeePolicy        Permission = "policy"
 	MaySeeLists         Permission = "lists"
+	MaySeePartTime      Permission = "part-time"
+	MaySetPartTime      Permission = "set-part-time"
 	MayKeepList         Permission = "keep-list"
 	MayEndList          Permission = "end-list"
 	MaySetReasons       Permission = "set-reasons"
@@ -262,7 +264,7 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
-	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySeeLists: allButTeachers, MayKeepList: allButTeachers, MayEndList: allButTeachers,
+	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

@@ -14,9 +14,11 @@ import (
 // Result is a roster as it was read, what is wrong with it, and what is worth
 // knowing though it is not wrong.
 type Result struct {
-	Bundle   Bundle
-	Problems []table.Problem
-	Notes    []string
+	// Whether users.csv has the columns of shares and own slots: without them it says nothing of these.
+	SharesSaid, ScheduleSaid bool
+	Bundle                   Bundle
+	Problems                 []table.Problem
+	Notes                    []string
 }
 
 type reader struct {
@@ -228,6 +230,7 @@ func (r *reader) student(t *table.Table, row table.Row) (Student, bool) {
 	s := Student{Line: row.Line, Orgs: ids(row.Get("orgSourcedIds")), ID: row.Get("sourcedId"), Number: row.Get("identifier"), Given: row.Get("givenName"), Family: row.Get("familyName"), Middle: row.Get("middleName"),
 		Email: row.Get("email"), Grades: row.Get("grades"), Card: row.Get("metadata.card"), Travels: row.Get("metadata.travels"),
 		ShareHere: row.Get("metadata.shareHere"), ShareElsewhere: row.Get("metadata.shareElsewhere")}
+	r.out.SharesSaid, r.out.ScheduleSaid = t.Has("metadata.shareHere") || t.Has("metadata.shareElsewhere"), t.Has("metadata.schedule")
 	if s.Number == "" {
 		s.Number = s.ID
 	}

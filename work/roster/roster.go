@@ -306,7 +306,11 @@ func (c *rosterChange) details() {
 			kept = append(kept, x)
 		}
 	}
-	c.next.Details = plans.SaidOver(c.p, "year and share of a student", c.old.Details, kept, func(x store.StudentDetail) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentDetail) ids.Student { return x.StudentID },
+	old := c.old.Details
+	if !c.read.SharesSaid {
+		old, kept = withoutShares(old), withoutShares(kept)
+	}
+	c.next.Details = plans.SaidOver(c.p, "year and share of a student", old, kept, func(x store.StudentDetail) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentDetail) ids.Student { return x.StudentID },
 		func(x *store.StudentDetail) *store.Held { return &x.Held },
 		func(x store.StudentDetail) string {
 			shares := ""
@@ -315,11 +319,68 @@ func (c *rosterChange) details() {
 			}
 			return work.Join(", ", names[x.StudentID], work.Join(" ", "year", x.Year), c.among(x.SectionID), shares)
 		})
+	if !c.read.SharesSaid {
+		c.next.Details = withShares(c.next.Details, c.old.Details)
+	}
+	if !c.read.ScheduleSaid {
+		return // the file says nothing of own slots: those there are stay
+	}
 	c.next.Slots = plans.SaidOver(c.p, "slot of a part-time student", c.old.Slots, slots, func(x store.StudentSlot) day.Dates { return c.overOf(x.StudentID) }, func(x store.StudentSlot) store.StudentSlot { return x },
 		func(x *store.StudentSlot) *store.Held { return &x.Held },
 		func(x store.StudentSlot) string {
 			return work.Join(", ", names[x.StudentID], work.Join(" ", weekdayName(x.Weekday), x.Slot))
 		})
+}
+
+// withoutShares leaves the shares out of what is said of students; what then is the same and meets is
+// one.
+func withoutShares(rows []store.StudentDetail) []store.StudentDetail {
+	var out []store.StudentDetail
+	last := map[ids.Student]int{}
+	rows = slices.Clone(rows)
+	slices.SortStableFunc(rows, func(a, b store.StudentDetail) int { return int(a.From - b.From) })
+	for _, x := range rows {
+		x.ShareHere, x.ShareElsewhere = "1", "0"
+		if i, known := last[x.StudentID]; known && out[i].Year == x.Year && out[i].SectionID == x.SectionID && out[i].To != nil && *out[i].To+1 == x.From {
+			out[i].To = x.To
+			continue
+		}
+		last[x.StudentID] = len(out)
+		out = append(out, x)
+	}
+	return out
+}
+
+// withShares gives what is said of students the shares that they had on each date; full time here where
+// nothing was said.
+func withShares(rows, old []store.StudentDetail) []store.StudentDetail {
+	shares := map[ids.Student][]store.StudentDetail{}
+	for _, x := range old {
+		shares[x.StudentID] = append(shares[x.StudentID], x)
+	}
+	var out []store.StudentDetail
+	for _, x := range rows {
+		list := []day.Dated[store.StudentDetail]{{What: bare(x), On: x.Dates()}}
+		for _, s := range shares[x.StudentID] {
+			on := s.Dates().Common(x.Dates())
+			now := bare(x)
+			now.ShareHere, now.ShareElsewhere = s.ShareHere, s.ShareElsewhere
+			if !on.Empty() {
+				list = day.Supersede(list, &now, on)
+			}
+		}
+		for _, d := range list {
+			row := d.What
+			row.Held = store.HeldOn(d.On)
+			out = append(out, row)
+		}
+	}
+	return out
+}
+
+func bare(x store.StudentDetail) store.StudentDetail {
+	x.Held = store.Held{}
+	return x
 }
 
 // count says how many there were and are; one number where they are as many.

@@ -1012,6 +1012,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/part-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at when a student is due, or set it */
+        post: operations["set-part-time"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passes/{number}": {
         parameters: {
             query?: never;
@@ -2328,6 +2345,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{id}/part-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A student's time here and elsewhere */
+        get: operations["part-time"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{id}/photo": {
         parameters: {
             query?: never;
@@ -3565,6 +3599,11 @@ export interface components {
             days: number;
             name: string;
         };
+        DayOffered: {
+            label: string;
+            /** Format: int64 */
+            weekday: number;
+        };
         DayOpening: {
             /** @description Else it is only looked at */
             apply?: boolean;
@@ -3694,6 +3733,14 @@ export interface components {
             date: string;
             marks: components["schemas"]["DraftMark"][];
             slot: string;
+        };
+        Due: {
+            slot: string;
+            /**
+             * Format: int64
+             * @description 1 is Monday; 0 is every day
+             */
+            weekday: number;
         };
         DueBack: {
             by: string;
@@ -4697,6 +4744,35 @@ export interface components {
             student: components["schemas"]["StudentRef"];
             warnings: string[];
         };
+        PartTimePeriod: {
+            elsewhere: string;
+            /** @description YYYY-MM-DD; empty for always */
+            from: string;
+            /** @description Due in every slot, with all of the time here */
+            full: boolean;
+            /** @description Share of full time here */
+            here: string;
+            /** @description It holds today */
+            now: boolean;
+            /** @description None for every one */
+            slots: components["schemas"]["Due"][];
+            /** @description YYYY-MM-DD; empty for no end */
+            to: string;
+            /** @description In words */
+            when: string;
+            /** @description In which slots, in words */
+            words: string;
+        };
+        PartTimeView: {
+            /** @description In the order of their dates; what is over at the top */
+            periods: components["schemas"]["PartTimePeriod"][];
+            /** @description The slots there are, by time */
+            slots: components["schemas"]["SlotOffered"][];
+            student: components["schemas"]["StudentRef"];
+            today: string;
+            /** @description Those on which there is school */
+            weekdays: components["schemas"]["DayOffered"][];
+        };
         PartView: {
             asAt: string;
             label: string;
@@ -4982,7 +5058,7 @@ export interface components {
             on: string;
             /** @description What it says, in sentences */
             plain: components["schemas"]["Matter"][];
-            /** @description Whose it is; empty where the school has one section */
+            /** @description Whose it is, where the sections in scope measure by different ones; else empty */
             section: string;
             source: string;
             /** @description As it is written */
@@ -5531,6 +5607,23 @@ export interface components {
             /** @description They are not */
             missing: number[];
         };
+        Schedule: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            elsewhere: string;
+            /** @description YYYY-MM-DD; empty is today, or the day after for who has a mark of today */
+            from?: string;
+            /** @description Share of full time here: 1/2, 0.5 or 50 % */
+            here: string;
+            /** @description The past is to be corrected: From may lie among the days whose registers are in */
+            past?: boolean;
+            /** @description In which the student is due; none for every one */
+            slots?: components["schemas"]["Due"][];
+            /** Format: int64 */
+            student: number;
+            /** @description The last date; empty for no end */
+            to?: string;
+        };
         SchoolAccount: {
             ended: boolean;
             /** Format: int64 */
@@ -5811,6 +5904,11 @@ export interface components {
             /** @description From when it holds, in words; empty for since the beginning */
             since: string;
             to: string;
+        };
+        SlotOffered: {
+            from: string;
+            label: string;
+            slot: string;
         };
         SlotRef: {
             label: string;
@@ -9162,6 +9260,41 @@ export interface operations {
             };
         };
     };
+    "set-part-time": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Schedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     pass: {
         parameters: {
             query?: never;
@@ -12011,6 +12144,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "part-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartTimeView"];
                 };
             };
             /** @description Error */

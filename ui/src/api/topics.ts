@@ -21,6 +21,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/absence/classes": ["day", "steps", "school"],
   "/api/absence/grid": ["day", "school"],
   "/api/views": ["steps"],
+  "/api/students/{id}/part-time": ["school"],
   "/api/lists": ["steps", "school"],
   "/api/policy": ["school"],
   "/api/steps": ["day", "steps", "school", "accounts"],

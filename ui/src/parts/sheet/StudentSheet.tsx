@@ -19,6 +19,7 @@ import { Called } from "./Called";
 import { DayBars } from "./DayBars";
 import { Figures } from "./Figures";
 import { History } from "./History";
+import { PartTime } from "./PartTime";
 import { PhotoOf } from "./PhotoOf";
 import { Statement } from "./Statement";
 import { Where } from "./Where";
@@ -89,6 +90,7 @@ export default function StudentSheet({
               <KeepList students={[s.student]}>Put on a list …</KeepList>
             </span>
           )}
+          {mayState && <PartTime student={s.student.id} mayChange={mayKeepPhoto && !at} />}
           <Where s={s} />
           <section aria-label="Day by day">
             <h3>Day by day</h3>
