@@ -132,7 +132,7 @@ func eachSlot(ctx context.Context, q store.Queryer, over day.Dates, set func(sto
 
 // setSlot puts the section's marks of a slot into the ledger and returns those without a place.
 func (s *Section) setSlot(l *absence.Ledger, of store.SlotMarks) (lost []Misplaced) {
-	if s.closed[of.Date] {
+	if s.closed[of.Date] || s.gone[slotOn{of.Date, of.Slot}] {
 		return nil // set aside while the closure stands
 	}
 	d, pos, why := s.slotPlace(of.Date, of.Slot)

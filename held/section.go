@@ -28,6 +28,7 @@ type SectionRecords struct {
 	policies []PolicyFrom // its own
 	years    []*Year
 	closed   map[day.Date]bool           // against the calendar
+	gone     map[slotOn]bool             // slots of dates of which a part was closed
 	members  map[ids.Student][]day.Dates // the dates on which a student belongs to it
 }
 
@@ -90,13 +91,14 @@ func (s *SectionRecords) Stay(student ids.Student, d day.Date) day.Dates {
 
 // makeYears makes the calendar of each of the section's school years, with who is on its roll.
 func (s *SectionRecords) makeYears(rows store.School, spans map[ids.Student][]day.Dates) error {
-	patterns, err := patternsOf(rows.PatternSlots, s.ID)
+	slots, gone, closed := hoursOf(rows, s.ID)
+	patterns, err := patternsOf(slots, s.ID)
 	if err != nil {
 		return err
 	}
-	s.closed = map[day.Date]bool{}
+	s.closed, s.gone = closed, gone
 	for _, c := range rows.Closures {
-		if c.SectionID == s.ID {
+		if c.SectionID == s.ID && !c.Hours() {
 			s.closed[c.Date] = true
 		}
 	}

@@ -107,7 +107,7 @@ func closedDays(s work.Section, ever []store.Closure) []ClosedDay {
 		if c.SectionID != s.ID || c.Date < first-14 || c.Date > last+14 {
 			continue
 		}
-		one := ClosedDay{ID: c.ID, Date: c.Date.String(), Words: c.Date.Spoken() + ": " + work.Join(", ", c.Reason, c.By+" "+c.Known.Date().Spoken()), Stands: c.UndoneBy == nil}
+		one := ClosedDay{ID: c.ID, Date: c.Date.String(), Words: c.Date.Spoken() + ": " + work.Join(", ", hoursText(c), c.Reason, c.By+" "+c.Known.Date().Spoken()), Stands: c.UndoneBy == nil}
 		if c.UndoneAt != nil {
 			one.Words += ", taken back " + c.UndoneAt.Date().Spoken()
 		}
@@ -115,6 +115,18 @@ func closedDays(s work.Section, ever []store.Closure) []ClosedDay {
 	}
 	slices.SortStableFunc(out, func(a, b ClosedDay) int { return cmp.Compare(b.Date, a.Date) })
 	return out
+}
+
+// hoursText says which part of a date was closed; empty for the whole of it.
+func hoursText(c store.Closure) string {
+	switch {
+	case !c.Hours():
+		return ""
+	case c.Starts.SinceMidnight() == 0:
+		return "opened at " + c.Ends.String()
+	default:
+		return "ended at " + c.Starts.String()
+	}
 }
 
 func sectionYear(s work.Section, today day.Date) SectionYear {
@@ -138,7 +150,13 @@ func sectionYear(s work.Section, today day.Date) SectionYear {
 			if open {
 				name := c.Day(i).Pattern.Name
 				on.Words = date.Spoken() + ", " + name
+				for _, c := range s.School.Records().Rows.Closures {
+					if c.SectionID == s.ID && c.Date == date && c.Hours() {
+						on.Kind, on.Words = "changed", work.Join(", ", on.Words, hoursText(c), c.Reason)
+					}
+				}
 				switch {
+				case on.Kind == "changed":
 				case slices.ContainsFunc(rows, func(x store.PatternSlot) bool {
 					return x.SectionID == s.ID && x.Pattern == name && x.Once && x.On(date)
 				}):

@@ -20,6 +20,8 @@ type DayClosing struct {
 	Section ids.Section `json:"section,omitempty" doc:"The section that was closed; 0 for every one"`
 	From    string      `json:"from" minLength:"10" maxLength:"10" doc:"YYYY-MM-DD"`
 	To      string      `json:"to,omitempty" maxLength:"10" doc:"The last date; empty for one alone"`
+	Opens   string      `json:"opens,omitempty" maxLength:"10" doc:"The time, as typed, until which it was closed: opened late; empty for not"`
+	Ends    string      `json:"ends,omitempty" maxLength:"10" doc:"The time, as typed, from which it was closed: ended early; empty for not"`
 	Reason  string      `json:"reason" minLength:"1" maxLength:"200"`
 	Apply   bool        `json:"apply,omitempty" doc:"Else it is only looked at"`
 }
@@ -35,76 +37,55 @@ func Close(ctx context.Context, o *work.Office, p work.Person, key string, in Da
 const mostClosed = 60
 
 type closing struct {
-	in  DayClosing
-	add []store.Closure
+	in DayClosing
+
+	add  []store.Closure
+	part plans.PlanPart
+	set  map[ids.Student]int // marks that are set aside
 }
 
 func (c *closing) Plan(ctx context.Context, v work.Snapshot, lastSent day.Date, sent bool) (plans.Plan, store.School, error) {
 	p := plans.New(nil, nil)
 	rows := v.School.Records().Rows
-	c.add = nil
+	c.add, c.set, c.part = nil, map[ids.Student]int{}, plans.PlanPart{What: "school day"}
 	reason := strings.TrimSpace(c.in.Reason)
 	if reason == "" {
 		return p, rows, work.Wrongf("say why it was closed; nothing was changed")
 	}
-	from, err := day.ParseDate(c.in.From)
+	from, to, err := c.in.dates()
 	if err != nil {
-		return p, rows, work.Wrongf("%v; nothing was changed", err)
+		return p, rows, err
 	}
-	to := from
-	if c.in.To != "" {
-		if to, err = day.ParseDate(c.in.To); err != nil {
-			return p, rows, work.Wrongf("%v; nothing was changed", err)
-		}
+	hours, err := c.in.hours()
+	if err != nil {
+		return p, rows, err
 	}
-	switch {
-	case to < from:
-		return p, rows, work.Wrongf("%s is before %s; nothing was changed", to.Spoken(), from.Spoken())
-	case to-from >= mostClosed:
-		return p, rows, work.Wrongf("at most %d dates can be closed at once; nothing was changed", mostClosed)
-	case from <= v.Now.Date() && v.Now.Date() <= to && sent && lastSent == v.Now.Date():
-		return p, rows, work.Conflictf("today has begun, and registers are in: people are here. Put its times right, or close it tomorrow; nothing was changed")
+	if len(hours) > 0 {
+		c.part.What = "slot"
+	} else if from <= v.Now.Date() && v.Now.Date() <= to && sent && lastSent == v.Now.Date() {
+		return p, rows, work.Conflictf("today has begun, and registers are in: people are here. Let it end early, or close it tomorrow; nothing was changed")
 	}
 	sections, err := v.SectionsWith(c.in.Section)
 	if err != nil {
 		return p, rows, err
 	}
-	part := plans.PlanPart{What: "school day"}
-	marks, students := 0, map[ids.Student]bool{}
 	for _, s := range sections {
 		for d := from; d <= to; d++ {
-			then, err := v.At(ctx, d)
-			if err != nil {
+			if err := c.closes(ctx, &p, v, s, d, hours, reason); err != nil {
 				return p, rows, err
-			}
-			on, err := then.SectionWith(s.ID)
-			if err != nil {
-				return p, rows, err
-			}
-			if _, _, open := on.SchoolDay(d); !open {
-				continue
-			}
-			c.add = append(c.add, store.Closure{SectionID: s.ID, Date: d, Reason: reason})
-			part.Ended++
-			p.Detail("%s%s: no school, %s", d.Spoken(), v.OfSection(s.ID), reason)
-			marked, err := store.MarkedOn(ctx, v.Store(), d)
-			if err != nil {
-				return p, rows, err
-			}
-			for _, id := range marked {
-				if on.Has(id, d) {
-					marks++
-					students[id] = true
-				}
 			}
 		}
 	}
 	if len(c.add) == 0 {
-		return p, rows, work.Conflictf("there is no school from %s to %s anyway; nothing was changed", from.Spoken(), to.Spoken())
+		return p, rows, work.Conflictf("there is no school then anyway, %s to %s; nothing was changed", from.Spoken(), to.Spoken())
 	}
-	p.Parts = append(p.Parts, part)
-	if marks > 0 {
-		p.Note("%d marks of %d students are set aside: they enter no figure, and come back if the closure is taken back", marks, len(students))
+	p.Parts = append(p.Parts, c.part)
+	if len(c.set) > 0 {
+		marks := 0
+		for _, n := range c.set {
+			marks += n
+		}
+		p.Note("%d marks of %d students are set aside: they enter no figure, and come back if the closure is taken back", marks, len(c.set))
 	}
 	p.When = "on " + plans.SpokenYear(from)
 	if to != from {
@@ -115,6 +96,139 @@ func (c *closing) Plan(ctx context.Context, v work.Snapshot, lastSent day.Date, 
 	next := rows
 	next.Closures = append(slices.Clone(rows.Closures), c.add...)
 	return p, next, nil
+}
+
+// dates returns the first and the last date.
+func (in DayClosing) dates() (from, to day.Date, err error) {
+	if from, err = day.ParseDate(in.From); err != nil {
+		return from, to, work.Wrongf("%v; nothing was changed", err)
+	}
+	to = from
+	if in.To != "" {
+		if to, err = day.ParseDate(in.To); err != nil {
+			return from, to, work.Wrongf("%v; nothing was changed", err)
+		}
+	}
+	switch {
+	case to < from:
+		return from, to, work.Wrongf("%s is before %s; nothing was changed", to.Spoken(), from.Spoken())
+	case to-from >= mostClosed:
+		return from, to, work.Wrongf("at most %d dates can be closed at once; nothing was changed", mostClosed)
+	}
+	return from, to, nil
+}
+
+// hours returns the parts of a date that were closed; none for all of it.
+func (in DayClosing) hours() (out []store.Closure, err error) {
+	for _, x := range []struct {
+		text   string
+		closed func(m day.Minute) store.Closure
+	}{
+		{in.Opens, func(m day.Minute) store.Closure { return store.Closure{Starts: day.Midnight, Ends: m} }},
+		{in.Ends, func(m day.Minute) store.Closure { return store.Closure{Starts: m, Ends: day.EndOfDay} }},
+	} {
+		if x.text == "" {
+			continue
+		}
+		m, err := day.ParseTyped(x.text)
+		if err != nil {
+			return nil, work.Wrongf("%v; nothing was changed", err)
+		}
+		out = append(out, x.closed(m))
+	}
+	if len(out) == 2 && !out[1].Starts.After(out[0].Ends) {
+		return nil, work.Wrongf("it can’t open at %s and end at %s; nothing was changed", out[0].Ends, out[1].Starts)
+	}
+	return out, nil
+}
+
+// closes notes what closing a date, or some hours of it, means for a section.
+func (c *closing) closes(ctx context.Context, p *plans.Plan, v work.Snapshot, s work.Section, d day.Date, hours []store.Closure, reason string) error {
+	then, err := v.At(ctx, d)
+	if err != nil {
+		return err
+	}
+	on, err := then.SectionWith(s.ID)
+	if err != nil {
+		return err
+	}
+	sd, _, open := on.SchoolDay(d)
+	if !open {
+		return nil
+	}
+	gone := map[string]bool{}
+	if len(hours) == 0 {
+		for _, slot := range sd.Pattern.Slots {
+			gone[slot.Name] = true
+		}
+		c.add = append(c.add, store.Closure{SectionID: s.ID, Date: d, Reason: reason})
+		c.part.Ended++
+		p.Detail("%s%s: no school, %s", d.Spoken(), v.OfSection(s.ID), reason)
+	}
+	for _, h := range hours {
+		for _, old := range v.School.Records().Rows.Closures {
+			if old.SectionID == s.ID && old.Date == d && old.Starts == h.Starts {
+				return work.Conflictf("%s is closed then already%s; take that back first; nothing was changed", d.Spoken(), v.OfSection(s.ID))
+			}
+		}
+		h.SectionID, h.Date, h.Reason = s.ID, d, reason
+		if c.cuts(p, v, s, sd, h, gone) {
+			c.add = append(c.add, h)
+		}
+	}
+	if len(hours) > 0 && len(gone) == len(sd.Pattern.Slots) {
+		return work.Wrongf("nothing would be left of %s: close the whole date; nothing was changed", d.Spoken())
+	}
+	if len(hours) > 0 && d == v.Now.Date() {
+		if err := notYetIn(ctx, v, s.ID, d, gone); err != nil {
+			return err
+		}
+	}
+	marked, err := store.MarkedOn(ctx, v.Store(), d)
+	if err != nil {
+		return err
+	}
+	for _, m := range marked {
+		if gone[m.Slot] && on.Has(m.StudentID, d) {
+			c.set[m.StudentID]++
+		}
+	}
+	return nil
+}
+
+// cuts notes which slots of a day closed hours take away or shorten, and reports whether there are any.
+func (c *closing) cuts(p *plans.Plan, v work.Snapshot, s work.Section, sd day.SchoolDay, h store.Closure, gone map[string]bool) bool {
+	any := false
+	for _, slot := range sd.Pattern.Slots {
+		start, end := h.Left(slot.Start, slot.End)
+		switch {
+		case start == slot.Start && end == slot.End:
+			continue
+		case !end.After(start):
+			gone[slot.Name] = true
+			c.part.Ended++
+			p.Detail("%s%s: no %s, %s", sd.Date.Spoken(), v.OfSection(s.ID), slot.Name, h.Reason)
+		default:
+			c.part.Changed++
+			p.Detail("%s%s: %s from %s to %s, %s", sd.Date.Spoken(), v.OfSection(s.ID), slot.Name, start, end, h.Reason)
+		}
+		any = true
+	}
+	return any
+}
+
+// notYetIn refuses to close hours of today of which registers are in: people were there.
+func notYetIn(ctx context.Context, v work.Snapshot, section ids.Section, d day.Date, gone map[string]bool) error {
+	in, err := store.RegistersOn(ctx, v.Store(), d)
+	if err != nil {
+		return err
+	}
+	for _, r := range in {
+		if gone[r.Slot] && v.School.SectionOfClass(r.ClassID).ID == section {
+			return work.Conflictf("registers of %s are in: people were there; nothing was changed", r.Slot)
+		}
+	}
+	return nil
 }
 
 func (c *closing) Write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ store.School) error {

@@ -3583,8 +3583,12 @@ export interface components {
         DayClosing: {
             /** @description Else it is only looked at */
             apply?: boolean;
+            /** @description The time, as typed, from which it was closed: ended early; empty for not */
+            ends?: string;
             /** @description YYYY-MM-DD */
             from: string;
+            /** @description The time, as typed, until which it was closed: opened late; empty for not */
+            opens?: string;
             reason: string;
             /**
              * Format: int64

@@ -109,7 +109,7 @@ function OneYear({
             <ClosedDays closed={y.closed} changed={changed} />
           )}
           <p>
-            <Button onClick={close}>Close dates …</Button>
+            <Button onClick={close}>Close dates or hours …</Button>
           </p>
           <p className="look-muted">
             A date with school opens its times. Dates, terms and day patterns change by{" "}

@@ -40,7 +40,7 @@ describe("closing dates", () => {
       "/api/rail": rail,
     });
     const { user } = renderPage(<Calendar />, "/school/calendar");
-    await user.click(await screen.findByRole("button", { name: "Close dates …" }));
+    await user.click(await screen.findByRole("button", { name: "Close dates or hours …" }));
     const look = await screen.findByRole("button", { name: "See what it would change" });
     expect(look).toBeDisabled();
     await user.type(screen.getByLabelText("Date"), "2026-03-06{Enter}");
@@ -56,6 +56,15 @@ describe("closing dates", () => {
         { section: 1, from: "2026-03-06", reason: "storm", apply: true },
       ]),
     );
+    await user.click(screen.getByRole("button", { name: "Close dates or hours …" }));
+    await user.type(screen.getByLabelText("Date"), "2026-03-09{Enter}");
+    await user.type(screen.getByLabelText("Opens late, at"), "1020");
+    await user.type(screen.getByLabelText("Reason"), "ice");
+    await user.click(await screen.findByRole("button", { name: "See what it would change" }));
+    await waitFor(() =>
+      expect(sent().at(-1)).toEqual({ section: 1, from: "2026-03-09", opens: "10:20", reason: "ice", apply: false }),
+    );
+    await user.click(screen.getByRole("button", { name: "Cancel" }));
     await user.click(screen.getByRole("button", { name: "Take back …" }));
     expect(await screen.findByText(/more, on Fri 6 March/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Take it back" }));

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { type Schemas, write } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { DateField } from "../../parts/controls/DateField";
+import { TimeField } from "../../parts/controls/TimeField";
 import { useFocusBack } from "../../parts/focus";
 import { tell } from "../../parts/told";
 import { plural } from "../../parts/words";
@@ -11,12 +12,21 @@ type Plan = Schemas["Plan"];
 
 /** What a change of the calendar would do, before it is done. */
 function Would({ plan }: { plan: Plan }) {
-  const days = plan.parts.reduce((n, p) => n + p.added + p.ended, 0);
   return (
     <div className="would" role="status">
-      <p>
-        <b>{plural(days, "school day")}</b> {plan.parts[0]?.added ? "more" : "fewer"}, {plan.when}.
-      </p>
+      {plan.parts.map((p) => (
+        <p key={p.what}>
+          <b>{plural(p.added + p.ended, p.what)}</b> {p.added ? "more" : "fewer"}
+          {p.changed > 0 && `, ${plural(p.changed, p.what)} shorter`}, {plan.when}.
+        </p>
+      ))}
+      {plan.parts[0]?.what === "slot" && (
+        <ul>
+          {plan.details.map((d) => (
+            <li key={d}>{d}</li>
+          ))}
+        </ul>
+      )}
       {plan.notes.map((n) => (
         <p key={n}>{n}.</p>
       ))}
@@ -34,6 +44,8 @@ export function CloseDays({ years, close }: { years: Schemas["SectionYear"][]; c
   const [from, setFrom] = useState("");
   const [to, setTo] = useState("");
   const [section, setSection] = useState(years.length === 1 ? (years[0]?.section ?? 0) : 0);
+  const [opens, setOpens] = useState("");
+  const [ends, setEnds] = useState("");
   const [reason, setReason] = useState("");
   const [plan, setPlan] = useState<Plan>();
   const [busy, setBusy] = useState(false);
@@ -43,7 +55,15 @@ export function CloseDays({ years, close }: { years: Schemas["SectionYear"][]; c
     try {
       const p = await write({
         path: "/api/school/closures",
-        body: { section, from, to: to || undefined, reason: reason.trim(), apply },
+        body: {
+          section,
+          from,
+          to: to || undefined,
+          opens: opens || undefined,
+          ends: ends || undefined,
+          reason: reason.trim(),
+          apply,
+        },
       });
       setPlan(p);
       if (p.applied) {
@@ -68,7 +88,7 @@ export function CloseDays({ years, close }: { years: Schemas["SectionYear"][]; c
   return (
     <Modal
       open
-      title="Close dates"
+      title="Close dates or hours"
       onCancel={() => close(false)}
       okText={plan ? "Close them" : "See what it would change"}
       okButtonProps={{ disabled: !ready, loading: busy, danger: false }}
@@ -85,6 +105,17 @@ export function CloseDays({ years, close }: { years: Schemas["SectionYear"][]; c
             <span aria-hidden="true">to, if several</span>
             <DateField label="Last date" optional value={to} onChange={change(to, setTo)} />
           </span>
+        </span>
+        <span className="pair">
+          <span>
+            <span aria-hidden="true">opens late, at</span>
+            <TimeField label="Opens late, at" value={opens} onChange={change(opens, setOpens)} />
+          </span>
+          <span>
+            <span aria-hidden="true">ends early, at</span>
+            <TimeField label="Ends early, at" value={ends} onChange={change(ends, setEnds)} />
+          </span>
+          <span className="look-small look-muted">no time: the whole date</span>
         </span>
         {years.length > 1 && (
           <Choice
