@@ -42,6 +42,22 @@ func (a GridAsked) ask() absencepage.GridAsk {
 	return absencepage.GridAsk{AbsenceAsk: pages.AbsenceAsk{Policy: a.Policy, From: a.From, To: a.To, Group: a.Group}, By: a.By}
 }
 
+// BesideAsked is what stands side by side.
+type BesideAsked struct {
+	LookedIn
+	Measured
+	Grouped
+	OtherGroup string `query:"group2" maxLength:"100" doc:"The second group, as of absence; empty is everyone"`
+	OtherFrom  string `query:"from2" maxLength:"10"`
+	OtherTo    string `query:"to2" maxLength:"10"`
+	Before     bool   `query:"before" doc:"The second is over the same school days of the year before"`
+}
+
+func (a BesideAsked) beside(ctx context.Context, s *server) (absencepage.BesideAsk, error) {
+	group, err := lists.Group(ctx, s.office.Store().Read(), person(ctx), a.OtherGroup)
+	return absencepage.BesideAsk{AbsenceAsk: pages.AbsenceAsk{Policy: a.Policy, From: a.From, To: a.To, Group: a.Group}, Group: group, From: a.OtherFrom, To: a.OtherTo, Before: a.Before}, err
+}
+
 // ClassesAsked is which of one's own classes are asked for.
 type ClassesAsked struct {
 	LookedAt
@@ -61,6 +77,24 @@ func (s *server) reviewRoutes() {
 	})
 	get(s, work.MaySeeAbsence, "/absence", "Absence against a policy", func(ctx context.Context, in *AbsenceAsked) (*body[absencepage.AbsenceView], error) {
 		return answer(absencepage.Show(ctx, s.office, in.At, in.ask(), in.scope()...))
+	})
+	get(s, work.MaySeeBeside, "/absence/beside", "Two groups or two spans side by side", func(ctx context.Context, in *BesideAsked) (*body[absencepage.BesideView], error) {
+		ask, err := in.beside(ctx, s)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return answer(absencepage.ShowBeside(ctx, s.office, in.At, ask, in.scope()...))
+	})
+	get(s, work.MayKeepBeside, "/absence/beside-file", "The same as a file", func(ctx context.Context, in *struct {
+		BesideAsked
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		ask, err := in.beside(ctx, s)
+		if err != nil {
+			return nil, problem(err)
+		}
+		f, err := absencepage.KeepBeside(ctx, s.office, in.At, ask, in.Format, in.scope()...)
+		return answerFile(f, err, "attachment")
 	})
 	get(s, work.MayKeepAbsence, "/absence/file", "The table as a file", func(ctx context.Context, in *struct {
 		AbsenceAsked

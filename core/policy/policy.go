@@ -294,8 +294,28 @@ func Percent(a, n int) string {
 	if n == 0 {
 		return ""
 	}
-	tenths := (2000*int64(a) + int64(n)) / (2 * int64(n))
+	tenths := tenthsOf(a, n)
 	return fmt.Sprintf("%d.%d", tenths/10, tenths%10)
+}
+
+// tenthsOf returns a/n in tenths of a per cent, half away from zero.
+func tenthsOf(a, n int) int64 { return (2000*int64(a) + int64(n)) / (2 * int64(n)) }
+
+// PointsBetween writes how many percentage points the share a/n is above b/m, as both are shown with one
+// decimal, so that what stands side by side adds up: "+1.2", "−0.3". It is empty where n or m is 0.
+func PointsBetween(a, n, b, m int) string {
+	if n == 0 || m == 0 {
+		return ""
+	}
+	tenths := tenthsOf(a, n) - tenthsOf(b, m)
+	sign := "+"
+	switch {
+	case tenths == 0:
+		sign = ""
+	case tenths < 0:
+		sign, tenths = "−", -tenths
+	}
+	return fmt.Sprintf("%s%d.%d", sign, tenths/10, tenths%10)
 }
 
 // LineBand returns the place of the first band that lies above the threshold; the number of

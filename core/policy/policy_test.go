@@ -43,6 +43,16 @@ func TestPercentIsHalfAwayFromZero(t *testing.T) {
 	assert.Equal(t, "", policy.Percent(0, 0), "nothing possible is no rate")
 }
 
+func TestPointsBetweenShares(t *testing.T) {
+	for _, x := range []struct {
+		a, n, b, m int
+		want       string
+	}{{62, 1000, 5, 100, "+1.2"}, {47, 1000, 5, 100, "−0.3"}, {1, 20, 5, 100, "0.0"}, {1, 0, 1, 2, ""}, {1, 2, 1, 0, ""}, {5005, 10000, 1, 2, "+0.1"}, {0, 3, 7, 7, "−100.0"},
+		{4749, 100000, 5251, 100000, "−0.6"}} { // 4.7 beside 5.3, though 0.502 apart
+		assert.Equal(t, x.want, policy.PointsBetween(x.a, x.n, x.b, x.m))
+	}
+}
+
 func TestWholeNumbersFromFractions(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		q := rapid.IntRange(1, 40).Draw(t, "q")

@@ -56,6 +56,7 @@ type BeforeView struct {
 	School   string     `json:"school" doc:"Its rate"`
 	Students int        `json:"students"`
 	Bands    []BandView `json:"bands"`
+	From     string     `json:"from" doc:"Its first day"`
 	AsAt     string     `json:"asAt" doc:"The day up to which it is measured"`
 }
 
@@ -97,6 +98,8 @@ type AbsenceView struct {
 	Lessons    bool            `json:"lessons" doc:"A class is measured by its own lessons alone"`
 	Sort       string          `json:"sort" enum:"near,rate,missed,excused,unexcused,unexplained,lates,on-site,time,name" doc:"By what the rows are sorted, the most first"`
 	Up         bool            `json:"up" doc:"The least first"`
+
+	sums absence.Group // of the whole group
 }
 
 // mostDetailed bounds the rows that show weeks and reasons.
@@ -172,6 +175,9 @@ func before(ctx context.Context, out *AbsenceView, parts []part, m work.Moment, 
 		on = max(on, p.On)
 	}
 	out.Before = &BeforeView{Label: "to " + on.Spoken() + on.Time().Format(" 2006"), School: g.Rate(), Students: g.Students, Bands: bandViews(then[0].measure.Policy()), AsAt: on.String()}
+	if first := then[0]; first.span.From < first.Calendar.Days() {
+		out.Before.From = first.Calendar.Day(first.span.From).Date.String()
+	}
 	if first := then[0]; !out.Whole && first.span.From < first.Calendar.Days() {
 		out.Before.Label = first.Calendar.Day(first.span.From).Date.Spoken() + " " + out.Before.Label
 	}
@@ -279,7 +285,7 @@ func absenceRows(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment,
 func groupFigures(out *AbsenceView, parts []part) {
 	groups := groupsOf(parts)
 	total := groups.Total()
-	out.Students, out.School = total.Students, total.Rate()
+	out.Students, out.School, out.sums = total.Students, total.Rate(), total
 	if attendance, ok := groups.AverageDailyAttendance(); ok && !out.Lessons {
 		membership, _ := groups.AverageDailyMembership()
 		out.Attendance, out.Membership = attendance.Rounded(), membership.Rounded()

@@ -21,6 +21,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/absence/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two groups or two spans side by side */
+        get: operations["beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/absence/beside-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["beside-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/absence/classes": {
         parameters: {
             query?: never;
@@ -3043,6 +3077,8 @@ export interface components {
             /** @description The day up to which it is measured */
             asAt: string;
             bands: components["schemas"]["BandView"][];
+            /** @description Its first day */
+            from: string;
             /** @description Its span in words */
             label: string;
             /** @description Its rate */
@@ -3054,6 +3090,32 @@ export interface components {
             /** Format: int64 */
             id: number;
             text: string;
+        };
+        BesideOf: {
+            bands: components["schemas"]["BandView"][];
+            bins: components["schemas"]["Bin"][];
+            group: string;
+            /** @description The span in words */
+            label: string;
+            rate: string;
+            /** @description By weekday */
+            trend: components["schemas"]["TrendBar"][];
+        };
+        BesideRow: {
+            /** @description The first less the second, in percentage points for shares; empty where it says nothing */
+            difference: string;
+            first: string;
+            second: string;
+            what: string;
+        };
+        BesideView: {
+            first: components["schemas"]["BesideOf"];
+            policy: string;
+            rows: components["schemas"]["BesideRow"][];
+            second: components["schemas"]["BesideOf"];
+            title: string;
+            /** @enum {string} */
+            unit: "day" | "session" | "minute";
         };
         Bin: {
             /** Format: int64 */
@@ -6979,6 +7041,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AbsenceView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    beside: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                group?: string;
+                /** @description The second group, as of absence; empty is everyone */
+                group2?: string;
+                from2?: string;
+                to2?: string;
+                /** @description The second is over the same school days of the year before */
+                before?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "beside-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description A shipped policy; empty is ten per cent of days */
+                policy?: string;
+                /** @description First date; empty is the first of the year */
+                from?: string;
+                /** @description Last date; empty is the last that is over */
+                to?: string;
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                group?: string;
+                /** @description The second group, as of absence; empty is everyone */
+                group2?: string;
+                from2?: string;
+                to2?: string;
+                /** @description The second is over the same school days of the year before */
+                before?: boolean;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -19,6 +19,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/concerns": ["day", "concerns", "school"],
   "/api/lates": ["day", "school"],
   "/api/absence/classes": ["day", "steps", "school"],
+  "/api/absence/beside": ["day", "school", "steps"],
   "/api/absence/grid": ["day", "school"],
   "/api/views": ["steps"],
   "/api/students/{id}/part-time": ["school"],

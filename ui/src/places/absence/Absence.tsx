@@ -2,7 +2,7 @@ import "./absence.css";
 import { keepPreviousData } from "@tanstack/react-query";
 import { Button } from "antd";
 import { Fragment, useState } from "react";
-import { useOutletContext } from "react-router";
+import { useNavigate, useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { ofStudent } from "../../parts/in-list";
@@ -40,6 +40,7 @@ const sortedWords: Record<Schemas["AbsenceView"]["sort"], string> = {
 /** Absence against policy: who is how near to a line, and why. */
 export default function Absence() {
   const { params, set } = useAddress();
+  const go = useNavigate();
   const [all, setAll] = useState(false);
   const asked = useAsked();
   const band = params.get("band");
@@ -70,6 +71,9 @@ export default function Absence() {
       <h1 className="visually-hidden">Absence</h1>
       <Filters p={p}>
         <span className="look-actions no-print">
+          <Button size="small" onClick={() => go({ pathname: "/absence/beside", search: `?${params}` })}>
+            Side by side …
+          </Button>
           <KeepList students={rows.map((r) => r.student)} />
           <TakeAlong small file={file("file")} />
           <Button

@@ -3,6 +3,7 @@ import { NavLink, Route, Routes, useLocation, useOutletContext } from "react-rou
 import { type Schemas, useRead } from "../../api/client";
 import { useScope } from "../../parts/scope";
 import Absence from "./Absence";
+import { Beside } from "./Beside";
 import { Classes } from "./Classes";
 import { Grid } from "./Grid";
 import { Letters } from "./Letters";
@@ -35,6 +36,7 @@ export default function AbsencePlace() {
       </div>
       <Routes>
         <Route index element={figures ? <Absence /> : <Classes />} />
+        {figures && <Route path="beside" element={<Beside />} />}
         {figures && <Route path="grid" element={<Grid />} />}
         {figures && <Route path="lists" element={<Lists />} />}
         <Route path="steps" element={<Steps />} />

@@ -1,6 +1,5 @@
 import type { Schemas } from "../../api/client";
 
-const width = 880;
 const height = 108;
 
 /** Tenths of a per cent at the right edge: the last line, and some room beyond it. */
@@ -11,12 +10,14 @@ export function Distribution({
   bins,
   bands,
   chosen,
-  choose,
+  choose = () => undefined,
+  width = 880,
 }: {
   bins: Schemas["Bin"][];
   bands: Schemas["BandView"][];
   chosen: string | null;
-  choose: (band: string) => void;
+  choose?: (band: string) => void;
+  width?: number; // of the drawing, so that its words stay as large where it is narrow
 }) {
   const most = edge(bands);
   const x = (tenths: number) => (Math.min(tenths, most) / most) * (width - 20) + 4;

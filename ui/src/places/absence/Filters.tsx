@@ -22,7 +22,7 @@ const kinds: Record<string, string> = {
 };
 
 /** Choices under headings, in the order in which their kinds come. */
-function grouped(choices: Schemas["Choice"][]) {
+export function grouped(choices: Schemas["Choice"][]) {
   const seen = [...new Set(choices.map((c) => c.kind))];
   return seen.map((kind) => ({
     label: kinds[kind] ?? kind,
