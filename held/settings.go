@@ -51,6 +51,8 @@ type Settings struct {
 
 	Steps StepRules `json:"steps,omitzero"`
 
+	Grading GradingRule `json:"grading,omitzero"`
+
 	MeetingPoints []MeetingPoint `json:"meetingPoints,omitempty" doc:"None where each form is one of its own"`
 
 	other Reason // what any other word means

@@ -155,6 +155,7 @@ const (
 	MayTakePolicy       Permission = "take-policy"
 	MayDraftPolicy      Permission = "draft-policy"
 	MaySeePolicy        Permission = "policy"
+	MaySetGrading       Permission = "set-grading"
 	MaySeeBeside        Permission = "beside"
 	MayKeepBeside       Permission = "beside-file"
 	MaySeeLists         Permission = "lists"
@@ -266,7 +267,7 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
-	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
+	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

@@ -3,6 +3,7 @@
 package absencepage
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -24,6 +25,7 @@ type AbsenceRow struct {
 	OnSite  int                  `json:"onSite" doc:"Lessons missed while on site"`
 	Weeks   []int                `json:"weeks" doc:"Days absent in each of the last twelve school weeks of the span, oldest first"`
 	Mostly  string               `json:"mostly" doc:"The words of the days missed, most first"`
+	Grading string               `json:"grading" doc:"Attendance for grading, by the school's own rule; empty where there is none"`
 }
 
 // BandView is a band with its line and how many are in it.
@@ -98,6 +100,8 @@ type AbsenceView struct {
 	Lessons    bool            `json:"lessons" doc:"A class is measured by its own lessons alone"`
 	Sort       string          `json:"sort" enum:"near,rate,missed,excused,unexcused,unexplained,lates,on-site,time,name" doc:"By what the rows are sorted, the most first"`
 	Up         bool            `json:"up" doc:"The least first"`
+
+	Grading string `json:"grading" doc:"What attendance for grading is in: %, points; empty where it is off"`
 
 	sums absence.Group // of the whole group
 }
@@ -216,6 +220,7 @@ func measured(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment, a 
 		return err
 	}
 	for _, part := range parts {
+		out.Grading = cmp.Or(out.Grading, gradedIn(part.Section))
 		out.OtherCodes = out.OtherCodes || p.Codes.ID != part.Settings.Codes
 	}
 	absenceRows(v, out, parts, m, threshold, a)
@@ -249,7 +254,8 @@ func absenceRows(v work.Snapshot, out *AbsenceView, parts []part, m work.Moment,
 		for i, s := range part.students {
 			f := part.measure.Student(part.places[i], part.span.Span)
 			all = append(all, f)
-			row := AbsenceRow{Student: pages.Student(v, s, m.Date), Figures: pages.Figures(part.measure, f), OnSite: part.onSite(s.ID), Weeks: []int{}}
+			row := AbsenceRow{Student: pages.Student(v, s, m.Date), Figures: pages.Figures(part.measure, f), OnSite: part.onSite(s.ID), Weeks: []int{},
+				Grading: grade(part.Section, absence.Counts{Possible: f.Possible, Excused: f.Excused, Unexcused: f.Unexcused, Lates: f.Lates})}
 			if f.Band >= 0 {
 				out.Bands[f.Band].Count++
 			} else {

@@ -26,6 +26,7 @@ type ClassLine struct {
 	Exempt    int              `json:"exempt" doc:"Nothing was required; in no other count"`
 	Absent    int              `json:"absent"`
 	Lates     int              `json:"lates" doc:"In the present grading period"`
+	Grading   string           `json:"grading" doc:"Attendance for grading, by the school's own rule; empty where there is none"`
 	Due       string           `json:"due" doc:"What is due now about lates in this class; empty for nothing"`
 }
 
@@ -43,6 +44,7 @@ type ClassesView struct {
 	Label   string         `json:"label" doc:"The dates in words"`
 	Period  string         `json:"period" doc:"The grading period of which lates are counted"`
 	Classes []ClassReport  `json:"classes"`
+	Grading string         `json:"grading" doc:"What attendance for grading is in: %, points; empty where it is off"`
 }
 
 // ShowClasses shows how the lessons of a person's own classes went: of one, or of all of them.
@@ -99,7 +101,7 @@ func (out *ClassesView) report(ctx context.Context, v work.Snapshot, m work.Mome
 	if err := part.lessonsOf(v, c); err != nil {
 		return report, err
 	}
-	out.Label = part.span.Sentence
+	out.Label, out.Grading = part.span.Sentence, cmp.Or(out.Grading, gradedIn(section))
 	period, name := periodOf(section, part.span.To)
 	out.Period = name
 	due, err := dueIn(ctx, section, m, part.students, c.Title)
@@ -111,6 +113,7 @@ func (out *ClassesView) report(ctx context.Context, v work.Snapshot, m work.Mome
 	for i, s := range part.students {
 		l := part.measure.Lessons(part.places[i], part.span.Span)
 		line := classLine(l, part.measure.Lessons(part.places[i], period).Lates)
+		line.Grading = grade(section, absence.Counts{Possible: l.Marked - l.Exempt, Excused: l.Excused, Unexcused: l.Unexcused + l.Unknown, Lates: l.Lates})
 		line.Student, line.Due = pages.Student(v, s, m.Date), due[s.ID]
 		report.Lines = append(report.Lines, line)
 		sum, lates = sum.Plus(l), lates+line.Lates
@@ -161,9 +164,16 @@ func KeepClasses(ctx context.Context, o *work.Office, p work.Person, asAt string
 	number := func(heading string) sheet.Column { return sheet.Column{Heading: heading, Width: 12, Number: true} }
 	list := sheet.List{Title: "Classes", About: []string{v.Label, "Lessons of each class alone", private}, Columns: []sheet.Column{{Heading: "Class", Width: 14}, {Heading: "Student", Width: 26}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14},
 		number("Lessons"), number("Absent, excused"), number("Absent, unexcused"), number("Absent, no reason yet"), number("Exempt"), number("Absent in all"), number(work.Join(", ", "Lates", v.Period)), {Heading: "Due now", Width: 40}}}
+	if v.Grading != "" {
+		list.Columns = append(list.Columns, gradingColumn(v.Grading))
+	}
 	for _, c := range v.Classes {
 		for _, l := range c.Lines {
-			list.Rows = append(list.Rows, []string{c.Title, l.Student.Name, l.Student.Number, l.Student.Form, fmt.Sprint(l.Lessons), fmt.Sprint(l.Excused), fmt.Sprint(l.Unexcused), fmt.Sprint(l.Unknown), fmt.Sprint(l.Exempt), fmt.Sprint(l.Absent), fmt.Sprint(l.Lates), l.Due})
+			row := []string{c.Title, l.Student.Name, l.Student.Number, l.Student.Form, fmt.Sprint(l.Lessons), fmt.Sprint(l.Excused), fmt.Sprint(l.Unexcused), fmt.Sprint(l.Unknown), fmt.Sprint(l.Exempt), fmt.Sprint(l.Absent), fmt.Sprint(l.Lates), l.Due}
+			if v.Grading != "" {
+				row = append(row, l.Grading)
+			}
+			list.Rows = append(list.Rows, row)
 		}
 	}
 	return pages.ListFile("classes-"+titleOf(v), list, format)

@@ -39,6 +39,9 @@ func KeepFile(ctx context.Context, o *work.Office, asAt string, a pages.AbsenceA
 	if room {
 		list.Columns = append(list.Columns, number("Room left below "+v.Line+" %, "+unit), number("In a row to be below it, "+unit))
 	}
+	if v.Grading != "" {
+		list.Columns = append(list.Columns, gradingColumn(v.Grading))
+	}
 	for _, r := range v.Rows {
 		f := r.Figures
 		row := []string{r.Student.Name, r.Student.Number, r.Student.Year, r.Student.Form, fmt.Sprint(f.Possible), fmt.Sprint(f.Absent), fmt.Sprint(f.Excused), fmt.Sprint(f.Unexcused), f.Rate, f.Band,
@@ -52,6 +55,9 @@ func KeepFile(ctx context.Context, o *work.Office, asAt string, a pages.AbsenceA
 				left = fmt.Sprint(f.Headroom.Units)
 			}
 			row = append(row, left, back)
+		}
+		if v.Grading != "" {
+			row = append(row, r.Grading)
 		}
 		list.Rows = append(list.Rows, row)
 	}

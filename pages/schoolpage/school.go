@@ -26,6 +26,7 @@ type SchoolView struct {
 	Apart     []string             `json:"apart" doc:"What the sections in scope have decided differently: codes, reasons, policies, rules; the first of them is shown"`
 	Rules     school.RegisterRules `json:"rules"`
 	Steps     StepsSet             `json:"steps" doc:"On which policies the school acts"`
+	Grading   held.GradingRule     `json:"grading" doc:"How attendance is written for grading"`
 	Points    []held.MeetingPoint  `json:"points" doc:"Where everybody goes in a roll call, for the whole school"`
 	FormNames []string             `json:"formNames" doc:"Who may be sent to a meeting point, beside staff and visitors"`
 	Students  int                  `json:"students"`
@@ -226,7 +227,7 @@ func (out *SchoolView) decided(sections []work.Section, sets []string) (err erro
 		return school.RegisterRules{Within: s.Settings.RegisterWithin, LateGrace: s.Settings.LateGrace, RemindAfter: s.Settings.RemindAfter,
 			CallAfter: s.Settings.CallAfter, AloneFrom: s.Settings.AloneFrom}
 	}
-	out.Reasons, out.Codes, out.Rules = first.Settings.Reasons, codesInUse(first, sets), rules(first)
+	out.Reasons, out.Codes, out.Rules, out.Grading = first.Settings.Reasons, codesInUse(first, sets), rules(first), first.Settings.Grading
 	if out.Policies, err = policyLines(first); err != nil {
 		return err
 	}
@@ -242,6 +243,7 @@ func (out *SchoolView) decided(sections []work.Section, sets []string) (err erro
 			return !slices.Equal(s.Settings.Reasons, first.Settings.Reasons), nil
 		}},
 		{"rules", func(s work.Section) (bool, error) { return rules(s) != out.Rules, nil }},
+		{"grading", func(s work.Section) (bool, error) { return s.Settings.Grading != first.Settings.Grading, nil }},
 		{"steps", func(s work.Section) (bool, error) {
 			set, err := stepsSet(s)
 			return !reflect.DeepEqual(set, out.Steps), err

@@ -46,6 +46,40 @@ func SetRegisterRules(ctx context.Context, o *work.Office, p work.Person, key st
 	return out, err
 }
 
+// Grading is how a section writes attendance for grading.
+type Grading struct {
+	Section ids.Section      `json:"section,omitempty" doc:"The section whose rule it is; 0 for every one"`
+	Seen    held.GradingRule `json:"seen" doc:"As it was when the change was begun"`
+	Rule    held.GradingRule `json:"rule"`
+}
+
+// SetGrading stores how attendance is written for grading; it holds from now on.
+func SetGrading(ctx context.Context, o *work.Office, p work.Person, key string, g Grading) (work.Receipt, error) {
+	var out work.Receipt
+	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MaySetGrading, Kind: "grading rule", In: g, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
+		if _, err := g.Rule.Grading(); err != nil {
+			return work.Wrongf("%v; nothing was saved", err)
+		}
+		sections, err := v.SectionsWith(g.Section)
+		if err != nil {
+			return err
+		}
+		out = tx.Receipt("Attendance for grading saved")
+		for _, s := range sections {
+			if s.Settings.Grading != g.Seen {
+				return work.Conflictf("somebody else has changed it in between%s; nothing was saved, look at it again", v.OfSection(s.ID))
+			}
+			next := s.Settings
+			next.Grading = g.Rule
+			if err := tx.ChangeSettings(ctx, s.ID, next); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return out, err
+}
+
 // AddReason adds to the school's reasons while working, in every section. One with other codes
 // ties it to those of its reason of the word that has these codes in the first.
 func AddReason(ctx context.Context, o *work.Office, p work.Person, key string, r held.Reason) (work.Receipt, error) {

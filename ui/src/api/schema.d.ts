@@ -1695,6 +1695,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/grading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set how attendance is written for grading */
+        post: operations["set-grading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/import": {
         parameters: {
             query?: never;
@@ -2845,6 +2862,8 @@ export interface components {
         };
         AbsenceRow: {
             figures: components["schemas"]["AbsenceFigures"];
+            /** @description Attendance for grading, by the school's own rule; empty where there is none */
+            grading: string;
             /** @description The words of the days missed, most first */
             mostly: string;
             /**
@@ -2874,6 +2893,8 @@ export interface components {
             /** Format: int64 */
             dueInAll: number;
             from: string;
+            /** @description What attendance for grading is in: %, points; empty where it is off */
+            grading: string;
             /** @description The group in words; empty for everyone */
             group: string;
             /** @description Years, forms and classes to choose from */
@@ -3353,6 +3374,8 @@ export interface components {
              * @description Nothing was required; in no other count
              */
             exempt: number;
+            /** @description Attendance for grading, by the school's own rule; empty where there is none */
+            grading: string;
             /**
              * Format: int64
              * @description In the present grading period
@@ -3384,6 +3407,8 @@ export interface components {
             /** @description The classes that can be asked for */
             choices: components["schemas"]["Choice"][];
             classes: components["schemas"]["ClassReport"][];
+            /** @description What attendance for grading is in: %, points; empty where it is off */
+            grading: string;
             /** @description The dates in words */
             label: string;
             /** @description The grading period of which lates are counted */
@@ -3958,6 +3983,34 @@ export interface components {
             /** @description The contact by whom the student was found; empty for none */
             through: string;
             warnings: string[];
+        };
+        Grading: {
+            rule: components["schemas"]["GradingRule"];
+            /**
+             * Format: int64
+             * @description The section whose rule it is; 0 for every one
+             */
+            section?: number;
+            /** @description As it was when the change was begun */
+            seen: components["schemas"]["GradingRule"];
+        };
+        GradingRule: {
+            /** @description Of a share: what was excused is left out of it */
+            excusedApart?: boolean;
+            /** @description Points to begin with */
+            full?: string;
+            /**
+             * @description Empty for not at all
+             * @enum {string}
+             */
+            kind?: "" | "share" | "points";
+            /** @description Points below which it does not go; empty is 0 */
+            least?: string;
+            /** @description Points off for each lesson or day missed excused */
+            offExcused?: string;
+            /** @description Points off for each late */
+            offLates?: string;
+            offUnexcused?: string;
         };
         GridColumn: {
             /** @description The day of the month, the slot, or the code */
@@ -5718,6 +5771,8 @@ export interface components {
             formNames: string[];
             /** Format: int64 */
             forms: number;
+            /** @description How attendance is written for grading */
+            grading: components["schemas"]["GradingRule"];
             /** @description What was taken from files, newest first */
             imports: components["schemas"]["ImportRecord"][];
             /**
@@ -5914,6 +5969,7 @@ export interface components {
             codes: string;
             /** Format: int32 */
             dayMargin: number;
+            grading?: components["schemas"]["GradingRule"];
             /** Format: int32 */
             lateGrace: number;
             /** @description None where each form is one of its own */
@@ -10809,6 +10865,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CodesPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-grading": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Grading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

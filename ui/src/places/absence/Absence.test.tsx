@@ -41,9 +41,11 @@ const row = (id: number, name: string, f: Schemas["AbsenceFigures"]): Schemas["A
   onSite: 2,
   weeks: [0, 1, 3],
   mostly: "medical 9",
+  grading: "",
 });
 
 const view: Schemas["AbsenceView"] = {
+  grading: "",
   policy: "ten-percent",
   title: "Ten per cent of days",
   source: "",

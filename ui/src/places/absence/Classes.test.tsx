@@ -14,6 +14,7 @@ const line = (id: number, name: string, more: Partial<Schemas["ClassLine"]> = {}
   absent: 3,
   lates: 4,
   due: "",
+  grading: "",
   ...more,
 });
 
@@ -24,11 +25,12 @@ const view: Schemas["ClassesView"] = {
   ],
   label: "Year to Mon 9 March",
   period: "Quarter 3",
+  grading: "points",
   classes: [
     {
       class: 90,
       title: "8Ma2",
-      lines: [line(1, "Esme Lingard", { due: "Call home, 4th late in 8Ma2, Quarter 3" })],
+      lines: [line(1, "Esme Lingard", { due: "Call home, 4th late in 8Ma2, Quarter 3", grading: "88.50" })],
       sum: line(0, "", { lessons: 980, absent: 61 }),
     },
   ],
@@ -45,7 +47,18 @@ describe("a teacher’s own classes", () => {
       within(row)
         .getAllByRole("cell")
         .map((c) => c.textContent),
-    ).toEqual(["Esme Lingard 7 Reef", "40", "3", "2", "1", "0", "3", "4", "Call home, 4th late in 8Ma2, Quarter 3"]);
+    ).toEqual([
+      "Esme Lingard 7 Reef",
+      "40",
+      "3",
+      "2",
+      "1",
+      "0",
+      "3",
+      "4",
+      "88.50",
+      "Call home, 4th late in 8Ma2, Quarter 3",
+    ]);
     expect(within(screen.getByText("Together").closest("tr") as HTMLElement).getByText("980")).toBeInTheDocument();
     expect(screen.getByRole("columnheader", { name: "Lates, Quarter 3" })).toBeInTheDocument();
     await choose(user, "Class", "8Ma2");

@@ -60,6 +60,7 @@ export function Classes() {
                   <th className="number">No reason yet</th>
                   <th className="number">Exempt</th>
                   <th className="number">Lates{p.period && `, ${p.period}`}</th>
+                  {p.grading && <th className="number">For grading, {p.grading}</th>}
                   <th>Due now</th>
                 </tr>
               </thead>
@@ -70,6 +71,7 @@ export function Classes() {
                       <StudentName student={l.student} />
                     </td>
                     <Counts l={l} />
+                    {p.grading && <td className="number">{l.grading || "–"}</td>}
                     <td className="look-small">{l.due}</td>
                   </tr>
                 ))}
@@ -78,6 +80,7 @@ export function Classes() {
                 <tr>
                   <th scope="row">Together</th>
                   <Counts l={c.sum} />
+                  {p.grading && <td />}
                   <td />
                 </tr>
               </tfoot>

@@ -39,6 +39,7 @@ const school: Schemas["SchoolView"] = {
     seen: "a1",
     today: "2026-03-10",
   },
+  grading: {},
   noContact: [],
   ofNobody: [],
   noForm: [],

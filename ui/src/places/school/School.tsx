@@ -8,6 +8,7 @@ import { Accounts } from "./Accounts";
 import { Calendar } from "./Calendar";
 import { Codes } from "./Codes";
 import { Emblem } from "./Emblem";
+import { Grading } from "./Grading";
 import { ImportFiles } from "./ImportFiles";
 import { Leavers } from "./Leavers";
 import { People } from "./People";
@@ -60,11 +61,18 @@ export default function School() {
             <Part
               of={(s, look, section) => (
                 <div className="columns halves">
-                  {apart(s, section, "policies") ? (
-                    <Apart title="Policies" />
-                  ) : (
-                    <Policies s={s} section={section} refresh={look} />
-                  )}
+                  <div className="stack">
+                    {apart(s, section, "policies") ? (
+                      <Apart title="Policies" />
+                    ) : (
+                      <Policies s={s} section={section} refresh={look} />
+                    )}
+                    {apart(s, section, "grading") ? (
+                      <Apart title="Attendance for grading" />
+                    ) : (
+                      <Grading key={section} known={s.grading} section={section} refresh={look} />
+                    )}
+                  </div>
                   {apart(s, section, "steps") ? (
                     <Apart title="What is due" />
                   ) : (
