@@ -67,6 +67,9 @@ func (s *server) schoolRoutes() {
 	}) (*body[schoolpage.PolicyView], error) {
 		return answer(schoolpage.ShowPolicy(ctx, s.office, in.Policy, in.On, in.scope()...))
 	})
+	post(s, work.MayDraftCodes, "/school/codes/draft", "Check a code set that is being written", func(ctx context.Context, in *Keyed[schoolpage.CodesDraft]) (*body[schoolpage.CodesDrafted], error) {
+		return answer(schoolpage.DraftCodes(ctx, s.office, in.Body))
+	})
 	post(s, work.MaySetGrading, "/school/grading", "Set how attendance is written for grading", func(ctx context.Context, in *Keyed[school.Grading]) (*body[work.Receipt], error) {
 		return answer(school.SetGrading(ctx, s.office, person(ctx), in.Key, in.Body))
 	})

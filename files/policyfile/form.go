@@ -268,34 +268,8 @@ func amountText(s string, time bool) string {
 
 // codeLines writes the codes of a set, a line each.
 func codeLines(set *policy.CodeSet) string {
-	var b strings.Builder
-	for _, c := range set.Codes {
-		fields := []string{"code: " + quoted(c.Code)}
-		if c.Word != "" {
-			fields = append(fields, "word: "+quoted(c.Word))
-		}
-		fields = append(fields, "counts: "+c.Counts.String())
-		for _, flag := range []struct {
-			key string
-			on  bool
-		}{{"late", c.Late}, {"medical", c.Medical}, {"on_site", c.OnSite}, {"unexplained", c.Unexplained}} {
-			if flag.on {
-				fields = append(fields, flag.key+": true")
-			}
-		}
-		if c.MinutesAsExcused {
-			fields = append(fields, "minutes_as: excused")
-		}
-		if uses := c.Uses.Words(); len(uses) > 0 {
-			fields = append(fields, "used_for: ["+strings.Join(uses, ", ")+"]")
-		}
-		if c.Half != policy.WholeDay {
-			fields = append(fields, "half: "+c.Half.String())
-		}
-		b.WriteString("  - " + flow(fields) + "\n")
-	}
-	return b.String()
+	return strings.TrimPrefix(string(CodesFile(set)), "codes:\n")
 }
 
 // CodesFile writes a code set as a file.
-func CodesFile(set *policy.CodeSet) []byte { return []byte("codes:\n" + codeLines(set)) }
+func CodesFile(set *policy.CodeSet) []byte { return CodesOf(CodeForms(set)) }

@@ -1695,6 +1695,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/codes/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check a code set that is being written */
+        post: operations["draft-codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/grading": {
         parameters: {
             query?: never;
@@ -3448,6 +3465,24 @@ export interface components {
             state: string;
             word: string;
         };
+        CodeForm: {
+            code: string;
+            /** @description attended, activity, excused, unexcused or void */
+            counts: string;
+            /** @description morning or afternoon; empty for the whole day */
+            half: string;
+            late: boolean;
+            medical: boolean;
+            /** @description To which side the minutes go that are missed where the code counts as attended: excused, or unexcused where empty */
+            minutesAs: string;
+            /** @description Who has it is on the premises */
+            onSite: boolean;
+            /** @description Nobody has said why yet */
+            unexplained: boolean;
+            /** @description What the program uses it for */
+            uses: string[];
+            word: string;
+        };
         CodeLine: {
             code: string;
             counts: string;
@@ -3491,6 +3526,32 @@ export interface components {
             table?: components["schemas"]["CodeChange"][];
             /** @description The own set as YAML, where it is new */
             text?: string;
+        };
+        CodesDraft: {
+            /** @description In place of the text */
+            codes?: components["schemas"]["CodeForm"][];
+            /** @description The name of a set to begin with */
+            copy?: string;
+            text?: string;
+        };
+        CodesDrafted: {
+            /** @description Filled in; none while something is wrong in the text */
+            codes: components["schemas"]["CodeForm"][];
+            /** @description What can't be done with it, a sentence each */
+            lacks: string[];
+            /**
+             * Format: int64
+             * @description In which line something is wrong; 0 for the whole, or for nothing
+             */
+            line: number;
+            /** @description Empty where nothing is wrong */
+            problem: string;
+            /** @description Names that other sets have */
+            taken: string[];
+            /** @description As a file */
+            text: string;
+            /** @description What a code can be used for */
+            uses: string[];
         };
         CodesInUse: {
             codes: components["schemas"]["CodeLine"][];
@@ -10865,6 +10926,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CodesPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "draft-codes": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodesDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesDrafted"];
                 };
             };
             /** @description Error */

@@ -7,6 +7,7 @@ import { DateField } from "../../parts/controls/DateField";
 import { FileField } from "../../parts/controls/FileField";
 import { Panel } from "../../parts/Panel";
 import { tell } from "../../parts/told";
+import { CodesEditor } from "./CodesEditor";
 
 type Plan = Schemas["CodesPlan"];
 
@@ -24,6 +25,7 @@ export function Codes({
   const [own, setOwn] = useState<{ name: string; text: string }>();
   const [from, setFrom] = useState("");
   const [plan, setPlan] = useState<Plan>();
+  const [edits, setEdits] = useState(false);
   const choose = async (
     apply: boolean,
     change: { set?: string; text?: string; from?: string; table?: Plan["table"] },
@@ -113,7 +115,22 @@ export function Codes({
         <FileField accept=".yaml,.yml" chosen={([file]) => void upload(file)}>
           A code set of your own, as YAML …
         </FileField>
+        <Button size="small" onClick={() => setEdits(true)}>
+          Edit a copy of {set || codes.set} …
+        </Button>
       </div>
+      {edits && (
+        <CodesEditor
+          key={set || codes.set}
+          copy={codes.sets.includes(set) ? set : codes.set}
+          close={() => setEdits(false)}
+          done={(name, text) => {
+            setOwn({ name, text });
+            setSet(name);
+            void choose(false, { set: name, text });
+          }}
+        />
+      )}
       {plan && (
         <CodesLook
           plan={plan}

@@ -1,3 +1,5 @@
+import "./file.css";
+
 /** A policy's file with its lines numbered; the wrong one is marked. */
 export function PolicyText({
   text,
@@ -10,7 +12,7 @@ export function PolicyText({
 }) {
   const lines = text.split("\n").length;
   return (
-    <div className="file">
+    <div className="numbered-file">
       <div className="numbers" aria-hidden="true">
         {Array.from({ length: lines }, (_, i) => i + 1).map((n) => (
           <span key={n} className={n === wrong ? "wrong-line" : undefined}>
