@@ -48,6 +48,15 @@ func (s *server) schoolRoutes() {
 	post(s, work.MayOpenDays, "/school/closures/back", "Look at taking closures back, or take them back", func(ctx context.Context, in *Keyed[calendar.DayOpening]) (*body[plans.Plan], error) {
 		return answer(calendar.Open(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
+	post(s, work.MaySetTerms, "/school/terms", "Look at other terms or grading periods, or set them", func(ctx context.Context, in *Keyed[calendar.Terms]) (*body[plans.Plan], error) {
+		return answer(calendar.SetTerms(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MaySetBells, "/school/bells", "Look at other times of a day pattern from a date on, or set them", func(ctx context.Context, in *Keyed[calendar.Bells]) (*body[plans.Plan], error) {
+		return answer(calendar.SetBells(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MaySetPattern, "/school/day-pattern", "Look at another pattern of some dates, or set it", func(ctx context.Context, in *Keyed[calendar.DayPattern]) (*body[plans.Plan], error) {
+		return answer(calendar.SetPattern(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
 	post(s, work.MaySetRegisterRules, "/school/register-rules", "Decide about registers", func(ctx context.Context, in *Keyed[school.RegisterRules]) (*body[work.Receipt], error) {
 		return answer(school.SetRegisterRules(ctx, s.office, person(ctx), in.Key, in.Body))
 	})

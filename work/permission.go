@@ -156,6 +156,9 @@ const (
 	MayDraftPolicy      Permission = "draft-policy"
 	MaySeePolicy        Permission = "policy"
 	MaySetGrading       Permission = "set-grading"
+	MaySetTerms         Permission = "set-terms"
+	MaySetBells         Permission = "set-bells"
+	MaySetPattern       Permission = "set-day-pattern"
 	MayDraftCodes       Permission = "draft-codes"
 	MaySeeBeside        Permission = "beside"
 	MayKeepBeside       Permission = "beside-file"
@@ -268,7 +271,7 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
-	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
+	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

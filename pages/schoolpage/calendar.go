@@ -29,7 +29,9 @@ type SectionYear struct {
 	Days    int           `json:"days" doc:"School days"`
 	Number  int           `json:"number" doc:"Which of them today is, or the last that was; 0 before the first"`
 	Kinds   []DayKind     `json:"kinds" doc:"The day patterns, the most usual first"`
+	First   string        `json:"first" doc:"YYYY-MM-DD, of the year"`
 	Terms   []TermDates   `json:"terms"`
+	Periods []TermDates   `json:"periods" doc:"Grading periods"`
 	Months  []MonthOfYear `json:"months"`
 	Closed  []ClosedDay   `json:"closed" doc:"Closed against the calendar, the last first; those taken back too"`
 }
@@ -50,10 +52,12 @@ type DayKind struct {
 
 // TermDates are the dates of a term or grading period.
 type TermDates struct {
-	Name string `json:"name"`
-	Days int    `json:"days"`
-	From string `json:"from" doc:"In words"`
-	To   string `json:"to"`
+	Name  string `json:"name"`
+	Days  int    `json:"days"`
+	From  string `json:"from" doc:"In words"`
+	To    string `json:"to"`
+	First string `json:"first" doc:"YYYY-MM-DD"`
+	Last  string `json:"last"`
 }
 
 // MonthOfYear is a month of a school year.
@@ -132,7 +136,7 @@ func hoursText(c store.Closure) string {
 func sectionYear(s work.Section, today day.Date) SectionYear {
 	c := s.Calendar
 	first, last := c.Span()
-	out := SectionYear{Section: s.ID, Title: yearTitle(first, last), Days: c.Days(), Number: c.UpTo(today) + 1, Kinds: dayKinds(c), Terms: terms(c), Months: []MonthOfYear{}}
+	out := SectionYear{Section: s.ID, Title: yearTitle(first, last), Days: c.Days(), Number: c.UpTo(today) + 1, Kinds: dayKinds(c), First: first.String(), Terms: terms(c, func(d day.SchoolDay) string { return d.Term }), Periods: terms(c, func(d day.SchoolDay) string { return d.GradingPeriod }), Months: []MonthOfYear{}}
 	rows := s.School.Records().Rows.PatternSlots
 	for d := first.Time(); ; d = d.AddDate(0, 1, 0) {
 		month := day.MustDate(d.Format("2006-01") + "-01")
@@ -197,23 +201,22 @@ func dayKinds(c *day.Calendar) []DayKind {
 	return out
 }
 
-// terms returns the terms and grading periods of a year, in their order.
-func terms(c *day.Calendar) []TermDates {
+// terms returns the terms, or the grading periods, of a year, in their order.
+func terms(c *day.Calendar, of func(day.SchoolDay) string) []TermDates {
 	out := []TermDates{}
 	for i := range c.Days() {
 		d := c.Day(i)
-		for _, name := range []string{d.Term, d.GradingPeriod} {
-			if name == "" {
-				continue
-			}
-			n := slices.IndexFunc(out, func(t TermDates) bool { return t.Name == name })
-			if n < 0 {
-				out = append(out, TermDates{Name: name, From: d.Date.Spoken()})
-				n = len(out) - 1
-			}
-			out[n].Days++
-			out[n].To = d.Date.Spoken()
+		name := of(d)
+		if name == "" {
+			continue
 		}
+		n := slices.IndexFunc(out, func(t TermDates) bool { return t.Name == name })
+		if n < 0 {
+			out = append(out, TermDates{Name: name, From: d.Date.Spoken(), First: d.Date.String()})
+			n = len(out) - 1
+		}
+		out[n].Days++
+		out[n].To, out[n].Last = d.Date.Spoken(), d.Date.String()
 	}
 	return out
 }

@@ -1627,6 +1627,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/bells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at other times of a day pattern from a date on, or set them */
+        post: operations["set-bells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/calendar": {
         parameters: {
             query?: never;
@@ -1706,6 +1723,23 @@ export interface paths {
         put?: never;
         /** Check a code set that is being written */
         post: operations["draft-codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/day-pattern": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at another pattern of some dates, or set it */
+        post: operations["set-day-pattern"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1978,6 +2012,23 @@ export interface paths {
         put?: never;
         /** Set on which policies the school acts, and how */
         post: operations["set-step-rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at other terms or grading periods, or set them */
+        post: operations["set-terms"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3129,6 +3180,29 @@ export interface components {
             id: number;
             text: string;
         };
+        BellSlot: {
+            /** @description As typed */
+            from: string;
+            /** @enum {string} */
+            kind: "registration" | "lesson";
+            slot: string;
+            /** @description As typed */
+            to: string;
+        };
+        Bells: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            /** @description YYYY-MM-DD */
+            from: string;
+            /** @description It is a pattern that there is not yet */
+            new?: boolean;
+            /** @description The past is to be corrected: From may lie among the days whose registers are in */
+            past?: boolean;
+            pattern: string;
+            /** Format: int64 */
+            section: number;
+            slots: components["schemas"]["BellSlot"][];
+        };
         BesideOf: {
             bands: components["schemas"]["BandView"][];
             bins: components["schemas"]["Bin"][];
@@ -3760,6 +3834,19 @@ export interface components {
             /** @description Else it is only looked at */
             apply?: boolean;
             closures: number[];
+        };
+        DayPattern: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            /** @description YYYY-MM-DD */
+            from: string;
+            /** @description The past is to be corrected: dates whose registers are in */
+            past?: boolean;
+            pattern: string;
+            /** Format: int64 */
+            section: number;
+            /** @description The last date, of those with school; empty for one alone, which may have none yet */
+            to?: string;
         };
         DaySlotTimes: {
             from: string;
@@ -4730,6 +4817,12 @@ export interface components {
              * @description How many others were written down in the same go, and stand
              */
             with: number;
+        };
+        NamedSpan: {
+            /** @description YYYY-MM-DD */
+            from: string;
+            name: string;
+            to: string;
         };
         Names: {
             /** Format: int64 */
@@ -5951,6 +6044,8 @@ export interface components {
              * @description School days
              */
             days: number;
+            /** @description YYYY-MM-DD, of the year */
+            first: string;
             /** @description The day patterns, the most usual first */
             kinds: components["schemas"]["DayKind"][];
             months: components["schemas"]["MonthOfYear"][];
@@ -5961,6 +6056,8 @@ export interface components {
              * @description Which of them today is, or the last that was; 0 before the first
              */
             number: number;
+            /** @description Grading periods */
+            periods: components["schemas"]["TermDates"][];
             /** Format: int64 */
             section: number;
             terms: components["schemas"]["TermDates"][];
@@ -6440,10 +6537,24 @@ export interface components {
         TermDates: {
             /** Format: int64 */
             days: number;
+            /** @description YYYY-MM-DD */
+            first: string;
             /** @description In words */
             from: string;
+            last: string;
             name: string;
             to: string;
+        };
+        Terms: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            /** @enum {string} */
+            kind: "term" | "grading period";
+            /** Format: int64 */
+            section: number;
+            spans: components["schemas"]["NamedSpan"][];
+            /** @description A date of the school year */
+            year: string;
         };
         TextPreview: {
             /** @description The text as the first home gets it */
@@ -10802,6 +10913,41 @@ export interface operations {
             };
         };
     };
+    "set-bells": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bells"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     calendar: {
         parameters: {
             query?: {
@@ -10961,6 +11107,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CodesDrafted"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-day-pattern": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayPattern"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Error */
@@ -11525,6 +11706,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-terms": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Terms"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Error */
