@@ -23,17 +23,18 @@ type CalendarView struct {
 
 // SectionYear is the school year of a section.
 type SectionYear struct {
-	Section ids.Section   `json:"section"`
-	Name    string        `json:"name" doc:"Empty where the school has one section"`
-	Title   string        `json:"title" doc:"2025 to 2026"`
-	Days    int           `json:"days" doc:"School days"`
-	Number  int           `json:"number" doc:"Which of them today is, or the last that was; 0 before the first"`
-	Kinds   []DayKind     `json:"kinds" doc:"The day patterns, the most usual first"`
-	First   string        `json:"first" doc:"YYYY-MM-DD, of the year"`
-	Terms   []TermDates   `json:"terms"`
-	Periods []TermDates   `json:"periods" doc:"Grading periods"`
-	Months  []MonthOfYear `json:"months"`
-	Closed  []ClosedDay   `json:"closed" doc:"Closed against the calendar, the last first; those taken back too"`
+	Section  ids.Section   `json:"section"`
+	Name     string        `json:"name" doc:"Empty where the school has one section"`
+	Title    string        `json:"title" doc:"2025 to 2026"`
+	Days     int           `json:"days" doc:"School days"`
+	Number   int           `json:"number" doc:"Which of them today is, or the last that was; 0 before the first"`
+	Kinds    []DayKind     `json:"kinds" doc:"The day patterns, the most usual first"`
+	First    string        `json:"first" doc:"YYYY-MM-DD, of the year"`
+	Patterns []string      `json:"patterns" doc:"The day patterns there are, those that no date goes by yet too"`
+	Terms    []TermDates   `json:"terms"`
+	Periods  []TermDates   `json:"periods" doc:"Grading periods"`
+	Months   []MonthOfYear `json:"months"`
+	Closed   []ClosedDay   `json:"closed" doc:"Closed against the calendar, the last first; those taken back too"`
 }
 
 // ClosedDay is a date that was closed against the calendar.
@@ -138,6 +139,7 @@ func sectionYear(s work.Section, today day.Date) SectionYear {
 	first, last := c.Span()
 	out := SectionYear{Section: s.ID, Title: yearTitle(first, last), Days: c.Days(), Number: c.UpTo(today) + 1, Kinds: dayKinds(c), First: first.String(), Terms: terms(c, func(d day.SchoolDay) string { return d.Term }), Periods: terms(c, func(d day.SchoolDay) string { return d.GradingPeriod }), Months: []MonthOfYear{}}
 	rows := s.School.Records().Rows.PatternSlots
+	out.Patterns = patternNames(rows, s.ID, today)
 	for d := first.Time(); ; d = d.AddDate(0, 1, 0) {
 		month := day.MustDate(d.Format("2006-01") + "-01")
 		if month > last {
@@ -175,6 +177,17 @@ func sectionYear(s work.Section, today day.Date) SectionYear {
 		}
 		out.Months = append(out.Months, one)
 	}
+}
+
+// patternNames lists a section's day patterns that hold today or later.
+func patternNames(rows []store.PatternSlot, section ids.Section, today day.Date) []string {
+	out := []string{}
+	for _, x := range rows {
+		if x.SectionID == section && x.Dates().To >= today && !slices.Contains(out, x.Pattern) {
+			out = append(out, x.Pattern)
+		}
+	}
+	return out
 }
 
 func yearTitle(first, last day.Date) string {
@@ -237,6 +250,11 @@ type SlotLine struct {
 	From    string `json:"from"`
 	To      string `json:"to"`
 	Since   string `json:"since" doc:"From when it holds, in words; empty for since the beginning"`
+
+	SectionID ids.Section `json:"sectionId"`
+	Slot      string      `json:"slot"`
+	Kind      string      `json:"kind" enum:"registration,lesson"`
+	Last      bool        `json:"last" doc:"It holds with no end: what is changed from a date on begins with it"`
 }
 
 // MeetingLine is when a class meets.
@@ -267,7 +285,7 @@ func ShowTimetable(ctx context.Context, o *work.Office, class string, of ...ids.
 				if err != nil {
 					return err
 				}
-				line := SlotLine{Pattern: x.Pattern, Label: slot.Label(), From: x.Start.String(), To: x.End.String(), Since: since(over, m.Date)}
+				line := SlotLine{Pattern: x.Pattern, Label: slot.Label(), From: x.Start.String(), To: x.End.String(), Since: since(over, m.Date), SectionID: s.ID, Slot: x.Slot, Kind: x.Kind, Last: over.To == day.NoEnd}
 				if several {
 					line.Section = s.Name
 				}

@@ -6056,6 +6056,8 @@ export interface components {
              * @description Which of them today is, or the last that was; 0 before the first
              */
             number: number;
+            /** @description The day patterns there are, those that no date goes by yet too */
+            patterns: string[];
             /** @description Grading periods */
             periods: components["schemas"]["TermDates"][];
             /** Format: int64 */
@@ -6177,12 +6179,19 @@ export interface components {
         };
         SlotLine: {
             from: string;
+            /** @enum {string} */
+            kind: "registration" | "lesson";
             label: string;
+            /** @description It holds with no end: what is changed from a date on begins with it */
+            last: boolean;
             pattern: string;
             /** @description Empty where the school has one section */
             section: string;
+            /** Format: int64 */
+            sectionId: number;
             /** @description From when it holds, in words; empty for since the beginning */
             since: string;
+            slot: string;
             to: string;
         };
         SlotOffered: {

@@ -7,6 +7,7 @@ import { Panel, Waiting } from "../../parts/Panel";
 import { useScope } from "../../parts/scope";
 import { plural } from "../../parts/words";
 import { CloseDays, ClosedDays } from "./CloseDays";
+import { PatternForm, TermsForm } from "./YearForms";
 
 type Year = Schemas["SectionYear"];
 
@@ -15,6 +16,12 @@ export function Calendar() {
   const page = useRead("/api/school/calendar", { section: useScope() });
   const [date, setDate] = useState<string>();
   const [closing, setClosing] = useState(false);
+  const [patterns, setPatterns] = useState(false);
+  const [terms, setTerms] = useState<Year>();
+  const after = (done: () => void) => (changed: boolean) => {
+    done();
+    if (changed) void page.refetch();
+  };
   if (!page.data) return <Waiting inside error={page.error} />;
   return (
     <div className="stack">
@@ -32,18 +39,14 @@ export function Calendar() {
           today={page.data.today}
           choose={setDate}
           close={() => setClosing(true)}
+          pattern={() => setPatterns(true)}
+          terms={() => setTerms(y)}
           changed={() => void page.refetch()}
         />
       ))}
-      {closing && (
-        <CloseDays
-          years={page.data.years}
-          close={(changed) => {
-            setClosing(false);
-            if (changed) void page.refetch();
-          }}
-        />
-      )}
+      {closing && <CloseDays years={page.data.years} close={after(() => setClosing(false))} />}
+      {patterns && <PatternForm years={page.data.years} close={after(() => setPatterns(false))} />}
+      {terms && <TermsForm year={terms} close={after(() => setTerms(undefined))} />}
       {date && <DayTimes at={date} onClose={() => setDate(undefined)} />}
     </div>
   );
@@ -54,12 +57,16 @@ function OneYear({
   today,
   choose,
   close,
+  pattern,
+  terms,
   changed,
 }: {
   y: Year;
   today: string;
   choose: (date: string) => void;
   close: () => void;
+  pattern: () => void;
+  terms: () => void;
   changed: () => void;
 }) {
   return (
@@ -91,8 +98,8 @@ function OneYear({
           <table className="rows">
             <caption>Terms and grading periods</caption>
             <tbody>
-              {y.terms.map((t) => (
-                <tr key={t.name}>
+              {[...y.terms, ...y.periods].map((t) => (
+                <tr key={`${t.name} ${t.first}`}>
                   <th scope="row">{t.name}</th>
                   <td>
                     {t.from} to {t.to}
@@ -109,11 +116,11 @@ function OneYear({
             <ClosedDays closed={y.closed} changed={changed} />
           )}
           <p>
-            <Button onClick={close}>Close dates or hours …</Button>
+            <Button onClick={close}>Close dates or hours …</Button>{" "}
+            <Button onClick={pattern}>Another day pattern …</Button> <Button onClick={terms}>Terms …</Button>
           </p>
           <p className="look-muted">
-            A date with school opens its times. Dates, terms and day patterns change by{" "}
-            <Link to="/school/import">files</Link>, from the day after the last register on.
+            A date with school opens its times. A whole year comes by <Link to="/school/import">files</Link>.
           </p>
         </div>
       </div>

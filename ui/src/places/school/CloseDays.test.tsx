@@ -11,7 +11,19 @@ const year: Schemas["SectionYear"] = {
   days: 190,
   number: 114,
   kinds: [{ name: "normal", days: 190 }],
-  terms: [],
+  first: "2025-09-01",
+  patterns: ["normal", "short"],
+  terms: [
+    {
+      name: "Autumn",
+      days: 60,
+      from: "Mon 1 September",
+      to: "Fri 19 December",
+      first: "2025-09-01",
+      last: "2025-12-19",
+    },
+  ],
+  periods: [],
   months: [],
   closed: [{ id: 3, date: "2026-02-04", words: "Wed 4 February: storm, Administrator Thu 5 February", stands: true }],
 };
@@ -31,6 +43,41 @@ const plan = (applied: boolean, added = 0): Schemas["Plan"] => ({
 
 describe("closing dates", () => {
   afterEach(() => vi.unstubAllGlobals());
+
+  it("has terms and day patterns set beside it, the past only where that is asked for", async () => {
+    const server = testServer({
+      "/api/school/calendar": { today: "2026-03-10", years: [year] },
+      "/api/school/terms": ({ body }: { body: { apply: boolean } }) => plan(body.apply),
+      "/api/rail": rail,
+    });
+    server.refusals["/api/school/day-pattern"] = { status: 403, detail: "registers up to Mon 9 March are in" };
+    const { user } = renderPage(<Calendar />, "/school/calendar");
+    const sent = () => server.sent.map((s) => s.body);
+    await user.click(await screen.findByRole("button", { name: "Terms …" }));
+    await user.click(screen.getByRole("button", { name: "Add a term" }));
+    await user.type(screen.getByRole("textbox", { name: "Name of term 2" }), "Spring");
+    await user.type(screen.getByRole("textbox", { name: "Spring, first date" }), "2026-01-05{Enter}");
+    await user.type(screen.getByRole("textbox", { name: "Spring, last date" }), "2026-03-27{Enter}");
+    await user.click(screen.getByRole("button", { name: /See what it would change$/ }));
+    await user.click(await screen.findByRole("button", { name: /Save$/ }));
+    const spans = [
+      { name: "Autumn", from: "2025-09-01", to: "2025-12-19" },
+      { name: "Spring", from: "2026-01-05", to: "2026-03-27" },
+    ];
+    await waitFor(() =>
+      expect(sent().at(-1)).toEqual({ section: 1, year: "2025-09-01", kind: "term", spans, apply: true }),
+    );
+    await user.click(await screen.findByRole("button", { name: "Another day pattern …" }));
+    await user.type(screen.getByLabelText("Date"), "2026-03-09{Enter}");
+    expect(screen.queryByRole("checkbox")).not.toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: /See what it would change$/ }));
+    expect(await screen.findByText("registers up to Mon 9 March are in")).toBeInTheDocument();
+    await user.click(screen.getByRole("checkbox", { name: /correct the past/ }));
+    await user.click(screen.getByRole("button", { name: /See what it would change$/ }));
+    await waitFor(() =>
+      expect(sent().at(-1)).toEqual({ section: 1, from: "2026-03-09", pattern: "normal", past: true, apply: false }),
+    );
+  });
 
   it("is looked at first, and each closure can be taken back", async () => {
     const server = testServer({
@@ -66,7 +113,7 @@ describe("closing dates", () => {
     );
     await user.click(screen.getByRole("button", { name: "Cancel" }));
     await user.click(screen.getByRole("button", { name: "Take back …" }));
-    expect(await screen.findByText(/more, on Fri 6 March/)).toBeInTheDocument();
+    expect(await screen.findByText(/1 school day more/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Take it back" }));
     await waitFor(() => expect(sent().at(-1)).toEqual({ closures: [3], apply: true }));
   });

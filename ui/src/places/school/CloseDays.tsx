@@ -1,45 +1,15 @@
-import { Button, Input, Modal } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 import { type Schemas, write } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { DateField } from "../../parts/controls/DateField";
 import { TimeField } from "../../parts/controls/TimeField";
-import { useFocusBack } from "../../parts/focus";
+import { LookFirst, Would } from "../../parts/LookFirst";
 import { tell } from "../../parts/told";
-import { plural } from "../../parts/words";
 
 type Plan = Schemas["Plan"];
 
-/** What a change of the calendar would do, before it is done. */
-function Would({ plan }: { plan: Plan }) {
-  return (
-    <div className="would" role="status">
-      {plan.parts.map((p) => (
-        <p key={p.what}>
-          <b>{plural(p.added + p.ended, p.what)}</b> {p.added ? "more" : "fewer"}
-          {p.changed > 0 && `, ${plural(p.changed, p.what)} shorter`}, {plan.when}.
-        </p>
-      ))}
-      {plan.parts[0]?.what === "slot" && (
-        <ul>
-          {plan.details.map((d) => (
-            <li key={d}>{d}</li>
-          ))}
-        </ul>
-      )}
-      {plan.notes.map((n) => (
-        <p key={n}>{n}.</p>
-      ))}
-      <ul>
-        {plan.figures.map((f) => (
-          <li key={f}>{f}</li>
-        ))}
-      </ul>
-    </div>
-  );
-}
-
-/** Closes dates against the calendar, after the fact or ahead: looked at first. */
+/** Closes dates, or hours of them, against the calendar, after the fact or ahead: looked at first. */
 export function CloseDays({ years, close }: { years: Schemas["SectionYear"][]; close: (changed: boolean) => void }) {
   const [from, setFrom] = useState("");
   const [to, setTo] = useState("");
@@ -47,91 +17,57 @@ export function CloseDays({ years, close }: { years: Schemas["SectionYear"][]; c
   const [opens, setOpens] = useState("");
   const [ends, setEnds] = useState("");
   const [reason, setReason] = useState("");
-  const [plan, setPlan] = useState<Plan>();
-  const [busy, setBusy] = useState(false);
-  useFocusBack();
-  const ask = async (apply: boolean) => {
-    setBusy(true);
-    try {
-      const p = await write({
-        path: "/api/school/closures",
-        body: {
-          section,
-          from,
-          to: to || undefined,
-          opens: opens || undefined,
-          ends: ends || undefined,
-          reason: reason.trim(),
-          apply,
-        },
-      });
-      setPlan(p);
-      if (p.applied) {
-        tell.done(`Closed ${p.when}`);
-        close(true);
-      }
-    } catch (e) {
-      tell.wrong((e as Error).message);
-    } finally {
-      setBusy(false);
-    }
-  };
-  // What is looked at is of what was asked: another asking has to be looked at anew.
-  const change =
-    <T,>(was: T, set: (value: T) => void) =>
-    (value: T) => {
-      if (value === was) return;
-      set(value);
-      setPlan(undefined);
-    };
-  const ready = from !== "" && reason.trim() !== "";
   return (
-    <Modal
-      open
+    <LookFirst
       title="Close dates or hours"
-      onCancel={() => close(false)}
-      okText={plan ? "Close them" : "See what it would change"}
-      okButtonProps={{ disabled: !ready, loading: busy, danger: false }}
-      onOk={() => void ask(plan !== undefined)}
-      cancelText="Cancel"
+      path="/api/school/closures"
+      body={{
+        section,
+        from,
+        to: to || undefined,
+        opens: opens || undefined,
+        ends: ends || undefined,
+        reason: reason.trim(),
+      }}
+      ready={from !== "" && reason.trim() !== ""}
+      okText="Close them"
+      said={(p) => `Closed ${p.when}`}
+      close={close}
     >
-      <div className="close-days">
-        <span className="pair">
-          <span>
-            <span aria-hidden="true">Date</span>
-            <DateField label="Date" back value={from} onChange={change(from, setFrom)} autoFocus />
-          </span>
-          <span>
-            <span aria-hidden="true">to, if several</span>
-            <DateField label="Last date" optional value={to} onChange={change(to, setTo)} />
-          </span>
+      <span className="pair">
+        <span>
+          <span aria-hidden="true">Date</span>
+          <DateField label="Date" back value={from} onChange={setFrom} autoFocus />
         </span>
-        <span className="pair">
-          <span>
-            <span aria-hidden="true">opens late, at</span>
-            <TimeField label="Opens late, at" value={opens} onChange={change(opens, setOpens)} />
-          </span>
-          <span>
-            <span aria-hidden="true">ends early, at</span>
-            <TimeField label="Ends early, at" value={ends} onChange={change(ends, setEnds)} />
-          </span>
-          <span className="look-small look-muted">no time: the whole date</span>
+        <span>
+          <span aria-hidden="true">to, if several</span>
+          <DateField label="Last date" optional value={to} onChange={setTo} />
         </span>
-        {years.length > 1 && (
-          <Choice
-            label="Section"
-            value={section}
-            onChange={change(section, setSection)}
-            options={[{ value: 0, label: "every section" }, ...years.map((y) => ({ value: y.section, label: y.name }))]}
-          />
-        )}
-        <label>
-          Reason
-          <Input value={reason} maxLength={200} onChange={(e) => change(reason, setReason)(e.target.value)} />
-        </label>
-        {plan && <Would plan={plan} />}
-      </div>
-    </Modal>
+      </span>
+      <span className="pair">
+        <span>
+          <span aria-hidden="true">opens late, at</span>
+          <TimeField className="short" label="Opens late, at" value={opens} onChange={setOpens} />
+        </span>
+        <span>
+          <span aria-hidden="true">ends early, at</span>
+          <TimeField className="short" label="Ends early, at" value={ends} onChange={setEnds} />
+        </span>
+        <span className="look-small look-muted">no time: the whole date</span>
+      </span>
+      {years.length > 1 && (
+        <Choice
+          label="Section"
+          value={section}
+          onChange={setSection}
+          options={[{ value: 0, label: "every section" }, ...years.map((y) => ({ value: y.section, label: y.name }))]}
+        />
+      )}
+      <label>
+        Reason
+        <Input value={reason} maxLength={200} onChange={(e) => setReason(e.target.value)} />
+      </label>
+    </LookFirst>
   );
 }
 

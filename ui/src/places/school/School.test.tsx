@@ -95,7 +95,19 @@ const calendar: Schemas["CalendarView"] = {
         { name: "normal", days: 188 },
         { name: "short", days: 2 },
       ],
-      terms: [{ name: "Spring", days: 60, from: "Mon 5 January", to: "Fri 27 March" }],
+      first: "2025-09-01",
+      patterns: ["normal"],
+      periods: [],
+      terms: [
+        {
+          name: "Spring",
+          days: 60,
+          from: "Mon 5 January",
+          to: "Fri 27 March",
+          first: "2026-01-05",
+          last: "2026-03-27",
+        },
+      ],
       months: [
         {
           title: "March",
@@ -111,7 +123,20 @@ const calendar: Schemas["CalendarView"] = {
 };
 
 const timetable: Schemas["TimetableView"] = {
-  slots: [{ section: "", pattern: "normal", label: "AM registration", from: "08:45", to: "09:00", since: "" }],
+  slots: [
+    {
+      section: "",
+      pattern: "normal",
+      label: "AM registration",
+      from: "08:45",
+      to: "09:00",
+      since: "",
+      sectionId: 1,
+      slot: "AM",
+      kind: "registration",
+      last: true,
+    },
+  ],
   classes: [{ value: "class:1", label: "7 Ames", kind: "form" }],
   class: "",
   meetings: [],
@@ -251,12 +276,40 @@ describe("the school", () => {
   });
 
   it("has its parts at addresses of their own, and begins with its people", async () => {
-    const { user, router } = open("", { "/api/school/calendar": calendar, "/api/school/timetable": timetable });
+    const { user, router, server } = open("", {
+      "/api/school/calendar": calendar,
+      "/api/school/timetable": timetable,
+      "/api/school/bells": plan(),
+    });
     await waitFor(() => expect(router.state.location.pathname).toBe("/school/people"));
     await user.click(await screen.findByRole("link", { name: "Timetable" }));
     expect(await screen.findByText("08:45 to 09:00")).toBeInTheDocument();
     await choose(user, "Class", "7 Ames");
     await waitFor(() => expect(router.state.location.search).toBe("?class=class%3A1"));
+    await user.click(screen.getByRole("button", { name: "Times of normal from a date on …" }));
+    await user.type(screen.getByRole("textbox", { name: "Holds from" }), "2026-03-16{Enter}");
+    const begins = screen.getByRole("textbox", { name: "AM, from" });
+    await user.clear(begins);
+    await user.type(begins, "830");
+    await user.click(screen.getByRole("button", { name: "Add a slot" }));
+    await user.type(screen.getByRole("textbox", { name: "Name of slot 2" }), "1");
+    await user.click(screen.getByRole("button", { name: /See what it would change$/ }));
+    await waitFor(() =>
+      expect(asked(server, "/api/school/bells")).toEqual([
+        {
+          section: 1,
+          pattern: "normal",
+          from: "2026-03-16",
+          slots: [
+            { slot: "AM", kind: "registration", from: "08:30", to: "09:00" },
+            { slot: "1", kind: "lesson", from: "", to: "" },
+          ],
+          past: false,
+          apply: false,
+        },
+      ]),
+    );
+    await user.click(screen.getByRole("button", { name: "Cancel" }));
     await user.click(screen.getByRole("link", { name: "Calendar" }));
     expect(await screen.findByText("190 school days, 114 of them up to today")).toBeInTheDocument();
     expect(screen.getByText("Sat 7 March, no school")).toBeInTheDocument();

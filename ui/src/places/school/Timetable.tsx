@@ -1,14 +1,24 @@
+import { Button } from "antd";
+import { useState } from "react";
 import { Link } from "react-router";
-import { useRead } from "../../api/client";
+import { type Schemas, useRead } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { useScope } from "../../parts/scope";
+import { BellsForm } from "./YearForms";
+
+type Line = Schemas["SlotLine"];
+const firsts = (lines: Line[], key: (l: Line) => unknown) =>
+  lines.filter((l, i) => lines.findIndex((x) => key(x) === key(l)) === i);
+const patternsOf = (lines: Line[]) => firsts(lines, (l) => `${l.sectionId} ${l.pattern}`);
+const sectionsOf = (lines: Line[]) => firsts(lines, (l) => l.sectionId);
 
 /** When slots are, and when a class meets. */
 export function Timetable() {
   const { params, set } = useAddress();
   const page = useRead("/api/school/timetable", { section: useScope(), class: params.get("class") ?? undefined });
+  const [bells, setBells] = useState<{ section: number; pattern: string }>();
   if (!page.data) return <Waiting inside error={page.error} />;
   const t = page.data;
   const several = t.slots.some((s) => s.section !== "");
@@ -42,7 +52,34 @@ export function Timetable() {
             </tbody>
           </table>
         )}
+        <div className="look-line look-wrap">
+          {patternsOf(t.slots).map((p) => (
+            <Button
+              key={`${p.sectionId} ${p.pattern}`}
+              size="small"
+              onClick={() => setBells({ ...p, section: p.sectionId })}
+            >
+              {["Times of ", p.pattern, p.section && `, ${p.section}`, " from a date on …"]}
+            </Button>
+          ))}
+          {sectionsOf(t.slots).map((s) => (
+            <Button key={s.sectionId} size="small" onClick={() => setBells({ section: s.sectionId, pattern: "" })}>
+              {["A new pattern", s.section && `, ${s.section}`, " …"]}
+            </Button>
+          ))}
+        </div>
       </Panel>
+      {bells && (
+        <BellsForm
+          section={bells.section}
+          pattern={bells.pattern}
+          slots={t.slots.filter((s) => s.sectionId === bells.section && s.pattern === bells.pattern)}
+          close={(changed) => {
+            setBells(undefined);
+            if (changed) void page.refetch();
+          }}
+        />
+      )}
       <Panel
         title="When a class meets"
         extra={
