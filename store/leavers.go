@@ -107,6 +107,7 @@ var aboutStudent = []struct{ name, query string }{
 		strftime('%Y-%m-%d %H:%M', j.known * 60, 'unixepoch') AS recorded, coalesce(a.name, '') AS recorded_by
 		FROM step x JOIN step_act t ON t.step_id = x.id JOIN journal j ON j.id = t.journal_id LEFT JOIN account a ON a.id = j.account_id LEFT JOIN account o ON o.id = t.account_id WHERE x.student_id = ? ORDER BY t.id`},
 	{"letters", `SELECT ` + date("x.date") + ` AS date, x.recipient, x.subject, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM letter x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"own fields", `SELECT f.name AS field, x.value, x.ended_by IS NOT NULL AS ended, ` + recorded + ` FROM own_value x JOIN own_field f ON f.id = x.field_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"on lists", `SELECT l.name AS list, x.ended_by IS NOT NULL AS taken_off, ` + recorded + ` FROM student_list_member x JOIN student_list l ON l.id = x.list_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"looked at", `SELECT strftime('%Y-%m-%d %H:%M', l.at * 60, 'unixepoch') AS at, a.name AS by, l.what FROM look l JOIN account a ON a.id = l.account_id WHERE l.student_id = ? ORDER BY l.id`},
 }
@@ -150,6 +151,7 @@ var erasing = []string{
 	`UPDATE letter SET recipient = '', subject = '', words = '' WHERE student_id = ?`,
 	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', address = '', language = '', ended = 1
 		WHERE id IN (SELECT contact_id FROM student_contact WHERE student_id = ?1) AND NOT EXISTS (SELECT 1 FROM student_contact o WHERE o.contact_id = contact.id AND o.student_id <> ?1)`,
+	`DELETE FROM own_value WHERE student_id = ?`,
 	`DELETE FROM student_list_member WHERE student_id = ?`,
 	`DELETE FROM student_contact WHERE student_id = ?`,
 	`UPDATE contact_change SET words = 'erased' WHERE student_id = ?`,

@@ -45,7 +45,7 @@ var may = map[string]string{
 	"trips": "optdla", "trip": "optdla", "trip-group": "opa", "plan-trip": "opa", "change-trip": "opa", "cancel-trip": "opa", "mark-trip": "opta", "trip-is-back": "optdla", "trip-goes-on": "opa",
 	"school": "a", "close-days": "a", "open-days": "a", "calendar": "a", "timetable": "a", "import-school": "a", "set-register-rules": "a", "choose-codes": "a", "set-reasons": "a", "take-policy": "a", "draft-policy": "a", "policy": "optla",
 	"add-account": "a", "import-accounts": "a", "reset-account": "a", "change-account": "a", "end-account": "a", "sessions": "a", "end-session": "a", "looks": "a", "looks-file": "a",
-	"views": "opdla", "save-view": "opdla", "end-view": "opdla", "lists": "opdla", "set-grading": "a", "set-terms": "a", "set-bells": "a", "set-day-pattern": "a", "draft-codes": "a", "beside": "opla", "beside-file": "opla", "part-time": "optla", "set-part-time": "opa", "keep-list": "opdla", "end-list": "opdla",
+	"views": "opdla", "save-view": "opdla", "end-view": "opdla", "own-fields": "optdla", "own-fields-of": "optdla", "set-own-field": "optdla", "own-fields-set": "a", "set-own-fields": "a", "own-fields-file": "opla", "import-own-fields": "a", "lists": "opdla", "set-grading": "a", "set-terms": "a", "set-bells": "a", "set-day-pattern": "a", "draft-codes": "a", "beside": "opla", "beside-file": "opla", "part-time": "optla", "set-part-time": "opa", "keep-list": "opdla", "end-list": "opdla",
 	"steps": "optla", "do-steps": "optla", "steps-file": "opla", "set-step-rules": "a", "letters": "opa", "set-letter": "opa", "try-letter": "opa", "letter-preview": "opa", "print-letters": "opa", "letters-sheet": "opla",
 	"leavers": "a", "set-leavers-rule": "a", "erase-leavers": "a", "personal-data": "a",
 }

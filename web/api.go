@@ -216,7 +216,7 @@ func post[I, O any](s *server, needs work.Permission, path, summary string, f fu
 }
 
 // withFiles are the writes that bring files along.
-var withFiles = []work.Permission{work.MayImport, work.MayImportAccounts, work.MaySetPhoto, work.MaySetEmblem, work.MaySetWarning}
+var withFiles = []work.Permission{work.MayImport, work.MayImportOwn, work.MayImportAccounts, work.MaySetPhoto, work.MaySetEmblem, work.MaySetWarning}
 
 // noTimeout leaves the time of bodies to steady, which goes by what has come of them.
 const noTimeout = -1

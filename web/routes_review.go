@@ -11,6 +11,7 @@ import (
 	"meldung/work"
 	"meldung/work/concerns"
 	"meldung/work/lists"
+	"meldung/work/ownfields"
 	"meldung/work/parttime"
 	"meldung/work/plans"
 	"meldung/work/views"
@@ -117,6 +118,35 @@ func (s *server) reviewRoutes() {
 	})
 	post(s, work.MaySaveView, "/views", "Keep a view of a page under a name", func(ctx context.Context, in *Keyed[views.View]) (*body[work.Receipt], error) {
 		return answer(views.Save(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeOwn, "/own-fields", "What the school's own fields hold, where they are shown", func(ctx context.Context, in *struct {
+		Where string `query:"where" enum:"roll,call,desk" required:"true"`
+	}) (*body[[]pages.OwnShown], error) {
+		return answer(pages.OwnShownIn(ctx, s.office, person(ctx), in.Where))
+	})
+	get(s, work.MaySeeOwnOf, "/students/{id}/own-fields", "What the school's own fields hold of a student", func(ctx context.Context, in *struct {
+		ID ids.Student `path:"id"`
+	}) (*body[[]pages.OwnLine], error) {
+		return answer(pages.OwnOf(ctx, s.office, person(ctx), in.ID))
+	})
+	post(s, work.MaySetOwn, "/own-fields/value", "Set what an own field holds of a student", func(ctx context.Context, in *Keyed[ownfields.OwnValue]) (*body[work.Receipt], error) {
+		return answer(ownfields.SetValue(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MayKeepOwn, "/own-fields/file", "What the school's own fields hold, as a file", func(ctx context.Context, in *struct {
+		Grouped
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := pages.KeepOwn(ctx, s.office, person(ctx), in.Group, in.Format)
+		return answerFile(f, err, "attachment")
+	})
+	get(s, work.MayDefineOwn, "/school/own-fields", "The school's own fields", func(ctx context.Context, _ *struct{}) (*body[pages.OwnFieldsView], error) {
+		return answer(pages.OwnFields(ctx, s.office))
+	})
+	post(s, work.MaySetOwnFields, "/school/own-fields", "Set the school's own fields", func(ctx context.Context, in *Keyed[ownfields.OwnFieldSet]) (*body[work.Receipt], error) {
+		return answer(ownfields.SetFields(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayImportOwn, "/school/own-fields/import", "Look at values of own fields from a file, or take them", func(ctx context.Context, in *Keyed[ownfields.OwnImport]) (*body[ownfields.OwnImportPlan], error) {
+		return answer(ownfields.ImportValues(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	get(s, work.MaySeePartTime, "/students/{id}/part-time", "A student's time here and elsewhere", func(ctx context.Context, in *struct {
 		ID ids.Student `path:"id"`

@@ -162,6 +162,13 @@ const (
 	MayDraftCodes       Permission = "draft-codes"
 	MaySeeBeside        Permission = "beside"
 	MayKeepBeside       Permission = "beside-file"
+	MaySeeOwn           Permission = "own-fields"
+	MaySeeOwnOf         Permission = "own-fields-of"
+	MaySetOwn           Permission = "set-own-field"
+	MayDefineOwn        Permission = "own-fields-set"
+	MaySetOwnFields     Permission = "set-own-fields"
+	MayKeepOwn          Permission = "own-fields-file"
+	MayImportOwn        Permission = "import-own-fields"
 	MaySeeLists         Permission = "lists"
 	MaySeePartTime      Permission = "part-time"
 	MaySetPartTime      Permission = "set-part-time"
@@ -271,7 +278,7 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
-	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
+	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

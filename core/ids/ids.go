@@ -39,5 +39,6 @@ type (
 	Letter      int64 // as it was printed
 	Closure     int64 // of a date against the calendar
 	SavedView   int64 // a page under a name
+	OwnField    int64 // a field of the school's own on a student
 	StudentList int64 // students under a name
 )

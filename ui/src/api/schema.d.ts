@@ -1046,6 +1046,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the school's own fields hold, where they are shown */
+        get: operations["own-fields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the school's own fields hold, as a file */
+        get: operations["own-fields-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields/value": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set what an own field holds of a student */
+        post: operations["set-own-field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/part-time": {
         parameters: {
             query?: never;
@@ -1865,6 +1916,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/own-fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school's own fields */
+        get: operations["own-fields-set"];
+        put?: never;
+        /** Set the school's own fields */
+        post: operations["set-own-fields"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/own-fields/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at values of own fields from a file, or take them */
+        post: operations["import-own-fields"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school/policies": {
         parameters: {
             query?: never;
@@ -2456,6 +2542,23 @@ export interface paths {
         };
         /** Everything that is kept about a student, as a zip archive of CSV files */
         get: operations["personal-data"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}/own-fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the school's own fields hold of a student */
+        get: operations["own-fields-of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4990,10 +5093,100 @@ export interface components {
             name: string;
             own: boolean;
         };
+        OwnCount: {
+            /** Format: int64 */
+            field: number;
+            /** Format: int64 */
+            students: number;
+        };
         OwnDay: {
             date: string;
             label: string;
             marks: components["schemas"]["RecentMark"][];
+        };
+        OwnField: {
+            /** @description Roles that change it, among those that see it */
+            changes: string[];
+            choices?: string[];
+            /**
+             * @description Empty for none
+             * @enum {string}
+             */
+            icon?: "" | "star" | "heart" | "flag" | "clock" | "drop" | "bell" | "key" | "book";
+            /**
+             * Format: int64
+             * @description 0 for a new one
+             */
+            id?: number;
+            /**
+             * @description Of a field that is there it stays
+             * @enum {string}
+             */
+            kind: "text" | "choice" | "date" | "time span" | "number";
+            name: string;
+            /** @description Offered no more; what it holds stays on record */
+            retired?: boolean;
+            /** @description Roles that see it; administrators always do */
+            sees: string[];
+            /** @description Where beside the student's sheet: roll, call, desk */
+            shown: string[];
+        };
+        OwnFieldSet: {
+            fields: components["schemas"]["OwnField"][];
+            /** @description The stamp of the fields that were looked at */
+            seen: string;
+        };
+        OwnFieldsView: {
+            fields: components["schemas"]["OwnField"][];
+            /** @description Of how many students each field holds something */
+            held: components["schemas"]["OwnCount"][];
+            roles: string[];
+            /** @description The stamp of these fields, to send along with a change */
+            seen: string;
+        };
+        OwnImport: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            /** @description CSV, UTF-8 */
+            text: string;
+        };
+        OwnImportPlan: {
+            applied: boolean;
+            /** @description Every line that is wrong */
+            problems: string[];
+            receipt?: components["schemas"]["Receipt"];
+            /** Format: int64 */
+            same: number;
+            /**
+             * Format: int64
+             * @description Values that are new or another
+             */
+            set: number;
+            /**
+             * Format: int64
+             * @description Values that are taken away, since the file has nothing there
+             */
+            taken: number;
+        };
+        OwnLine: {
+            /** @description Who set it and when; empty for nothing */
+            by: string;
+            choices: string[];
+            /** Format: int64 */
+            field: number;
+            icon: string;
+            /** @enum {string} */
+            kind: "text" | "choice" | "date" | "time span" | "number";
+            mayChange: boolean;
+            name: string;
+            /** @description Empty for nothing */
+            value: string;
+            words: string;
+        };
+        OwnMark: {
+            icon: string;
+            name: string;
+            words: string;
         };
         OwnRecord: {
             counts: components["schemas"]["CodeCount"][];
@@ -5002,6 +5195,21 @@ export interface components {
             given: string;
             /** @description Whether the phone is a student's */
             known: boolean;
+        };
+        OwnShown: {
+            marks: components["schemas"]["OwnMark"][];
+            /** Format: int64 */
+            student: number;
+        };
+        OwnValue: {
+            /** Format: int64 */
+            field: number;
+            /** @description What it held when the change was begun */
+            seen?: string;
+            /** Format: int64 */
+            student: number;
+            /** @description As typed; empty for nothing */
+            value: string;
         };
         Part: {
             /** @enum {string} */
@@ -9662,6 +9870,107 @@ export interface operations {
             };
         };
     };
+    "own-fields": {
+        parameters: {
+            query: {
+                where: "roll" | "call" | "desk";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnShown"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "own-fields-file": {
+        parameters: {
+            query: {
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                group?: string;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-own-field": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnValue"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "set-part-time": {
         parameters: {
             query?: never;
@@ -11403,6 +11712,105 @@ export interface operations {
             };
         };
     };
+    "own-fields-set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFieldsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-own-fields": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFieldSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "import-own-fields": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnImport"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnImportPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "take-policy": {
         parameters: {
             query?: never;
@@ -12721,6 +13129,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "own-fields-of": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLine"][];
                 };
             };
             /** @description Error */
