@@ -14,6 +14,7 @@ import { keepFocusInLists } from "./focus";
 import { KeyList } from "./KeyList";
 import { singleKeys, useKeys } from "./keys";
 import { useAddress } from "./look-at";
+import { WithOwnMarks } from "./OwnMarks";
 import { QuickLine } from "./QuickLine";
 import { Rail } from "./Rail";
 import { StillThere } from "./StillThere";
@@ -121,7 +122,9 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
       <RollCallRuns />
       <Notes />
       <div key={place}>
-        <Outlet context={who} />
+        <WithOwnMarks path={location.pathname}>
+          <Outlet context={who} />
+        </WithOwnMarks>
       </div>
       {student && (
         <Suspense fallback={null}>

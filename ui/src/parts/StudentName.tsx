@@ -2,6 +2,7 @@ import { useContext } from "react";
 import type { Schemas } from "../api/client";
 import { rememberList, WholeList } from "./in-list";
 import { useAddress } from "./look-at";
+import { OwnMarks } from "./OwnMarks";
 
 type Named = Pick<Schemas["StudentRef"], "id" | "name" | "form">;
 
@@ -23,6 +24,7 @@ export function StudentName({ student, form = true }: { student: Named; form?: b
         {student.name}
       </button>
       {form && <span className="look-muted"> {student.form}</span>}
+      <OwnMarks student={student.id} />
     </span>
   );
 }

@@ -19,6 +19,7 @@ import { Called } from "./Called";
 import { DayBars } from "./DayBars";
 import { Figures } from "./Figures";
 import { History } from "./History";
+import { OwnFields } from "./OwnFields";
 import { PartTime } from "./PartTime";
 import { PhotoOf } from "./PhotoOf";
 import { Statement } from "./Statement";
@@ -82,6 +83,7 @@ export default function StudentSheet({
               )}
             </div>
           )}
+          <OwnFields student={s.student.id} />
           {s.sentence && <p className="sentence">{s.sentence}</p>}
           <Figures s={s} />
           {mayState && (

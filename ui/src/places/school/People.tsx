@@ -4,6 +4,7 @@ import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { plural } from "../../parts/words";
 import { MeetingPoints } from "./MeetingPoints";
+import { OwnFields } from "./OwnFields";
 
 const most = 200; // of a list that is shown in one go
 
@@ -46,6 +47,7 @@ export function People({ s, refresh }: { s: Schemas["SchoolView"]; refresh: () =
           </div>
         </Panel>
         <MeetingPoints school={s} refresh={refresh} />
+        <OwnFields />
       </div>
       <div className="stack">
         <Students title="Students without a contact" list={s.noContact} none="Every student has a contact." />
