@@ -46,6 +46,9 @@ func (s *server) registerRoutes() {
 	post(s, work.MaySeat, "/seats", "Change a seating plan", func(ctx context.Context, in *Keyed[registers.Seat]) (*body[work.Receipt], error) {
 		return answer(registers.SeatStudent(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
+	post(s, work.MayMakeUp, "/made-up", "Excuse what was made up later", func(ctx context.Context, in *Keyed[registers.MadeUp]) (*body[work.Receipt], error) {
+		return answer(registers.MakeUp(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
 	post(s, work.MayCorrect, "/corrections", "Correct a mark", func(ctx context.Context, in *Keyed[registers.Correction]) (*body[work.Receipt], error) {
 		return answer(registers.Correct(ctx, s.office, person(ctx), in.Key, in.Body))
 	})

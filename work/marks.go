@@ -63,6 +63,28 @@ func (tx *Tx) Unexcuse(ctx context.Context, v Snapshot, x *Day, student ids.Stud
 	})
 }
 
+// Excuse makes a student's unexcused absences in some slots of a day excused, and returns in how many
+// slots there were any. A set of codes without one for being away for a reason excuses nothing.
+func (tx *Tx) Excuse(ctx context.Context, v Snapshot, x *Day, student ids.Student, why string, in func(slot string) bool) (slots int, err error) {
+	codes := x.Of(student).Codes
+	lacks := false
+	err = tx.recode(ctx, v, x, student, Recoding{register.SourceDesk, why}, func(slot day.Slot, m store.Mark) (store.Mark, bool) {
+		was, known := codes.Find(m.Code)
+		if !known || was.Counts != policy.Unexcused || !in(slot.Name) {
+			return m, false
+		}
+		next, there := codes.For(policy.UseAway, slot)
+		lacks = lacks || !there
+		slots++
+		m.Code = next.Code
+		return m, there
+	})
+	if err == nil && lacks {
+		err = Conflictf("the code set %s has no code for being away for a reason: nothing can be excused with it; nothing was changed", codes.ID)
+	}
+	return slots, err
+}
+
 // Restore gives the marks that a journal entry changed their earlier form back, as new versions:
 // that before the entry, and before others that it stood in for.
 func (tx *Tx) Restore(ctx context.Context, v Snapshot, x *Day, student ids.Student, entry ids.Entry, reason string, others ...ids.Entry) error {

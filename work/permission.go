@@ -162,6 +162,7 @@ const (
 	MayDraftCodes       Permission = "draft-codes"
 	MaySeeBeside        Permission = "beside"
 	MayKeepBeside       Permission = "beside-file"
+	MayMakeUp           Permission = "make-up"
 	MaySeeOwn           Permission = "own-fields"
 	MaySeeOwnOf         Permission = "own-fields-of"
 	MaySetOwn           Permission = "set-own-field"
@@ -278,7 +279,7 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
-	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
+	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MayMakeUp: office, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

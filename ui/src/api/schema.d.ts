@@ -773,6 +773,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/made-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Excuse what was made up later */
+        post: operations["make-up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/messages": {
         parameters: {
             query?: never;
@@ -4746,6 +4763,20 @@ export interface components {
             /** @description Shown once; it has to be replaced at the first sign-in */
             password: string;
             username: string;
+        };
+        MadeUp: {
+            /** @description Who allowed it */
+            allowed: string;
+            /** @description The date that was missed */
+            date: string;
+            /** @description The date on which it was made up */
+            done: string;
+            /** @description Which slots; none for all that were missed unexcused */
+            slots?: string[];
+            /** Format: int64 */
+            student: number;
+            /** @description What was done */
+            words?: string;
         };
         Matter: {
             about: string;
@@ -9254,6 +9285,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-up": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeUp"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

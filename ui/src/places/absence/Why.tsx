@@ -1,3 +1,5 @@
+import { useState } from "react";
+import { useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { Bases } from "../../parts/Bases";
@@ -7,6 +9,7 @@ import { PolicyLink } from "../../parts/PolicyLink";
 import { duration, plural } from "../../parts/words";
 import { useAsked } from "./asked";
 import { amount, counted, roomWords } from "./figures";
+import { MadeUp } from "./MadeUp";
 
 type View = Schemas["WhyView"];
 
@@ -15,6 +18,8 @@ export function Why({ student, bands }: { student: number; bands: Schemas["BandV
   const { set } = useAddress();
   const asked = useAsked();
   const why = useRead("/api/absence/{student}", { student, ...asked });
+  const who = useOutletContext<Schemas["Who"]>();
+  const [madeUp, setMadeUp] = useState<Schemas["WhyDay"]>();
   const w = why.data;
   if (!w) return null;
   const f = w.figures;
@@ -49,8 +54,9 @@ export function Why({ student, bands }: { student: number; bands: Schemas["BandV
           </p>
         ))}
       {w.days.slice(0, 60).map((d) => (
-        <Day key={d.date} d={d} unit={f.unit} />
+        <Day key={d.date} d={d} unit={f.unit} makeUp={who.inOffice && !asked.at ? () => setMadeUp(d) : undefined} />
       ))}
+      {madeUp && <MadeUp student={w.student} day={madeUp} close={() => setMadeUp(undefined)} />}
       {w.days.length > 60 && (
         <div className="look-line">
           <button type="button" className="link look-muted" onClick={() => set({ student: String(student) }, false)}>
@@ -116,7 +122,15 @@ function Line({ t }: { t: Schemas["WhyTrigger"] }) {
   );
 }
 
-function Day({ d, unit }: { d: Schemas["WhyDay"]; unit: Schemas["AbsenceFigures"]["unit"] }) {
+function Day({
+  d,
+  unit,
+  makeUp,
+}: {
+  d: Schemas["WhyDay"];
+  unit: Schemas["AbsenceFigures"]["unit"];
+  makeUp: (() => void) | undefined; // by whoever may excuse what was made up
+}) {
   return (
     <details>
       <summary>
@@ -142,6 +156,11 @@ function Day({ d, unit }: { d: Schemas["WhyDay"]; unit: Schemas["AbsenceFigures"
       </ul>
       {unit === "day" && d.due > 0 && (
         <span className="look-small look-muted">absent from {duration(d.absentFrom)} on</span>
+      )}{" "}
+      {makeUp && d.marks.some((m) => m.state === "unexcused") && (
+        <button type="button" className="link look-small" onClick={makeUp}>
+          made up …
+        </button>
       )}
     </details>
   );
