@@ -93,8 +93,60 @@ func TestWhatIsDue(t *testing.T) {
 	admin.click("button", "Take it back")
 	admin.see("114 of them up to today")
 
+	policyIsEdited(t, admin, w)
+	dueInPart(t, w)
+
 	w.goTo("/absence/grid?group=class:48")
 	w.see("Bram Brightwater")
 	pages := w.MustEval(`() => fetch(document.querySelector("a[href*='format=pdf']").href).then((r) => r.headers.get("Content-Type"))`).Str()
 	require.Equal(t, "application/pdf", pages)
+}
+
+// policyIsEdited sets a line of a policy lower on the page: a wrong word is told by its line, whom it
+// touches is seen first, and once it is taken it is what is read beside every figure.
+func policyIsEdited(t *testing.T, admin, w *window) {
+	admin.goTo("/school/policies")
+	admin.see("Letters at three, five and ten days")
+	admin.goTo("/school/policies/edit?policy=letters")
+	admin.see("Nothing is changed yet")
+	reach := admin.field("Letter at 3 unexcused days: reached at")
+	reach.MustSelectAllText().MustInput("some")
+	admin.see(`reach is "some"; expected is a whole number from 1 on`)
+	reach.MustSelectAllText().MustInput("2")
+	admin.see("reached at 2 days unexcused in the year.")
+	admin.see("only under this one")
+	admin.see("0 students in another band")
+	admin.click("button", "^Take it from Tue 10 March on")
+	admin.see("Letters at three, five and ten days holds from Tue 10 March on")
+	w.goTo("/absence/policy?policy=letters")
+	w.see("Letter at 3 unexcused days: reached at 2 days unexcused in the year.")
+	w.see("as it comes with the program")
+	w.goTo("/absence/steps")
+	w.see("Letter at 3 days, 2 unexcused days")
+}
+
+// dueInPart gives a student an own timetable on the sheet, for what is over too: refused until it is said
+// that the past is corrected, and then the figures follow.
+func dueInPart(t *testing.T, w *window) {
+	missed := func() int {
+		return w.MustEval(`() => fetch("/api/absence/358?policy=hours").then((r) => r.json()).then((f) => f.figures.absent)`).Int()
+	}
+	before := missed()
+	w.goTo("/absence?student=358")
+	w.see("Timetable and shares")
+	w.click("button", "^Part-time")
+	w.see("Share here")
+	w.field("Holds from").MustInput("2025-09-03")
+	w.keys(input.Tab)
+	for _, slot := range []string{"4", "PM registration", "5", "6"} {
+		w.click(fmt.Sprintf(`.week input[aria-label="%s, every day"]`, slot), "")
+	}
+	w.click(".ant-modal button", "See what it would change")
+	w.see("registers up to")
+	w.click(".ant-modal label", "correct the past")
+	w.click(".ant-modal button", "See what it would change")
+	w.see("the figures of 1 student change")
+	w.click(".ant-modal button", "Save")
+	w.see("every day AM, 1, 2, 3")
+	assert.Less(t, missed(), before)
 }
