@@ -10,6 +10,8 @@ import { plural } from "./words";
 
 type Named = Pick<Schemas["StudentRef"], "id" | "name" | "form">;
 
+const many = 150; // students from which on they are not asked about one by one
+
 /** Keeps students under a name: on a new list, or on one of one's own. */
 export function KeepList({ students, children = "Keep as a list …" }: { students: Named[]; children?: string }) {
   const [open, setOpen] = useState(false);
@@ -69,7 +71,10 @@ function Keep({ students, close }: { students: Named[]; close: () => void }) {
             </Tick>
           </>
         )}
-        {students.length > 1 && (
+        {students.length > many && (
+          <p className="look-small look-muted">All of them are put on it. Under Lists, each can be taken off.</p>
+        )}
+        {students.length > 1 && students.length <= many && (
           <fieldset className="names">
             <legend>Who is on it</legend>
             {students.map((s) => (

@@ -93,9 +93,12 @@ function NewList({ make }: { make: (name: string) => void }) {
   );
 }
 
+const many = 150; // students that are shown at first
+
 /** One list with who is on it: put on and taken off, named anew, shared, taken away. */
 function One({ list }: { list: List }) {
   const [name, setName] = useState(list.name);
+  const [all, setAll] = useState(false);
   const write = useWrite({ done: (r) => tell.receipt(r), failed: (e) => tell.wrong(e.message) });
   const change = (next: Omit<Schemas["ListChange"], "list">) =>
     write.mutate({ path: "/api/lists", body: { list: list.id, ...next } });
@@ -155,7 +158,7 @@ function One({ list }: { list: List }) {
       {list.students.length === 0 && <p className="empty">Nobody is on it yet.</p>}
       <WholeList value={list.students.map((s) => ofStudent({ student: s }))}>
         <ul className="members">
-          {list.students.map((s) => (
+          {list.students.slice(0, all ? undefined : many).map((s) => (
             <li key={s.id}>
               <StudentName student={s} />
               {list.own && <Off name={s.name} done={() => change({ remove: [s.id] })} />}
@@ -163,6 +166,13 @@ function One({ list }: { list: List }) {
           ))}
         </ul>
       </WholeList>
+      {!all && list.students.length > many && (
+        <div className="look-line">
+          <button type="button" className="link look-muted" onClick={() => setAll(true)}>
+            {list.students.length - many} more
+          </button>
+        </div>
+      )}
       {list.gone.length > 0 && (
         <p className="empty">
           On it, but not on the roll today:{" "}

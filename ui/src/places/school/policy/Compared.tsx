@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { StudentName } from "../../../parts/StudentName";
 import { plural } from "../../../parts/words";
@@ -52,21 +53,24 @@ function told(l: Plan["lines"][number]): string {
 
 /** Students behind a number, by name; nothing where there are none. */
 function Names({ of: { count, students }, children }: { of: Schemas["Names"]; children: React.ReactNode }) {
+  const [open, setOpen] = useState(false);
   if (count === 0) return null;
   return (
-    <details>
+    <details onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>
         {children}: {count}
       </summary>
-      <p className="names">
-        {students.map((s) => (
-          <span key={s.id} className="look-nowrap">
-            <StudentName student={s} />
-            {s.when && <span className="look-muted look-small"> {s.when}</span>}
-          </span>
-        ))}
-        {count > students.length && <span className="look-muted">and {count - students.length} more</span>}
-      </p>
+      {open && (
+        <p className="names">
+          {students.map((s) => (
+            <span key={s.id} className="look-nowrap">
+              <StudentName student={s} />
+              {s.when && <span className="look-muted look-small"> {s.when}</span>}
+            </span>
+          ))}
+          {count > students.length && <span className="look-muted">and {count - students.length} more</span>}
+        </p>
+      )}
     </details>
   );
 }
