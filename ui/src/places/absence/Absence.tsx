@@ -14,7 +14,7 @@ import { SavedViews } from "../../parts/SavedViews";
 import { StudentName } from "../../parts/StudentName";
 import { throughout, useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
-import { useAsked } from "./asked";
+import { fileAt, useAsked } from "./asked";
 import { Distribution } from "./Distribution";
 import { Due } from "./Due";
 import { Filters } from "./Filters";
@@ -56,10 +56,7 @@ export default function Absence() {
     up: params.get("up") ? true : undefined,
   };
   const page = useRead("/api/absence", wanted, { placeholderData: keepPreviousData }); // the filters stay where they are; the figures hide meanwhile
-  const file = (path: string) => (format: string) => {
-    const given = Object.entries({ ...wanted, section: section?.join(","), format }).filter(([, v]) => v !== undefined);
-    return `/api/absence/${path}?${new URLSearchParams(given.map(([k, v]) => [k, String(v)]))}`;
-  };
+  const file = (path: string) => (format: string) => fileAt(`/api/absence/${path}`, wanted, format);
   if (!page.data) return <Waiting error={page.error} />;
   const p = page.data;
   const rows = p.rows.filter((r) => band === null || String(r.figures.bandPlace) === band);

@@ -8,7 +8,7 @@ import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { SavedViews } from "../../parts/SavedViews";
 import { useScope } from "../../parts/scope";
-import { useAsked } from "./asked";
+import { fileAt, useAsked } from "./asked";
 import { Distribution } from "./Distribution";
 import { Filters, grouped } from "./Filters";
 
@@ -28,10 +28,7 @@ export function Beside() {
   const page = useRead("/api/absence/beside", wanted, { placeholderData: keepPreviousData });
   if (!first.data) return <Waiting error={first.error} />;
   const p = first.data;
-  const file = (format: string) => {
-    const given = Object.entries({ ...wanted, section: section?.join(","), format }).filter(([, v]) => v !== undefined);
-    return `/api/absence/beside-file?${new URLSearchParams(given.map(([k, v]) => [k, String(v)]))}`;
-  };
+  const file = (format: string) => fileAt("/api/absence/beside-file", wanted, format);
   const span = wanted.before ? before : from2 || to2 ? `${from2 ?? ""}..${to2 ?? ""}` : "";
   const year = p.spans.find((s) => s.kind === "year");
   const spans = p.spans.filter((s) => s.kind !== "year");

@@ -6,6 +6,7 @@ import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { TakeAlong } from "../../parts/TakeAlong";
+import { fileAt } from "./asked";
 
 /** How the lessons of one's own classes went: of one, or of all of them. */
 export function Classes() {
@@ -20,10 +21,7 @@ export function Classes() {
   const page = useRead("/api/absence/classes", asked);
   if (!page.data) return <Waiting error={page.error} />;
   const p = page.data;
-  const file = (format: string) => {
-    const given = Object.entries({ ...asked, format }).filter(([, v]) => v !== undefined);
-    return `/api/absence/classes-file?${new URLSearchParams(given.map(([k, v]) => [k, String(v)]))}`;
-  };
+  const file = (format: string) => fileAt("/api/absence/classes-file", asked, format);
   return (
     <main className="page absence-place">
       <h1 className="visually-hidden">Your classes</h1>

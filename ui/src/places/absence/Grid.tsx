@@ -14,7 +14,7 @@ import { SavedViews } from "../../parts/SavedViews";
 import { StudentName } from "../../parts/StudentName";
 import { throughout, useScope } from "../../parts/scope";
 import { plural } from "../../parts/words";
-import { useAsked } from "./asked";
+import { fileAt, useAsked } from "./asked";
 import { Filters } from "./Filters";
 import { amount, shareOf } from "./figures";
 
@@ -31,10 +31,7 @@ export function Grid() {
   const page = useRead("/api/absence/grid", wanted, { placeholderData: keepPreviousData });
   if (!page.data) return <Waiting error={page.error} />;
   const g = page.data;
-  const file = (format: string) => {
-    const given = Object.entries({ ...wanted, section: section?.join(","), format }).filter(([, v]) => v !== undefined);
-    return `/api/absence/grid-file?${new URLSearchParams(given.map(([k, v]) => [k, String(v)]))}`;
-  };
+  const file = (format: string) => fileAt("/api/absence/grid-file", wanted, format);
   return (
     <main className="page absence-place grid-part">
       <h1 className="visually-hidden">Attendance grid</h1>

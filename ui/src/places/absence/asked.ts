@@ -11,3 +11,9 @@ export function useAsked() {
     group: params.get("group") ?? undefined,
   };
 }
+
+/** Where what is shown is had as a file: the same asking, in a format. What is undefined is not asked. */
+export function fileAt(path: string, asked: Record<string, unknown>, format: string): string {
+  const given = Object.entries({ ...asked, format }).filter(([, v]) => v !== undefined);
+  return `${path}?${new URLSearchParams(given.map(([k, v]) => [k, String(v)]))}`;
+}
