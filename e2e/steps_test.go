@@ -137,7 +137,7 @@ func dueInPart(t *testing.T, w *window) {
 	w.click("button", "^Part-time")
 	w.see("Share here")
 	w.field("Holds from").MustInput("2025-09-03")
-	w.keys(input.Tab)
+	w.keys(input.Enter)
 	for _, slot := range []string{"4", "PM registration", "5", "6"} {
 		w.click(fmt.Sprintf(`.week input[aria-label="%s, every day"]`, slot), "")
 	}

@@ -22,6 +22,7 @@ const (
 	Question  = "ask"      // a contradiction is put to a teacher
 	ToHome    = "home"     // a home is asked for a reason
 	ToStudent = "check-in" // a student has not checked in
+	AsLetter  = "letter"   // a letter that a step asks for
 )
 
 // What becomes of a message.

@@ -8,16 +8,16 @@ import (
 
 // CodeForm is a code as it is filled in: what is wrong in it is told by ParseCodes of its text.
 type CodeForm struct {
-	Code          string   `json:"code" maxLength:"20"`
-	Word          string   `json:"word" maxLength:"100"`
-	Counts        string   `json:"counts" maxLength:"20" doc:"attended, activity, excused, unexcused or void"`
-	Late          bool     `json:"late"`
-	Medical       bool     `json:"medical"`
-	OnSite        bool     `json:"onSite" doc:"Who has it is on the premises"`
-	Unexplained   bool     `json:"unexplained" doc:"Nobody has said why yet"`
-	MinutesAreFor string   `json:"minutesAs" maxLength:"20" doc:"To which side the minutes go that are missed where the code counts as attended: excused, or unexcused where empty"`
-	Uses          []string `json:"uses" maxItems:"20" doc:"What the program uses it for"`
-	Half          string   `json:"half" maxLength:"20" doc:"morning or afternoon; empty for the whole day"`
+	Code        string   `json:"code" maxLength:"20"`
+	Word        string   `json:"word" maxLength:"100"`
+	Counts      string   `json:"counts" maxLength:"20" doc:"attended, activity, excused, unexcused or void"`
+	Late        bool     `json:"late"`
+	Medical     bool     `json:"medical"`
+	OnSite      bool     `json:"onSite" doc:"Who has it is on the premises"`
+	Unexplained bool     `json:"unexplained" doc:"Nobody has said why yet"`
+	MinutesAs   string   `json:"minutesAs" maxLength:"20" doc:"To which side the minutes go that are missed where the code counts as attended: excused, or unexcused where empty"`
+	Uses        []string `json:"uses" maxItems:"20" doc:"What the program uses it for"`
+	Half        string   `json:"half" maxLength:"20" doc:"morning or afternoon; empty for the whole day"`
 }
 
 // CodeForms returns the codes of a set filled in.
@@ -26,7 +26,7 @@ func CodeForms(set *policy.CodeSet) []CodeForm {
 	for _, c := range set.Codes {
 		f := CodeForm{Code: c.Code, Word: c.Word, Counts: c.Counts.String(), Late: c.Late, Medical: c.Medical, OnSite: c.OnSite, Unexplained: c.Unexplained, Uses: c.Uses.Words(), Half: c.Half.String()}
 		if c.MinutesAsExcused {
-			f.MinutesAreFor = "excused"
+			f.MinutesAs = "excused"
 		}
 		out = append(out, f)
 	}
@@ -57,8 +57,8 @@ func (f CodeForm) fields() []string {
 			out = append(out, flag.key+": true")
 		}
 	}
-	if f.MinutesAreFor != "" {
-		out = append(out, "minutes_as: "+quoted(f.MinutesAreFor))
+	if f.MinutesAs != "" {
+		out = append(out, "minutes_as: "+quoted(f.MinutesAs))
 	}
 	if len(f.Uses) > 0 {
 		var uses []string

@@ -34,13 +34,12 @@ type BesideView struct {
 
 // BesideOf is one of the two.
 type BesideOf struct {
-	Group string      `json:"group"`
-	Label string      `json:"label" doc:"The span in words"`
-	Rate  string      `json:"rate"`
-	Bins  []Bin       `json:"bins"`
-	Bands []BandView  `json:"bands"`
-	Trend []TrendBar  `json:"trend" doc:"By weekday"`
-	view  AbsenceView // it as its own page has it
+	Group string     `json:"group"`
+	Label string     `json:"label" doc:"The span in words"`
+	AsAt  string     `json:"asAt" doc:"Last day of the span"`
+	Rate  string     `json:"rate"`
+	Bins  []Bin      `json:"bins"`
+	Bands []BandView `json:"bands"`
 }
 
 // BesideRow is one figure of both.
@@ -82,7 +81,7 @@ func ShowBeside(ctx context.Context, o *work.Office, asAt string, a BesideAsk, o
 }
 
 func besideOf(v AbsenceView) BesideOf {
-	return BesideOf{Group: cmp.Or(v.Group, "Everyone"), Label: v.Label, Rate: v.School, Bins: v.Bins, Bands: v.Bands, Trend: v.Trend.Weekdays, view: v}
+	return BesideOf{Group: cmp.Or(v.Group, "Everyone"), Label: v.Label, AsAt: v.AsAt, Rate: v.School, Bins: v.Bins, Bands: v.Bands}
 }
 
 // besideRows lists what both come to.
@@ -100,7 +99,7 @@ func besideRows(a, b AbsenceView) []BesideRow {
 	share := func(what string, of func(AbsenceView) (n, of int)) {
 		x, n := of(a)
 		y, m := of(b)
-		add(what, percent(x, n), percent(y, m), policy.PointsBetween(x, n, y, m))
+		add(what, policy.Percent(x, n), policy.Percent(y, m), policy.PointsBetween(x, n, y, m))
 	}
 	count("Students", func(v AbsenceView) int { return v.Students })
 	count("School days", func(v AbsenceView) int { return v.Days })
@@ -126,8 +125,6 @@ func besideRows(a, b AbsenceView) []BesideRow {
 	return out
 }
 
-func percent(n, of int) string { return policy.Percent(n, of) }
-
 func signed(n int) string {
 	switch {
 	case n > 0:
@@ -152,5 +149,5 @@ func KeepBeside(ctx context.Context, o *work.Office, asAt string, a BesideAsk, f
 	for _, r := range v.Rows {
 		list.Rows = append(list.Rows, []string{r.What, r.First, r.Second, r.Difference})
 	}
-	return pages.ListFile("side-by-side-"+v.First.view.AsAt, list, format)
+	return pages.ListFile("side-by-side-"+v.First.AsAt, list, format)
 }

@@ -42,7 +42,7 @@ type SchoolView struct {
 	Codes     CodesInUse           `json:"codes"`
 	Reasons   []held.Reason        `json:"reasons" doc:"The retired ones too"`
 	Policies  []PolicyLine         `json:"policies" doc:"Those by which the school measures today, and its own of later"`
-	Imports   []ImportRecord       `json:"imports" doc:"What was taken from files, newest first"`
+	Imports   []ImportRecord       `json:"imports" doc:"What was taken from files or set on the page, newest first"`
 	Accounts  []SchoolAccount      `json:"accounts"`
 	People    []pages.StaffRef     `json:"people" doc:"Staff, for whom accounts can be made"`
 }
@@ -292,9 +292,17 @@ func codesInUse(v work.Section, sets []string) CodesInUse {
 // mostImports bounds the list of what was taken from files.
 const mostImports = 20
 
-// imports lists what was taken from files, newest first.
+// changed are the kinds of entry by which what enters figures was changed, in words.
+var changed = map[string]string{"import roster": "people and classes", "import timetable": "calendar and timetable", "codes": "code set", "policy": "policy", "times of a day": "times of a day",
+	"terms": "terms", "bell times": "bell times", "day pattern": "day pattern", "part-time": "part-time student", "closure": "closed", "closure taken back": "closure taken back"}
+
+// imports lists what was taken from files or set on the page, newest first.
 func imports(ctx context.Context, q store.Queryer) ([]ImportRecord, error) {
-	entries, err := store.Entries(ctx, q, []string{"policy", "import roster", "import timetable", "correct the past: import roster", "correct the past: import timetable", "codes", "times of a day"}, mostImports)
+	var kinds []string
+	for kind := range changed {
+		kinds = append(kinds, kind, "correct the past: "+kind)
+	}
+	entries, err := store.Entries(ctx, q, kinds, mostImports)
 	if err != nil {
 		return nil, err
 	}
@@ -303,7 +311,7 @@ func imports(ctx context.Context, q store.Queryer) ([]ImportRecord, error) {
 		r := ImportRecord{When: e.Known.Date().Spoken() + e.Known.Date().Time().Format(" 2006") + ", " + e.Known.Minute().String(), By: e.By}
 		kind, past := strings.CutPrefix(e.Kind, "correct the past: ")
 		r.Past = past
-		r.Text = map[string]string{"import roster": "people and classes", "import timetable": "calendar and timetable", "codes": "code set", "times of a day": "times of a day", "policy": "policy"}[kind]
+		r.Text = changed[kind]
 		var plan struct {
 			When    string   `json:"when"`
 			Figures []string `json:"figures"`

@@ -107,6 +107,8 @@ type Recipient struct {
 	Names    string
 	Address  string // lines; empty where none is on file
 	Language string
+	EMail    string       // of the first of them who has one
+	Contact  *ids.Contact // whose that is
 }
 
 // Lines are the lines of an address, names first.
@@ -140,7 +142,13 @@ func RecipientsOf(v work.Snapshot, student ids.Student) []Recipient {
 	}
 	var out []Recipient
 	for _, h := range homes {
-		out = append(out, Recipient{namesOf(h.people), h.address, h.language})
+		one := Recipient{Names: namesOf(h.people), Address: h.address, Language: h.language}
+		for _, c := range h.people {
+			if one.EMail == "" && c.Email != "" {
+				one.EMail, one.Contact = c.Email, &c.ID
+			}
+		}
+		out = append(out, one)
 	}
 	return out
 }
@@ -272,14 +280,17 @@ func Compose(s work.Section, m work.Moment, by work.Person, i Item, texts []stor
 // Printing is which steps are answered with a letter.
 type Printing struct {
 	Steps []Ref `json:"steps" minItems:"1" maxItems:"500"`
+	EMail bool  `json:"email,omitempty" doc:"They go out as e-mails and are not printed"`
 }
 
 // Print writes the letters that steps ask for, by the figures as they stand now, and says of each
 // step that it is done. Where one of them does not hold any more, none is written. They are in the
-// order of their addresses, as envelopes are sorted.
+// order of their addresses, as envelopes are sorted. As e-mails they go to one address of each home, and
+// none goes where one home has none; what has left can't be taken back.
 func Print(ctx context.Context, o *work.Office, p work.Person, key string, a Printing) (work.Receipt, error) {
 	var out work.Receipt
-	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayPrintLetter, Kind: "letters", In: a, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
+	kind := map[bool]string{false: "letters", true: "letters sent"}[a.EMail]
+	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayPrintLetter, Kind: kind, In: a, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
 		found, err := find(ctx, tx, v, p, a.Steps)
 		if err != nil {
 			return err
@@ -295,6 +306,9 @@ func Print(ctx context.Context, o *work.Office, p work.Person, key string, a Pri
 			if err == nil {
 				composed[n], err = Compose(v.Of(item.Student.ID), tx.Moment(), p, item, texts)
 			}
+			if err == nil && a.EMail {
+				err = posted(item, composed[n])
+			}
 			if err != nil {
 				cannot = append(cannot, err.Error())
 			}
@@ -305,12 +319,19 @@ func Print(ctx context.Context, o *work.Office, p work.Person, key string, a Pri
 		var rows []store.Letter
 		for n, item := range found {
 			letters := composed[n]
-			step, err := item.keep(ctx, tx, store.StepAct{Kind: string(steps.Done), Text: "letter printed", Origin: tx.Origin()})
+			step, err := item.keep(ctx, tx, store.StepAct{Kind: string(steps.Done), Text: map[bool]string{false: "letter printed", true: "letter sent by e-mail"}[a.EMail], Origin: tx.Origin()})
 			if err != nil {
 				return err
 			}
 			for _, l := range letters {
-				rows = append(rows, store.Letter{StudentID: item.Student.ID, StepID: &step, TextID: l.Words.ID, Date: tx.Now.Date(), Recipient: l.Recipient.Lines(), Subject: l.Subject, Text: l.Text, Origin: tx.Origin()})
+				to := l.Recipient.Lines()
+				if a.EMail {
+					to = work.Join("\n", l.Recipient.Names, l.Recipient.EMail)
+					if err := mail(ctx, tx, item.Student.ID, l); err != nil {
+						return err
+					}
+				}
+				rows = append(rows, store.Letter{StudentID: item.Student.ID, StepID: &step, TextID: l.Words.ID, Date: tx.Now.Date(), Recipient: to, Subject: l.Subject, Text: l.Text, Origin: tx.Origin()})
 			}
 		}
 		slices.SortStableFunc(rows, func(a, b store.Letter) int { return cmp.Compare(sorted(a.Recipient), sorted(b.Recipient)) })
@@ -326,10 +347,30 @@ func Print(ctx context.Context, o *work.Office, p work.Person, key string, a Pri
 		if len(made) == 1 {
 			words = found[0].Student.Name() + ": letter written"
 		}
+		if a.EMail {
+			words = strings.Replace(words, "written", "on the way by e-mail", 1)
+		}
 		out = work.ReceiptOf(tx, words, made...)
 		return nil
 	})
 	return out, err
+}
+
+// posted refuses to send letters to a home without an e-mail address.
+func posted(item Item, letters []Filled) error {
+	for _, l := range letters {
+		if l.Recipient.EMail == "" {
+			return work.Conflictf("%s: no e-mail address of %s is on file", item.Student.Name(), l.Recipient.Names)
+		}
+	}
+	return nil
+}
+
+// mail puts a letter into the outbox: its subject is the first line of what the e-mail says.
+func mail(ctx context.Context, tx *work.Tx, student ids.Student, l Filled) error {
+	_, err := tx.AddMessage(ctx, store.Message{Kind: work.AsLetter, Channel: work.ByEMail, ContactID: l.Recipient.Contact, Students: []ids.Student{student},
+		Address: l.Recipient.EMail, Text: l.Subject + "\n\n" + l.Text})
+	return err
 }
 
 // sorted turns an address round: place, street, name.

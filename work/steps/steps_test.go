@@ -15,6 +15,7 @@ import (
 	"meldung/demo/demotest"
 	"meldung/held"
 	"meldung/pages/stepspage"
+	"meldung/pages/todaypage"
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/registers"
@@ -243,6 +244,8 @@ func TestLetters(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, due(t, list(t, o, demotest.Officer), "Letter at 5 days"), len(five))
 
+	byMail(t, o, five)
+
 	checked := 0
 	require.NoError(t, o.Read(ctx, func(v work.Snapshot) error {
 		for _, st := range v.School.Students {
@@ -359,4 +362,48 @@ func TestRules(t *testing.T) {
 	then, err := stepspage.Show(t.Context(), o, demotest.Officer, "2025-12-01T12:00")
 	require.NoError(t, err)
 	assert.Less(t, then.Due, sessions.Due, "as at an earlier day there was less")
+}
+
+// byMail sends letters as e-mails: all of them or, where a home has no address, none; each is in the outbox
+// and on the record, its step is done, and what has left is not taken back.
+func byMail(t *testing.T, o *work.Office, five []stepspage.StepView) {
+	t.Helper()
+	ctx := t.Context()
+	var can, cannot []stepspage.StepView
+	require.NoError(t, o.Read(ctx, func(v work.Snapshot) error {
+		for _, s := range five {
+			with := true
+			for _, r := range steps.RecipientsOf(v, s.Student.ID) {
+				with = with && r.EMail != ""
+			}
+			if with {
+				can = append(can, s)
+			} else {
+				cannot = append(cannot, s)
+			}
+		}
+		return nil
+	}))
+	require.NotEmpty(t, can)
+	before, err := todaypage.ShowOutbox(ctx, o, demotest.Officer, "")
+	require.NoError(t, err)
+	if len(cannot) > 0 {
+		_, err = steps.Print(ctx, o, demotest.Officer, "mail all", steps.Printing{Steps: refs(five...), EMail: true})
+		assert.ErrorContains(t, err, "no e-mail address of")
+	}
+	r, err := steps.Print(ctx, o, demotest.Officer, "mail", steps.Printing{Steps: refs(can...), EMail: true})
+	require.NoError(t, err)
+	assert.False(t, r.Undo)
+	out, err := todaypage.ShowOutbox(ctx, o, demotest.Officer, "")
+	require.NoError(t, err)
+	require.Len(t, out, len(before)+len(r.IDs))
+	assert.Equal(t, []string{"letter", "e-mail"}, []string{out[0].Kind, out[0].Channel})
+	assert.Contains(t, out[0].Address, "@")
+	assert.Contains(t, out[0].Text, "\n\n")
+	rows, err := store.Letters(ctx, o.Store().Read(), []ids.Letter{ids.Letter(r.IDs[0])})
+	require.NoError(t, err)
+	assert.Contains(t, rows[0].Recipient, "@")
+	assert.Len(t, due(t, list(t, o, demotest.Officer), "Letter at 5 days"), len(cannot))
+	_, err = takeback.Entry(ctx, o, demotest.Officer, "unsend", r.Seq)
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
 }

@@ -3324,14 +3324,14 @@ export interface components {
             slots: components["schemas"]["BellSlot"][];
         };
         BesideOf: {
+            /** @description Last day of the span */
+            asAt: string;
             bands: components["schemas"]["BandView"][];
             bins: components["schemas"]["Bin"][];
             group: string;
             /** @description The span in words */
             label: string;
             rate: string;
-            /** @description By weekday */
-            trend: components["schemas"]["TrendBar"][];
         };
         BesideRow: {
             /** @description The first less the second, in percentage points for shares; empty where it says nothing */
@@ -5582,6 +5582,8 @@ export interface components {
             versions: components["schemas"]["PolicyVersion"][];
         };
         Printing: {
+            /** @description They go out as e-mails and are not printed */
+            email?: boolean;
             steps: components["schemas"]["Ref"][];
         };
         Protocol: {
@@ -6166,7 +6168,7 @@ export interface components {
             forms: number;
             /** @description How attendance is written for grading */
             grading: components["schemas"]["GradingRule"];
-            /** @description What was taken from files, newest first */
+            /** @description What was taken from files or set on the page, newest first */
             imports: components["schemas"]["ImportRecord"][];
             /**
              * Format: int64

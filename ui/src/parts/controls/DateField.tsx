@@ -3,7 +3,7 @@ import { DatePicker } from "antd";
 import enGB from "antd/es/date-picker/locale/en_GB";
 import dayjs from "dayjs";
 import "dayjs/locale/en-gb";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { typedDate } from "./dates";
 
@@ -43,6 +43,7 @@ export function DateField({
   onEnter?: () => void; // once what is typed is taken
 }) {
   const today = useToday();
+  const [open, setOpen] = useState(false);
   const enter = useRef(onEnter);
   enter.current = onEnter;
   const shown = value ? dayjs(value).locale("en-gb") : null;
@@ -69,11 +70,18 @@ export function DateField({
       allowClear={optional}
       minDate={min ? dayjs(min) : undefined}
       value={shown}
+      open={open}
+      onOpenChange={setOpen}
+      defaultPickerValue={dayjs(today)}
+      showNow={false} // the button would take this machine's date
+      previewValue={false} // a pointer that rests over the month must not write into what is being typed
       onChange={(d) => take(d ? d.format("YYYY-MM-DD") : optional ? "" : undefined)}
       onBlur={(e) => take(typed(e.target))}
       onKeyDown={(e) => {
         if (e.key !== "Enter") return;
-        take(typed(e.target));
+        const date = typed(e.target);
+        take(date);
+        if (date !== undefined) setOpen(false); // it is done: the month covers what comes next
         setTimeout(() => enter.current?.()); // by then the page has what was typed
       }}
     />

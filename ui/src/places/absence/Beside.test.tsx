@@ -10,7 +10,7 @@ const side = (group: string): Schemas["BesideOf"] => ({
   rate: "4.7",
   bins: [],
   bands: [{ name: "on course", from: "0", count: 3 }],
-  trend: [],
+  asAt: "2026-03-09",
 });
 
 describe("two groups side by side", () => {

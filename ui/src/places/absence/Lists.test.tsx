@@ -28,8 +28,8 @@ describe("lists of students", () => {
       "/api/lists/1/end": receipt,
     });
     const { user } = renderPage(<Lists />, "/absence/lists");
-    await user.click(await screen.findByRole("button", { name: "Take Asta Øye off the list" }));
-    await user.click(screen.getByRole("button", { name: "Take Bo Lone off the list" }));
+    await user.click(await screen.findByRole("button", { name: "take off: Asta Øye" }));
+    await user.click(screen.getByRole("button", { name: "take off: Bo Lone" }));
     await user.click(screen.getByRole("checkbox", { name: "others may use it too" }));
     await user.clear(screen.getByRole("textbox", { name: "Name of the list" }));
     await user.type(screen.getByRole("textbox", { name: "Name of the list" }), "Early club{Enter}");

@@ -189,12 +189,7 @@ function One({ list }: { list: List }) {
 
 function Off({ name, done }: { name: string; done: () => void }) {
   return (
-    <button
-      type="button"
-      className="link look-small look-muted"
-      aria-label={`Take ${name} off the list`}
-      onClick={done}
-    >
+    <button type="button" className="link look-small look-muted" aria-label={`take off: ${name}`} onClick={done}>
       take off
     </button>
   );

@@ -53,7 +53,8 @@ export function Policy() {
             )}
           </Panel>
           <Panel title="As its file">
-            <pre>{p.text}</pre>
+            {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled by keys as well */}
+            <pre tabIndex={0}>{p.text}</pre>
           </Panel>
         </div>
       </div>

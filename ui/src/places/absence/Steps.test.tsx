@@ -130,6 +130,10 @@ describe("steps due", () => {
     expect(await screen.findByRole("button", { name: /Print 2 letters/ })).toBeInTheDocument();
     await user.keyboard("p");
     await waitFor(() => expect(sentTo(server, "/api/letters/print")).toEqual([{ steps: [bram.ref, kerra.ref] }]));
+    await user.click(await screen.findByRole("button", { name: "E-mail it" }));
+    await waitFor(() =>
+      expect(sentTo(server, "/api/letters/print").at(-1)).toMatchObject({ email: true, steps: [expect.anything()] }),
+    );
     await waitFor(() => expect(opened).toHaveBeenCalledWith("/api/letters/sheet?letters=21,22", "_blank"));
     expect(screen.getByText(/2 letters written/i)).toBeInTheDocument();
     await waitFor(() => expect(screen.getByRole("checkbox", { name: /Bram Wake/ })).not.toBeChecked());

@@ -72,6 +72,8 @@ export function Steps() {
       { onSuccess: (r) => openLetters(r.ids) },
     );
   };
+  const send = () =>
+    write.mutate({ path: "/api/letters/print", body: { steps: letters.map((s) => s.ref), email: true } });
   const act = (kind: Doing["kind"]) => which.length > 0 && setDoing({ kind, steps: which });
   useKeys(
     {
@@ -181,6 +183,15 @@ export function Steps() {
               {letters.length > 0 && p.mayAny && (
                 <Button type="primary" loading={write.isPending} onClick={print}>
                   Print {plural(letters.length, "letter")} <kbd>P</kbd>
+                </Button>
+              )}
+              {letters.length > 0 && p.mayAny && (
+                <Button
+                  disabled={write.isPending || who.lines.eMail === "none"}
+                  title={who.lines.eMail === "none" ? "No carrier of e-mails is set up" : undefined}
+                  onClick={send}
+                >
+                  {letters.length === 1 ? "E-mail it" : `E-mail all ${letters.length}`}
                 </Button>
               )}
               <Button onClick={() => act("done")}>

@@ -112,7 +112,7 @@ export function CodesEditor({
             <th>Minutes missed are</th>
             <th>Used for</th>
             <th>When</th>
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>
@@ -177,7 +177,7 @@ export function CodesEditor({
                     key={u}
                     type="button"
                     className="link look-small"
-                    aria-label={`${c.code}: not used for ${u.replaceAll("_", " ")}`}
+                    aria-label={`${u.replaceAll("_", " ")} ×: ${c.code} is not used for it`}
                     onClick={() => set(i, { uses: c.uses.filter((x) => x !== u) })}
                   >
                     {u.replaceAll("_", " ")} ×
@@ -209,7 +209,7 @@ export function CodesEditor({
                 <button
                   type="button"
                   className="link look-small"
-                  aria-label={`Take ${c.code} out`}
+                  aria-label={`take out: ${c.code}`}
                   onClick={() => change(codes.filter((_, x) => x !== i))}
                 >
                   take out

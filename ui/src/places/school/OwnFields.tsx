@@ -94,7 +94,7 @@ export function OwnFields() {
               <button
                 type="button"
                 className="link"
-                aria-label={`${f.name} up`}
+                aria-label={`↑ ${f.name} further up`}
                 disabled={i === 0}
                 onClick={() => move(i, i - 1)}
               >
@@ -126,7 +126,7 @@ export function OwnFields() {
           <table className="rows">
             <thead>
               <tr>
-                <th />
+                <td />
                 {page.data.roles.map((r) => (
                   <th key={r}>{roleWords[r] ?? r}</th>
                 ))}

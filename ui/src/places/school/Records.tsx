@@ -19,7 +19,7 @@ export function Records({ s }: { s: Schemas["SchoolView"] }) {
           )}
         </Panel>
       )}
-      <Panel title="Taken from files" extra={s.imports.length || undefined}>
+      <Panel title="Taken from files, or set here" extra={s.imports.length || undefined}>
         {s.imports.length === 0 && <p className="empty">Nothing was taken from a file yet.</p>}
         {s.imports.map((r) => (
           <div className="look-line look-small" key={r.when + r.text}>

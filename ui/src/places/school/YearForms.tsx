@@ -58,7 +58,7 @@ export function TermsForm({ year, close }: { year: Year; close: (changed: boolea
             <button
               type="button"
               className="link look-small"
-              aria-label={`Take ${s.name} out`}
+              aria-label={`take out: ${s.name}`}
               onClick={() => set(list.filter((_, x) => x !== i))}
             >
               take out
@@ -193,7 +193,7 @@ export function BellsForm({
             <button
               type="button"
               className="link look-small"
-              aria-label={`Take ${s.slot} out`}
+              aria-label={`take out: ${s.slot}`}
               onClick={() => setList(list.filter((_, x) => x !== i))}
             >
               take out

@@ -405,7 +405,7 @@ function Add({ done, children }: { done: () => void; children: string }) {
 
 function Remove({ what, done }: { what: string; done: () => void }) {
   return (
-    <button type="button" className="link look-small look-push" aria-label={`Take ${what} out`} onClick={done}>
+    <button type="button" className="link look-small look-push" aria-label={`take out: ${what}`} onClick={done}>
       take out
     </button>
   );

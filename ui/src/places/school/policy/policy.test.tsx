@@ -139,7 +139,7 @@ describe("a policy that is edited", () => {
     const { user, asked } = open();
     await user.click(await screen.findByRole("button", { name: "Add a line" }));
     await user.click(screen.getByRole("button", { name: "Add steps for lates" }));
-    await user.click(screen.getByRole("button", { name: "Take In a year out" }));
+    await user.click(screen.getByRole("button", { name: "take out: In a year" }));
     await user.click(screen.getByRole("button", { name: "Add a band" }));
     await waitFor(() => {
       const last = asked("/api/school/policies/draft").at(-1) as Schemas["PolicyDraft"] | undefined;
