@@ -2,6 +2,7 @@ package pages
 
 import (
 	"context"
+	"strings"
 
 	"meldung/core/ids"
 	"meldung/work"
@@ -17,6 +18,15 @@ type ListView struct {
 	By       string          `json:"by" doc:"Whose it is"`
 	Students []StudentRef    `json:"students" doc:"Those on the roll today, in the order in which they came on"`
 	Gone     []StudentRef    `json:"gone" doc:"Those who are not on the roll today"`
+}
+
+// Group returns a group as GroupOf takes it, for somebody who may ask for it: a list and a choice of an
+// own field as their students with their name, and every other as it is.
+func Group(ctx context.Context, o *work.Office, p work.Person, group string) (string, error) {
+	if own, is := strings.CutPrefix(group, "own:"); is {
+		return ownGroup(ctx, o.Store().Read(), p, own)
+	}
+	return lists.Group(ctx, o.Store().Read(), p, group)
 }
 
 // Lists returns the lists that a person may use: the own, then those that others share.

@@ -2,7 +2,9 @@ package pages
 
 import (
 	"context"
+	"fmt"
 	"slices"
+	"strings"
 
 	"meldung/core/ids"
 	"meldung/core/ownfield"
@@ -144,6 +146,58 @@ func OwnOf(ctx context.Context, o *work.Office, p work.Person, student ids.Stude
 		return nil
 	})
 	return out, err
+}
+
+// OwnGroups offers, of each field to choose from that a person sees, those for whom something is chosen.
+func OwnGroups(ctx context.Context, o *work.Office, p work.Person) ([]Choice, error) {
+	out := []Choice{}
+	err := o.Read(ctx, func(v work.Snapshot) error {
+		fields, err := ownfields.All(ctx, v.Store())
+		if err != nil {
+			return err
+		}
+		values, err := store.OwnValues(ctx, v.Store(), 0)
+		if err != nil {
+			return err
+		}
+		for _, f := range fields {
+			if f.Retired || f.Kind != ownfield.Choice || !f.SeenBy(p) {
+				continue
+			}
+			for _, c := range f.Choices {
+				if slices.ContainsFunc(values, func(x store.OwnValue) bool { return x.FieldID == f.ID && x.Value == c }) {
+					out = append(out, Choice{Value: fmt.Sprintf("own:%d:%s", f.ID, c), Label: f.Name + ": " + c, Kind: "own field"})
+				}
+			}
+		}
+		return nil
+	})
+	return out, err
+}
+
+// ownGroup returns the students for whom something is chosen in a field, as a group, for who sees the
+// field; own is its number and what is chosen.
+func ownGroup(ctx context.Context, q store.Queryer, p work.Person, own string) (string, error) {
+	number, chosen, _ := strings.Cut(own, ":")
+	fields, err := ownfields.All(ctx, q)
+	if err != nil {
+		return "", err
+	}
+	i := slices.IndexFunc(fields, func(f ownfields.OwnField) bool { return fmt.Sprint(f.ID) == number && f.SeenBy(p) })
+	if i < 0 {
+		return "", work.NotFoundf("there is no such field")
+	}
+	values, err := store.OwnValues(ctx, q, 0)
+	if err != nil {
+		return "", err
+	}
+	var students []string
+	for _, x := range values {
+		if x.FieldID == fields[i].ID && x.Value == chosen {
+			students = append(students, fmt.Sprint(x.StudentID))
+		}
+	}
+	return "students:" + strings.Join(students, ",") + " " + fields[i].Name + ": " + chosen, nil
 }
 
 // KeepOwn writes what fields hold of a group's students, those that the person sees, as a file that can

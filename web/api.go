@@ -21,7 +21,6 @@ import (
 	"meldung/pages"
 	"meldung/work"
 	"meldung/work/access"
-	"meldung/work/lists"
 )
 
 // Demo moves the demonstration's clock; nil outside a demonstration.
@@ -97,7 +96,7 @@ type LookedIn struct {
 
 // Grouped is whom something is asked about. A list is known by who may use it.
 type Grouped struct {
-	Group string `query:"group" maxLength:"100" doc:"year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone"`
+	Group string `query:"group" maxLength:"100" doc:"year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone"`
 }
 
 func (g *Grouped) asked() *string { return &g.Group }
@@ -193,7 +192,7 @@ func OpenAPI() ([]byte, error) {
 func get[I, O any](s *server, needs work.Permission, path, summary string, f func(context.Context, *I) (*O, error)) {
 	huma.Register(s.api, huma.Operation{OperationID: string(needs), Method: http.MethodGet, Path: "/api" + path, Summary: summary}, func(ctx context.Context, in *I) (*O, error) {
 		if g, ok := any(in).(interface{ asked() *string }); ok {
-			group, err := lists.Group(ctx, s.office.Store().Read(), person(ctx), *g.asked())
+			group, err := pages.Group(ctx, s.office, person(ctx), *g.asked())
 			if err != nil {
 				return nil, problem(err)
 			}

@@ -55,7 +55,7 @@ type BesideAsked struct {
 }
 
 func (a BesideAsked) beside(ctx context.Context, s *server) (absencepage.BesideAsk, error) {
-	group, err := lists.Group(ctx, s.office.Store().Read(), person(ctx), a.OtherGroup)
+	group, err := pages.Group(ctx, s.office, person(ctx), a.OtherGroup)
 	return absencepage.BesideAsk{AbsenceAsk: pages.AbsenceAsk{Policy: a.Policy, From: a.From, To: a.To, Group: a.Group}, Group: group, From: a.OtherFrom, To: a.OtherTo, Before: a.Before}, err
 }
 
@@ -123,6 +123,9 @@ func (s *server) reviewRoutes() {
 		Where string `query:"where" enum:"roll,call,desk" required:"true"`
 	}) (*body[[]pages.OwnShown], error) {
 		return answer(pages.OwnShownIn(ctx, s.office, person(ctx), in.Where))
+	})
+	get(s, work.MaySeeOwnGroups, "/own-fields/groups", "Groups by what is chosen in own fields", func(ctx context.Context, _ *struct{}) (*body[[]pages.Choice], error) {
+		return answer(pages.OwnGroups(ctx, s.office, person(ctx)))
 	})
 	get(s, work.MaySeeOwnOf, "/students/{id}/own-fields", "What the school's own fields hold of a student", func(ctx context.Context, in *struct {
 		ID ids.Student `path:"id"`

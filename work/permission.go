@@ -165,6 +165,7 @@ const (
 	MayMakeUp           Permission = "make-up"
 	MaySeeOwn           Permission = "own-fields"
 	MaySeeOwnOf         Permission = "own-fields-of"
+	MaySeeOwnGroups     Permission = "own-field-groups"
 	MaySetOwn           Permission = "set-own-field"
 	MayDefineOwn        Permission = "own-fields-set"
 	MaySetOwnFields     Permission = "set-own-fields"
@@ -279,7 +280,7 @@ var permitted = map[Permission][]Role{
 	MaySeeOutbox: allButDesk, MaySeeAllMessages: reviewers,
 
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
-	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MayMakeUp: office, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
+	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MayMakeUp: office, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySeeOwnGroups: allButTeachers, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,

@@ -11,6 +11,7 @@ import (
 	"meldung/core/ownfield"
 	"meldung/demo/demotest"
 	"meldung/pages"
+	"meldung/pages/absencepage"
 	"meldung/work"
 	"meldung/work/check"
 	"meldung/work/ownfields"
@@ -95,6 +96,20 @@ func TestOwnFields(t *testing.T) {
 	assert.Equal(t, work.Refused, demotest.Kind(t, err))
 	require.NoError(t, set(demotest.Osk, ownfields.OwnValue{Student: own, Field: seat, Seen: "in front"}))
 	assert.Empty(t, shown(demotest.Osk, "roll"), "taken away")
+	// What is chosen is a group wherever one is, for who sees the field.
+	groups, err := pages.OwnGroups(ctx, o, demotest.Officer)
+	require.NoError(t, err)
+	require.Equal(t, []string{"Bus: on foot"}, []string{groups[0].Label})
+	group, err := pages.Group(ctx, o, demotest.Officer, groups[0].Value)
+	require.NoError(t, err)
+	page, err := absencepage.Show(ctx, o, "", pages.AbsenceAsk{Group: group})
+	require.NoError(t, err)
+	assert.Equal(t, []any{"Bus: on foot", 1}, []any{page.Group, page.Students})
+	_, err = pages.Group(ctx, o, demotest.Maud, groups[0].Value)
+	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
+	theirs, err := pages.OwnGroups(ctx, o, demotest.Maud)
+	require.NoError(t, err)
+	assert.Empty(t, theirs)
 	wrong, err := check.Check(ctx, o, true)
 	require.NoError(t, err)
 	assert.Empty(t, wrong)

@@ -2,6 +2,9 @@ package steps_test
 
 import (
 	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -406,4 +409,41 @@ func byMail(t *testing.T, o *work.Office, five []stepspage.StepView) {
 	assert.Len(t, due(t, list(t, o, demotest.Officer), "Letter at 5 days"), len(cannot))
 	_, err = takeback.Entry(ctx, o, demotest.Officer, "unsend", r.Seq)
 	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
+}
+
+// Forty letters and more are written at once, each with its address, and set as one file with a page each.
+func TestFortyLettersAtOnce(t *testing.T) {
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	var rules held.StepRules
+	require.NoError(t, o.Read(ctx, func(v work.Snapshot) error {
+		rules = v.Sections()[0].Settings.Steps
+		return nil
+	}))
+	rules.Follows = []held.Followed{{Policy: "letters", From: "2025-09-01"}}
+	_, err := steps.SetRules(ctx, o, demotest.Admin, "from the first day", steps.Rules{Rules: rules})
+	require.NoError(t, err)
+	var letters []stepspage.StepView
+	for _, g := range list(t, o, demotest.Officer).Groups {
+		for _, s := range g.Steps {
+			if s.Kind == "letter" && s.Blocked == "" && len(letters) < 45 {
+				letters = append(letters, s)
+			}
+		}
+	}
+	require.GreaterOrEqual(t, len(letters), 40)
+	r, err := steps.Print(ctx, o, demotest.Officer, "forty", steps.Printing{Steps: refs(letters...)})
+	require.NoError(t, err)
+	require.GreaterOrEqual(t, len(r.IDs), len(letters))
+	var made []ids.Letter
+	for _, id := range r.IDs {
+		made = append(made, ids.Letter(id))
+	}
+	file, err := stepspage.LetterSheets(ctx, o, made)
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "letters.pdf")
+	require.NoError(t, os.WriteFile(path, file.Content, 0o600))
+	info, err := exec.Command("pdfinfo", path).Output()
+	require.NoError(t, err)
+	assert.Regexp(t, fmt.Sprintf(`Pages:\s+%d\n`, len(made)), string(info))
 }

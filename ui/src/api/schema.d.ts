@@ -1097,6 +1097,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-fields/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Groups by what is chosen in own fields */
+        get: operations["own-field-groups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own-fields/value": {
         parameters: {
             query?: never;
@@ -7497,7 +7514,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -7545,7 +7562,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The second group, as of absence; empty is everyone */
                 group2?: string;
@@ -7593,7 +7610,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The second group, as of absence; empty is everyone */
                 group2?: string;
@@ -7723,7 +7740,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -7774,7 +7791,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -7825,7 +7842,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 by?: "dates" | "slots" | "codes";
             };
@@ -7868,7 +7885,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 by?: "dates" | "slots" | "codes";
                 format: "csv" | "xlsx" | "pdf";
@@ -8020,7 +8037,7 @@ export interface operations {
             query?: {
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 symbol?: "code39" | "qr";
                 /** @description Many on a sheet, else one a page */
@@ -8930,7 +8947,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is today */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A kind in words; empty is all */
                 kind?: string;
@@ -8973,7 +8990,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is today */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A kind in words; empty is all */
                 kind?: string;
@@ -9972,7 +9989,7 @@ export interface operations {
     "own-fields-file": {
         parameters: {
             query: {
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 format: "csv" | "xlsx";
             };
@@ -9991,6 +10008,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "own-field-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choice"][];
                 };
             };
             /** @description Error */
@@ -13660,7 +13706,7 @@ export interface operations {
     "trip-group": {
         parameters: {
             query?: {
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, student:ID; empty is everyone */
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
             };
             header?: never;

@@ -26,6 +26,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/own-fields": ["steps", "school"],
   "/api/students/{id}/own-fields": ["steps", "school"],
   "/api/school/own-fields": ["school"],
+  "/api/own-fields/groups": ["steps", "school"],
   "/api/lists": ["steps", "school"],
   "/api/policy": ["school"],
   "/api/steps": ["day", "steps", "school", "accounts"],

@@ -19,6 +19,7 @@ const kinds: Record<string, string> = {
   transport: "Transport",
   timetable: "Timetable",
   list: "Lists",
+  "own field": "Own fields",
 };
 
 /** Choices under headings, in the order in which their kinds come. */
