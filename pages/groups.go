@@ -15,7 +15,7 @@ import (
 )
 
 // GroupOf finds the students of a scope who are asked for, on the roll on a date, and says in
-// words who they are; empty for everyone. A list comes as lists.Group has it.
+// words who they are; empty for everyone. A list or own field comes as Group has it.
 func GroupOf(v work.Snapshot, scope work.Scope, d day.Date, group string) (students []store.Student, words string, err error) {
 	kind, name, _ := strings.Cut(group, ":")
 	number, numberErr := strconv.ParseInt(name, 10, 64)

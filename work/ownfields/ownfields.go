@@ -115,6 +115,9 @@ func SetFields(ctx context.Context, o *work.Office, p work.Person, key string, i
 	return out, err
 }
 
+// longestChoice bounds what can be chosen, so that it can name a group in an address.
+const longestChoice = 60
+
 // checkFields refuses fields without a name, of one name, of another kind than before, choices without
 // any, and roles and places that are none.
 func checkFields(now, next []OwnField) error {
@@ -133,6 +136,8 @@ func checkFields(now, next []OwnField) error {
 			return work.NotFoundf("there is no field %d; nothing was saved", f.ID)
 		case f.ID != 0 && now[i].Kind != f.Kind:
 			return work.Wrongf("%s holds a %s and stays one: retire it and make another; nothing was saved", f.Name, now[i].Kind)
+		case slices.ContainsFunc(f.Choices, func(c string) bool { return len(c) > longestChoice }):
+			return work.Wrongf("what can be chosen in %s has at most %d letters; nothing was saved", f.Name, longestChoice)
 		case f.Kind == ownfield.Choice && len(f.Choices) == 0:
 			return work.Wrongf("%s has nothing to choose from; nothing was saved", f.Name)
 		}

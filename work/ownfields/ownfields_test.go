@@ -126,6 +126,7 @@ func TestWhichFieldsThereAre(t *testing.T) {
 		"two fields called":   func(f []ownfields.OwnField) { f[0].Name = "bus" },
 		"column of its own":   func(f []ownfields.OwnField) { f[0].Name = "Form" },
 		"holds a text":        func(f []ownfields.OwnField) { f[0].Kind = ownfield.Date },
+		"at most 60 letters":  func(f []ownfields.OwnField) { f[1].Choices = []string{strings.Repeat("x", 61)} },
 		"nothing to choose":   func(f []ownfields.OwnField) { f[1].Choices = nil },
 		"is no role":          func(f []ownfields.OwnField) { f[0].Sees = []work.Role{"owner"} },
 		"no place to show":    func(f []ownfields.OwnField) { f[0].Shown = []string{"door"} },

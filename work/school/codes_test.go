@@ -507,6 +507,8 @@ func TestAPolicyOfTheSchoolsOwn(t *testing.T) {
 	for _, b := range page.Bands {
 		assert.Contains(t, append(moves(look), " → at risk: 0", " → chronic: 0"), fmt.Sprintf(" → %s: %d", b.Name, b.Count), "as the look said")
 	}
+	_, err = school.TakePolicy(ctx, s.Office, office, "", school.PolicyChoice{Text: strings.Replace(strict, "Strict", "Another", 1), Seen: "none", Apply: true})
+	assert.ErrorContains(t, err, "somebody else has changed that policy", "it was to be a policy more")
 	shown, err := schoolpage.ShowPolicy(ctx, s.Office, "ten-percent", "")
 	require.NoError(t, err)
 	assert.Equal(t, strict, shown.Text)

@@ -1,6 +1,7 @@
 package school
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -21,9 +22,12 @@ type PolicyChoice struct {
 	Text    string      `json:"text,omitempty" maxLength:"100000" doc:"The policy as YAML; empty takes one away"`
 	ID      string      `json:"id,omitempty" maxLength:"60" doc:"The policy that is taken away"`
 	From    string      `json:"from,omitempty" maxLength:"10" doc:"The date from which it holds, today or later; empty is today"`
-	Seen    string      `json:"seen,omitempty" maxLength:"20" doc:"The version whose place it is to take, as the plan named it; empty does not ask"`
+	Seen    string      `json:"seen,omitempty" maxLength:"20" doc:"The version whose place it is to take, as the plan named it, none for a policy more; empty does not ask"`
 	Apply   bool        `json:"apply" doc:"Take it; else only look"`
 }
+
+// noPolicy is what is seen where a policy takes the place of none.
+const noPolicy = "none"
 
 // PolicyPlan is what taking a policy means, or has done.
 type PolicyPlan struct {
@@ -130,7 +134,7 @@ func (c PolicyChoice) planIn(s work.Section, row store.PolicyFile, next *policy.
 	if old >= 0 {
 		out.Instead, out.Title, out.Version = before[old].Title, before[old].Title, before[old].Version
 	}
-	if c.Seen != "" && c.Seen != out.Version {
+	if c.Seen != "" && c.Seen != cmp.Or(out.Version, noPolicy) {
 		return false, work.Conflictf("somebody else has changed that policy in between; nothing was changed, look at it again")
 	}
 	switch {

@@ -5483,7 +5483,7 @@ export interface components {
              * @description The section that is measured by it; 0 for every one
              */
             section?: number;
-            /** @description The version whose place it is to take, as the plan named it; empty does not ask */
+            /** @description The version whose place it is to take, as the plan named it, none for a policy more; empty does not ask */
             seen?: string;
             /** @description The policy as YAML; empty takes one away */
             text?: string;

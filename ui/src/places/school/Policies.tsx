@@ -30,7 +30,7 @@ export function Policies({
           section: section ?? 0,
           ...what,
           from: when || undefined,
-          seen: (apply && plan?.version) || undefined,
+          seen: apply && plan ? plan.version || "none" : undefined,
           apply,
         },
       });

@@ -74,7 +74,7 @@ function Copy({ of, section }: { of: Schemas["PolicyView"]; section: number }) {
     if (!plan.plan) return;
     setTakes(true);
     try {
-      const seen = plan.plan.version || undefined;
+      const seen = plan.plan.version || "none";
       const p = await write({
         path: "/api/school/policies",
         body: { section, text, from: from || undefined, seen, apply: true },
