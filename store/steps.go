@@ -170,16 +170,16 @@ func AddLetterText(ctx context.Context, tx *sqlx.Tx, t LetterText) (ids.LetterTe
 
 // Letter is a letter as it was printed.
 type Letter struct {
-	ID        ids.Letter     `db:"id"`
-	StudentID ids.Student    `db:"student_id"`
-	StepID    *ids.Step      `db:"step_id"`
-	TextID    ids.LetterText `db:"text_id"`
-	Date      day.Date       `db:"date"`
-	Recipient string         `db:"recipient"` // lines of the address
-	Subject   string         `db:"subject"`
-	Text      string         `db:"words"`
-	UndoneBy  *ids.Entry     `db:"undone_by"`
-	UndoneAt  *day.Instant   `db:"undone_at"`
+	ID        ids.Letter      `db:"id"`
+	StudentID ids.Student     `db:"student_id"`
+	StepID    *ids.Step       `db:"step_id"`
+	TextID    *ids.LetterText `db:"text_id"` // the wording; nil for one that goes by none
+	Date      day.Date        `db:"date"`
+	Recipient string          `db:"recipient"` // lines of the address
+	Subject   string          `db:"subject"`
+	Text      string          `db:"words"`
+	UndoneBy  *ids.Entry      `db:"undone_by"`
+	UndoneAt  *day.Instant    `db:"undone_at"`
 	Origin
 }
 

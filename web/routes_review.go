@@ -196,6 +196,12 @@ func (s *server) reviewRoutes() {
 		f, err := studentpage.Statement(ctx, s.office, person(ctx), in.ID, in.At, studentpage.StatementAsk{AbsenceAsk: pages.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To}, Without: in.Without})
 		return answerFile(f, err, "inline")
 	})
+	post(s, work.MaySendStatement, "/students/{id}/statement", "Send a student's home what was missed, by e-mail", func(ctx context.Context, in *struct {
+		Keyed[studentpage.StatementSending]
+		ID ids.Student `path:"id"`
+	}) (*body[work.Receipt], error) {
+		return answer(studentpage.SendStatement(ctx, s.office, person(ctx), in.Key, in.ID, in.Body))
+	})
 	get(s, work.MaySeeClasses, "/absence/classes", "How the lessons of one's own classes went", func(ctx context.Context, in *ClassesAsked) (*body[absencepage.ClassesView], error) {
 		return answer(absencepage.ShowClasses(ctx, s.office, person(ctx), in.At, in.Class, in.ask()))
 	})

@@ -25,6 +25,7 @@ type Import struct {
 	Apply bool         `json:"apply"`
 	From  string       `json:"from,omitempty" doc:"The date from which it is to hold; empty for as early as changes nothing that is over"`
 	Past  bool         `json:"past,omitempty" doc:"The past is to be corrected: what holds may begin among the days whose registers are in"`
+	Seen  string       `json:"seen,omitempty" maxLength:"20" doc:"The stamp of what was looked at; where it would be another now, nothing is changed"`
 	Take  bool         `json:"takeFiles,omitempty" doc:"The files' contacts and warnings take the place of what the school itself has changed"`
 	Files []ImportFile `json:"files" doc:"CSV files, or one zip archive"`
 }
@@ -90,7 +91,7 @@ func (s *server) schoolRoutes() {
 		if err != nil {
 			return nil, problem(&work.Error{Kind: work.Wrong, Message: err.Error() + "; nothing was changed"})
 		}
-		opt := plans.Options{Apply: in.Body.Apply, CorrectPast: in.Body.Past, TakeFiles: in.Body.Take}
+		opt := plans.Options{Apply: in.Body.Apply, CorrectPast: in.Body.Past, TakeFiles: in.Body.Take, Seen: in.Body.Seen}
 		if in.Body.From != "" {
 			from, err := day.ParseDate(in.Body.From)
 			if err != nil {

@@ -114,6 +114,7 @@ const (
 	MayKeepDays      Permission = "days-file"
 	MaySeeGrid       Permission = "grid"
 	MayKeepStatement Permission = "statement"
+	MaySendStatement Permission = "send-statement"
 	MaySeeClasses    Permission = "class-report"
 	MayKeepClasses   Permission = "class-report-file"
 	MayKeepGrid      Permission = "grid-file"
@@ -282,7 +283,7 @@ var permitted = map[Permission][]Role{
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
 	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MayMakeUp: office, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySeeOwnGroups: allButTeachers, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
-	MayPrintLetter: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
+	MayPrintLetter: office, MaySendStatement: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
 	MayFollowUp: office,
 

@@ -2,6 +2,7 @@ package paper
 
 import (
 	"fmt"
+	"strings"
 
 	"github.com/johnfercher/maroto/v2/pkg/components/col"
 	"github.com/johnfercher/maroto/v2/pkg/components/page"
@@ -65,6 +66,25 @@ func (s Statement) PDF() ([]byte, error) {
 		return nil, fmt.Errorf("setting a statement: %w", err)
 	}
 	return out, nil
+}
+
+// Text sets the statement as plain text, a day in each line.
+func (s Statement) Text() string {
+	days := make([]string, len(s.Days))
+	for i, d := range s.Days {
+		days[i] = d.Date + ": " + d.What + " – " + d.Time
+		if d.Counts != "" {
+			days[i] += ", " + d.Counts
+		}
+	}
+	if len(days) == 0 {
+		days = []string{"Nothing was missed."}
+	}
+	parts := []string{s.Name + "\n" + s.About, strings.Join(s.Sums, "\n"), strings.Join(days, "\n")}
+	if len(s.Key) > 0 {
+		parts = append(parts, strings.Join(s.Key, "\n"))
+	}
+	return strings.Join(append(parts, s.Foot+"\n"+strings.Join(s.Sender, "\n")), "\n\n")
 }
 
 func (s *sheet) day(d StatementDay, head bool) core.Row {

@@ -13,6 +13,7 @@ import (
 	"meldung/files/paper"
 	"meldung/pages"
 	"meldung/work"
+	"meldung/work/steps"
 )
 
 // StatementAsk is what a statement shows of a student.
@@ -30,20 +31,49 @@ func Statement(ctx context.Context, o *work.Office, p work.Person, student ids.S
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		section, measure, span, err := pages.MeasuredOf(v, p, student, m, ask.AbsenceAsk)
+		st, span, err := stated(v, p, student, m, ask)
 		if err != nil {
 			return err
 		}
-		s := v.School.StudentOf(student)
-		st := statementOf(measure, section.Place(student), span.Span, ask.Without)
-		st.Sender, st.Name = []string{section.Settings.Name}, s.Name()
-		st.About = work.Join(" · ", v.School.Form(student, m.Date), s.Number, span.Sentence, "measured by "+measure.Policy().Title)
-		st.Foot = "Stated " + m.Date.Spoken() + m.Date.Time().Format(" 2006") + ", " + p.Name + ". Holds data of a student: for whoever may have it."
 		content, err := st.PDF()
-		out = pages.File{Name: "statement-" + pages.Slug(s.Name()) + "-" + span.Last + ".pdf", Type: pages.PDF, Content: content}
+		out = pages.File{Name: "statement-" + pages.Slug(st.Name) + "-" + span.Last + ".pdf", Type: pages.PDF, Content: content}
 		return err
 	})
 	return out, err
+}
+
+// StatementSending is what is sent of what a student missed.
+type StatementSending struct {
+	Policy  string   `json:"policy,omitempty" maxLength:"60"`
+	From    string   `json:"from,omitempty" maxLength:"10" doc:"YYYY-MM-DD; empty for the beginning of the school year"`
+	To      string   `json:"to,omitempty" maxLength:"10"`
+	Without []string `json:"without,omitempty" maxItems:"40" doc:"Codes that are left out of the days"`
+}
+
+// SendStatement sends a statement to the student's home by e-mail, in the words of the printed one.
+func SendStatement(ctx context.Context, o *work.Office, p work.Person, key string, student ids.Student, in StatementSending) (work.Receipt, error) {
+	return steps.SendStatement(ctx, o, p, key, student, in, func(v work.Snapshot, m work.Moment) (subject, text string, err error) {
+		ask := StatementAsk{AbsenceAsk: pages.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To}, Without: in.Without}
+		st, span, err := stated(v, p, student, m, ask)
+		if err != nil {
+			return "", "", err
+		}
+		return work.Join(", ", "What "+st.Name+" missed", span.Sentence), st.Text(), nil
+	})
+}
+
+// stated measures what a statement says.
+func stated(v work.Snapshot, p work.Person, student ids.Student, m work.Moment, ask StatementAsk) (paper.Statement, pages.Span, error) {
+	section, measure, span, err := pages.MeasuredOf(v, p, student, m, ask.AbsenceAsk)
+	if err != nil {
+		return paper.Statement{}, span, err
+	}
+	s := v.School.StudentOf(student)
+	st := statementOf(measure, section.Place(student), span.Span, ask.Without)
+	st.Sender, st.Name = []string{section.Settings.Name}, s.Name()
+	st.About = work.Join(" · ", v.School.Form(student, m.Date), s.Number, span.Sentence, "measured by "+measure.Policy().Title)
+	st.Foot = "Stated " + m.Date.Spoken() + m.Date.Time().Format(" 2006") + ", " + p.Name + ". Holds data of a student: for whoever may have it."
+	return st, span, nil
 }
 
 // statementOf lists the days of which anything was missed, oldest first, with a key and the sums.

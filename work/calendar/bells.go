@@ -24,6 +24,7 @@ type Bells struct {
 	New     bool        `json:"new,omitempty" doc:"It is a pattern that there is not yet"`
 	Past    bool        `json:"past,omitempty" doc:"The past is to be corrected: From may lie among the days whose registers are in"`
 	Apply   bool        `json:"apply,omitempty" doc:"Else it is only looked at"`
+	Seen    string      `json:"seen,omitempty" maxLength:"20" doc:"The stamp of what was looked at; where it would be another now, nothing is changed"`
 }
 
 // BellSlot is a slot with its times.
@@ -38,7 +39,7 @@ type BellSlot struct {
 // were put right stay as they were put right.
 func SetBells(ctx context.Context, o *work.Office, p work.Person, key string, in Bells) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MaySetBells, Kind: "bell times", In: in}
-	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, CorrectPast: in.Past}, &newBells{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, Seen: in.Seen, CorrectPast: in.Past}, &newBells{in: in})
 }
 
 type newBells struct{ in Bells }

@@ -24,13 +24,14 @@ type DayClosing struct {
 	Ends    string      `json:"ends,omitempty" maxLength:"10" doc:"The time, as typed, from which it was closed: ended early; empty for not"`
 	Reason  string      `json:"reason" minLength:"1" maxLength:"200"`
 	Apply   bool        `json:"apply,omitempty" doc:"Else it is only looked at"`
+	Seen    string      `json:"seen,omitempty" maxLength:"20" doc:"The stamp of what was looked at; where it would be another now, nothing is changed"`
 }
 
 // Close says what closing dates would change, and closes them when asked to. Marks of those dates
 // are kept and enter no figure while the closure stands.
 func Close(ctx context.Context, o *work.Office, p work.Person, key string, in DayClosing) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MayCloseDays, Kind: "closure", In: in}
-	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply}, &closing{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, Seen: in.Seen}, &closing{in: in})
 }
 
 // mostClosed bounds how many dates are closed at once.
@@ -245,13 +246,14 @@ func (c *closing) Write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ sto
 type DayOpening struct {
 	Closures []ids.Closure `json:"closures" minItems:"1" maxItems:"200"`
 	Apply    bool          `json:"apply,omitempty" doc:"Else it is only looked at"`
+	Seen     string        `json:"seen,omitempty" maxLength:"20" doc:"The stamp of what was looked at; where it would be another now, nothing is changed"`
 }
 
 // Open says what taking closures back would change, and takes them back when asked to: the marks of
 // those dates count again as they did.
 func Open(ctx context.Context, o *work.Office, p work.Person, key string, in DayOpening) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MayOpenDays, Kind: "closure taken back", In: in}
-	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply}, &opening{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, Seen: in.Seen}, &opening{in: in})
 }
 
 type opening struct{ in DayOpening }

@@ -21,6 +21,7 @@ type DayTimes struct {
 	Slots   []SlotTimes `json:"slots" minItems:"1" maxItems:"60" doc:"Those that are others; the rest of the day stays"`
 	Reason  string      `json:"reason" minLength:"1" maxLength:"200" doc:"Why the day was another"`
 	Apply   bool        `json:"apply,omitempty" doc:"Else it is only looked at"`
+	Seen    string      `json:"seen,omitempty" maxLength:"20" doc:"The stamp of what was looked at; where it would be another now, nothing is changed"`
 }
 
 // SlotTimes is when a slot is.
@@ -35,7 +36,7 @@ type SlotTimes struct {
 // are what was, and not another plan.
 func SetDayTimes(ctx context.Context, o *work.Office, p work.Person, key string, in DayTimes) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MaySetDayTimes, Kind: "times of a day", In: in}
-	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply}, &dayTimes{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, Seen: in.Seen}, &dayTimes{in: in})
 }
 
 // dayTimes is a day to be put right.

@@ -21,12 +21,13 @@ type DayPattern struct {
 	Pattern string      `json:"pattern" minLength:"1" maxLength:"60"`
 	Past    bool        `json:"past,omitempty" doc:"The past is to be corrected: dates whose registers are in"`
 	Apply   bool        `json:"apply,omitempty" doc:"Else it is only looked at"`
+	Seen    string      `json:"seen,omitempty" maxLength:"20" doc:"The stamp of what was looked at; where it would be another now, nothing is changed"`
 }
 
 // SetPattern says what another pattern of some dates would change, and sets it when asked to.
 func SetPattern(ctx context.Context, o *work.Office, p work.Person, key string, in DayPattern) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MaySetPattern, Kind: "day pattern", In: in}
-	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, CorrectPast: in.Past}, &newPattern{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, Seen: in.Seen, CorrectPast: in.Past}, &newPattern{in: in})
 }
 
 type newPattern struct{ in DayPattern }

@@ -20,6 +20,7 @@ type Terms struct {
 	Kind    string      `json:"kind" enum:"term,grading period"`
 	Spans   []NamedSpan `json:"spans" maxItems:"40"`
 	Apply   bool        `json:"apply,omitempty" doc:"Else it is only looked at"`
+	Seen    string      `json:"seen,omitempty" maxLength:"20" doc:"The stamp of what was looked at; where it would be another now, nothing is changed"`
 }
 
 // NamedSpan is a term or grading period with its first and last date.
@@ -32,7 +33,7 @@ type NamedSpan struct {
 // SetTerms says what other terms or grading periods would change, and sets them when asked to.
 func SetTerms(ctx context.Context, o *work.Office, p work.Person, key string, in Terms) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MaySetTerms, Kind: "terms", In: in}
-	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply}, &newTerms{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, Seen: in.Seen}, &newTerms{in: in})
 }
 
 type newTerms struct{ in Terms }

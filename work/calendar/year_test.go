@@ -201,3 +201,35 @@ func TestADateByAnotherPattern(t *testing.T) {
 	_, err = calendar.SetPattern(ctx, o, demotest.Admin, "too early", calendar.DayPattern{Section: demotest.Lower, From: "2026-03-03", Pattern: other, Past: true})
 	assert.ErrorContains(t, err, `has the day pattern "short", which does not exist`)
 }
+
+// Of two who looked at other terms at the same time, the second is told and has to look again; what is
+// made is what was looked at.
+func TestTermsByTwo(t *testing.T) {
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	year := yearOf(t, o)
+	asked := func(name string) calendar.Terms {
+		return calendar.Terms{Section: demotest.Lower, Year: "2026-03-10", Kind: "term", Spans: []calendar.NamedSpan{{Name: name, From: year.Terms[0].First, To: year.Terms[0].Last}}}
+	}
+	ours, theirs := asked("Ours"), asked("Theirs")
+	mine, err := calendar.SetTerms(ctx, o, demotest.Admin, "look", ours)
+	require.NoError(t, err)
+	other, err := calendar.SetTerms(ctx, o, demotest.Admin, "look too", theirs)
+	require.NoError(t, err)
+	theirs.Apply, theirs.Seen = true, other.Stamp
+	_, err = calendar.SetTerms(ctx, o, demotest.Admin, "first", theirs)
+	require.NoError(t, err)
+	before := yearOf(t, o)
+	ours.Apply, ours.Seen = true, mine.Stamp
+	_, err = calendar.SetTerms(ctx, o, demotest.Admin, "second", ours)
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
+	assert.ErrorContains(t, err, "look again")
+	assert.Equal(t, before, yearOf(t, o))
+	ours.Apply, ours.Seen = false, ""
+	mine, err = calendar.SetTerms(ctx, o, demotest.Admin, "look again", ours)
+	require.NoError(t, err)
+	ours.Apply, ours.Seen = true, mine.Stamp
+	_, err = calendar.SetTerms(ctx, o, demotest.Admin, "third", ours)
+	require.NoError(t, err)
+	assert.Equal(t, "Ours", yearOf(t, o).Terms[0].Name)
+}

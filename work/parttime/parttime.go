@@ -27,6 +27,7 @@ type Schedule struct {
 	Slots     []Due       `json:"slots,omitempty" maxItems:"500" doc:"In which the student is due; none for every one"`
 	Past      bool        `json:"past,omitempty" doc:"The past is to be corrected: From may lie among the days whose registers are in"`
 	Apply     bool        `json:"apply,omitempty" doc:"Else it is only looked at"`
+	Seen      string      `json:"seen,omitempty" maxLength:"20" doc:"The stamp of what was looked at; where it would be another now, nothing is changed"`
 }
 
 // Due is a slot in which a student is due.
@@ -38,7 +39,7 @@ type Due struct {
 // Set says what a schedule would change, and sets it when asked to.
 func Set(ctx context.Context, o *work.Office, p work.Person, key string, in Schedule) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MaySetPartTime, Kind: "part-time", In: in}
-	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, CorrectPast: in.Past}, &change{in: in})
+	return plans.Run(ctx, o, job, plans.Options{Apply: in.Apply, Seen: in.Seen, CorrectPast: in.Past}, &change{in: in})
 }
 
 type change struct {

@@ -43,6 +43,7 @@ func Run(ctx context.Context, o *work.Office, job work.Job, opt Options, c Chang
 		if plan.Past {
 			plan.Figures, err = compare(ctx, v, records)
 		}
+		plan.Stamp = plan.stamp()
 		return next, err
 	}
 	job.Out = &plan
@@ -63,6 +64,9 @@ func Run(ctx context.Context, o *work.Office, job work.Job, opt Options, c Chang
 		}
 		if len(plan.Problems) > 0 || plan.Changes() == 0 {
 			return errNothing
+		}
+		if opt.Seen != "" && opt.Seen != plan.Stamp {
+			return work.Conflictf("what it would change is not what you looked at: somebody else has changed it meanwhile. Nothing was changed; look again")
 		}
 		plan.Applied = true
 		tx.Changed()

@@ -6,7 +6,9 @@ package plans
 import (
 	"cmp"
 	"fmt"
+	"hash/fnv"
 	"slices"
+	"strconv"
 
 	"meldung/core/day"
 	"meldung/files/table"
@@ -20,12 +22,15 @@ type Options struct {
 	From        *day.Date // from when they hold; nil for as early as changes nothing that is over
 	CorrectPast bool      // From may lie among the days whose registers are in
 
+	Seen string // the stamp of the plan that was looked at; another one now stops the write. Empty: whatever it is
+
 	TakeFiles bool // the files' contacts and warnings take the place of what the school itself has changed
 }
 
 // Plan is what an import would do, or has done.
 type Plan struct {
 	Applied  bool       `json:"applied"`
+	Stamp    string     `json:"stamp" doc:"What was looked at: sent along when it is to be made, it is made only while it is still the same"`
 	From     string     `json:"from" doc:"The date from which it holds; empty for at all times"`
 	When     string     `json:"when" doc:"From when it holds, in words"`
 	Past     bool       `json:"past" doc:"It changes days whose registers are in"`
@@ -56,6 +61,14 @@ func (p Plan) Changes() int {
 		n += part.Added + part.Changed + part.Ended
 	}
 	return n
+}
+
+// stamp tells plans apart by what they would change, from what to what. The figures are no part of it:
+// they move with every mark.
+func (p Plan) stamp() string {
+	h := fnv.New64a()
+	_, _ = fmt.Fprintf(h, "%q %q %v %q %q", p.From, p.When, p.Parts, p.Details, p.Notes)
+	return strconv.FormatUint(h.Sum64(), 36)
 }
 
 func New(problems []table.Problem, notes []string) Plan {

@@ -331,7 +331,7 @@ func Print(ctx context.Context, o *work.Office, p work.Person, key string, a Pri
 						return err
 					}
 				}
-				rows = append(rows, store.Letter{StudentID: item.Student.ID, StepID: &step, TextID: l.Words.ID, Date: tx.Now.Date(), Recipient: to, Subject: l.Subject, Text: l.Text, Origin: tx.Origin()})
+				rows = append(rows, store.Letter{StudentID: item.Student.ID, StepID: &step, TextID: &l.Words.ID, Date: tx.Now.Date(), Recipient: to, Subject: l.Subject, Text: l.Text, Origin: tx.Origin()})
 			}
 		}
 		slices.SortStableFunc(rows, func(a, b store.Letter) int { return cmp.Compare(sorted(a.Recipient), sorted(b.Recipient)) })
@@ -359,9 +359,16 @@ func Print(ctx context.Context, o *work.Office, p work.Person, key string, a Pri
 // posted refuses to send letters to a home without an e-mail address.
 func posted(item Item, letters []Filled) error {
 	for _, l := range letters {
-		if l.Recipient.EMail == "" {
-			return work.Conflictf("%s: no e-mail address of %s is on file", item.Student.Name(), l.Recipient.Names)
+		if err := l.Recipient.posted(item.Student); err != nil {
+			return err
 		}
+	}
+	return nil
+}
+
+func (r Recipient) posted(about store.Student) error {
+	if r.EMail == "" {
+		return work.Conflictf("%s: no e-mail address of %s is on file", about.Name(), r.Names)
 	}
 	return nil
 }

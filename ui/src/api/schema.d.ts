@@ -2646,7 +2646,8 @@ export interface paths {
         /** What a student missed, to print */
         get: operations["statement"];
         put?: never;
-        post?: never;
+        /** Send a student's home what was missed, by e-mail */
+        post: operations["send-statement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3338,6 +3339,8 @@ export interface components {
             pattern: string;
             /** Format: int64 */
             section: number;
+            /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
+            seen?: string;
             slots: components["schemas"]["BellSlot"][];
         };
         BesideOf: {
@@ -3954,6 +3957,8 @@ export interface components {
              * @description The section that was closed; 0 for every one
              */
             section?: number;
+            /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
+            seen?: string;
             /** @description The last date; empty for one alone */
             to?: string;
         };
@@ -3971,6 +3976,8 @@ export interface components {
             /** @description Else it is only looked at */
             apply?: boolean;
             closures: number[];
+            /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
+            seen?: string;
         };
         DayPattern: {
             /** @description Else it is only looked at */
@@ -3982,6 +3989,8 @@ export interface components {
             pattern: string;
             /** Format: int64 */
             section: number;
+            /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
+            seen?: string;
             /** @description The last date, of those with school; empty for one alone, which may have none yet */
             to?: string;
         };
@@ -4002,6 +4011,8 @@ export interface components {
             reason: string;
             /** Format: int64 */
             section: number;
+            /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
+            seen?: string;
             /** @description Those that are others; the rest of the day stays */
             slots: components["schemas"]["SlotTimes"][];
         };
@@ -4505,6 +4516,8 @@ export interface components {
             kind: "oneroster" | "timetable";
             /** @description The past is to be corrected: what holds may begin among the days whose registers are in */
             past?: boolean;
+            /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
+            seen?: string;
             /** @description The files' contacts and warnings take the place of what the school itself has changed */
             takeFiles?: boolean;
         };
@@ -5457,6 +5470,8 @@ export interface components {
             past: boolean;
             /** @description Every line that is wrong, by file and line */
             problems: string[];
+            /** @description What was looked at: sent along when it is to be made, it is made only while it is still the same */
+            stamp: string;
             /** @description From when it holds, in words */
             when: string;
         };
@@ -6148,6 +6163,8 @@ export interface components {
             here: string;
             /** @description The past is to be corrected: From may lie among the days whose registers are in */
             past?: boolean;
+            /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
+            seen?: string;
             /** @description In which the student is due; none for every one */
             slots?: components["schemas"]["Due"][];
             /** Format: int64 */
@@ -6505,6 +6522,14 @@ export interface components {
             /** @description The code on show, or what the link of a remote lesson ends with */
             code: string;
         };
+        StatementSending: {
+            /** @description YYYY-MM-DD; empty for the beginning of the school year */
+            from?: string;
+            policy?: string;
+            to?: string;
+            /** @description Codes that are left out of the days */
+            without?: string[];
+        };
         StationCode: {
             code: string;
             /** Format: int64 */
@@ -6819,6 +6844,8 @@ export interface components {
             kind: "term" | "grading period";
             /** Format: int64 */
             section: number;
+            /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
+            seen?: string;
             spans: components["schemas"]["NamedSpan"][];
             /** @description A date of the school year */
             year: string;
@@ -13419,6 +13446,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "send-statement": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementSending"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

@@ -21,6 +21,7 @@ const times: Schemas["DayTimesView"] = {
 
 const plan: Schemas["Plan"] = {
   applied: false,
+  stamp: "s1",
   from: "2026-03-09",
   when: "on Mon 9 March 2026 alone, fire alarm",
   past: true,

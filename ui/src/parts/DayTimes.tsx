@@ -46,6 +46,7 @@ function Form({ date, section, onClose }: { date: string; section: Section; onCl
   const [changed, setChanged] = useState<Times>({});
   const [reason, setReason] = useState("");
   const [plan, setPlan] = useState<Schemas["Plan"]>();
+  const [looked, setLooked] = useState(""); // the times that the plan is about
   const [wrong, setWrong] = useState("");
   const [saving, setSaving] = useState(false); // looking never holds a save up
   const slots = Object.entries(changed).map(([slot, t]) => ({ slot, ...t }));
@@ -53,10 +54,13 @@ function Form({ date, section, onClose }: { date: string; section: Section; onCl
     if (slots.length === 0) return;
     if (apply) setSaving(true);
     try {
-      const body = { date, section: section.id, slots, reason: reason || (apply ? "" : "looked at"), apply };
+      const asked = JSON.stringify(slots);
+      const seen = apply && looked === asked ? plan?.stamp || undefined : undefined; // none where it is saved unseen
+      const body = { date, section: section.id, slots, seen, reason: reason || (apply ? "" : "looked at"), apply };
       const p = await write({ path: "/api/day-times", body });
       setWrong("");
       setPlan(p);
+      setLooked(asked);
       if (p.applied && apply) {
         tell.done(`The times hold ${p.when}.`);
         onClose();

@@ -132,7 +132,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
             id={Number(student)}
             mayCall={who.role !== "teacher"}
             mayWrite={who.mayWrite}
-            mayKeepPhoto={who.inOffice}
+            inOffice={who.inOffice}
             mayTakeAlong={who.role === "administrator"}
             mayState={who.role !== "teacher" && who.role !== "desk"}
             onClose={() => set({ student: undefined }, false)}

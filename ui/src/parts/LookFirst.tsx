@@ -17,7 +17,8 @@ type Looked = Extract<
 
 /**
  * A change that is looked at before it is made: the first press says what it would change, the second makes it. Whatever
- * is asked otherwise meanwhile has to be looked at anew. The past is corrected only where that is ticked.
+ * is asked otherwise meanwhile has to be looked at anew, and so has what somebody else makes of the school meanwhile.
+ * The past is corrected only where that is ticked.
  */
 export function LookFirst<P extends Looked>({
   title,
@@ -27,6 +28,7 @@ export function LookFirst<P extends Looked>({
   okText = "Save",
   said,
   correctsPast = false,
+  began,
   width,
   close,
   children,
@@ -38,6 +40,7 @@ export function LookFirst<P extends Looked>({
   okText?: string;
   said: (plan: Plan) => string; // what is told when it is done
   correctsPast?: boolean; // whether it may begin among days whose registers are in
+  began?: unknown; // what the form began from, as it stands now: where another window changes it, the form is out of date
   width?: number;
   close: (changed: boolean) => void;
   children: ReactNode;
@@ -47,13 +50,16 @@ export function LookFirst<P extends Looked>({
   const [refused, setRefused] = useState<{ words: string; of: string }>();
   const [past, setPast] = useState(false);
   const [busy, setBusy] = useState(false);
+  const [first] = useState(() => JSON.stringify(began));
+  const outOfDate = first !== JSON.stringify(began);
   const asked = JSON.stringify([body, past]);
   const plan = looked?.of === asked ? looked.plan : undefined;
   const wrong = refused?.of === asked ? refused.words : "";
   const ask = async (apply: boolean) => {
     setBusy(true);
     try {
-      const whole = { ...body, ...(correctsPast && { past }), apply };
+      const seen = apply && plan?.stamp ? plan.stamp : undefined;
+      const whole = { ...body, ...(correctsPast && { past }), seen, apply };
       const p = (await write({ path, body: whole } as unknown as Parameters<typeof write>[0])) as unknown as Plan;
       setLooked({ plan: p, of: asked });
       setRefused(undefined);
@@ -74,12 +80,17 @@ export function LookFirst<P extends Looked>({
       title={title}
       onCancel={() => close(false)}
       okText={plan ? okText : "See what it would change"}
-      okButtonProps={{ disabled: !ready, loading: busy }}
+      okButtonProps={{ disabled: !ready || outOfDate, loading: busy }}
       onOk={() => void ask(plan !== undefined && plan.problems.length === 0)}
       cancelText="Cancel"
     >
       <div className="change-first">
         {children}
+        {outOfDate && (
+          <p role="alert" className="look-overdue">
+            Somebody else has changed this meanwhile: close it and open it again to go on from what stands now.
+          </p>
+        )}
         {wrong && (
           <p role="alert" className="look-overdue">
             {wrong}

@@ -45,6 +45,7 @@ const view: Schemas["PartTimeView"] = {
 };
 
 const plan = (applied: boolean): Schemas["Plan"] => ({
+  stamp: "s1",
   applied,
   from: "2026-03-11",
   when: "from Wed 11 March 2026 on",
@@ -92,6 +93,7 @@ describe("a student's time here", () => {
           { slot: "1", weekday: 2 },
         ],
         past: false,
+        seen: "s1",
         apply: true,
       }),
     );

@@ -77,6 +77,7 @@ function Change({ view, close }: { view: View; close: () => void }) {
       ready={!none}
       said={(p) => `${view.student.name}: saved, ${p.when}`}
       correctsPast
+      began={view.periods}
       width={640}
       close={close}
     >

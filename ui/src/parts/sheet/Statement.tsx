@@ -1,9 +1,18 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
+import { useWrite } from "../../api/client";
 import { DateField } from "../controls/DateField";
+import { tell } from "../told";
 
-/** What a student missed, day by day with the codes and what they mean, to print: over which dates, without which codes. */
-export function Statement({ student }: { student: number }) {
+/** What a student missed, day by day with the codes and what they mean, to print or to send: over which dates, without which codes. */
+export function Statement({ student, maySend }: { student: number; maySend: boolean }) {
+  const send = useWrite({
+    done: (r) => {
+      tell.receipt(r);
+      setOpen(false);
+    },
+    failed: (e) => tell.wrong(e.message),
+  });
   const [open, setOpen] = useState(false);
   const [from, setFrom] = useState("");
   const [to, setTo] = useState("");
@@ -34,6 +43,21 @@ export function Statement({ student }: { student: number }) {
       <Button size="small" type="primary" href={`/api/students/${student}/statement?${query}`} target="_blank">
         Print
       </Button>
+      {maySend && (
+        <Button
+          size="small"
+          loading={send.isPending}
+          onClick={() =>
+            send.mutate({
+              path: "/api/students/{id}/statement",
+              params: { id: student },
+              body: { from: from || undefined, to: to || undefined, without: codes.length > 0 ? codes : undefined },
+            })
+          }
+        >
+          Send home by e-mail
+        </Button>
+      )}
       <Button size="small" onClick={() => setOpen(false)}>
         Cancel
       </Button>

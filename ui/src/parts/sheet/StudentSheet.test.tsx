@@ -97,15 +97,7 @@ const sheet = (id: number, name: string) =>
 function Opened() {
   const { student: open } = useAddress();
   return open ? (
-    <StudentSheet
-      id={Number(open)}
-      mayCall
-      mayWrite
-      mayKeepPhoto
-      mayTakeAlong={false}
-      mayState
-      onClose={() => undefined}
-    />
+    <StudentSheet id={Number(open)} mayCall mayWrite inOffice mayTakeAlong={false} mayState onClose={() => undefined} />
   ) : null;
 }
 
@@ -127,6 +119,7 @@ function show(at = "/") {
     "/api/students/1": sheet(1, "Maren Holt"),
     "/api/students/2": sheet(2, "Tavi Lund"),
     "/api/students/3": sheet(3, "Corin Vale"),
+    "/api/students/1/statement": { seq: 4, text: "Statement on the way by e-mail to Ada Vale", ids: [9] },
   });
   return { ...renderPage(<List />, at), server };
 }
@@ -142,8 +135,8 @@ describe("a student’s sheet", () => {
     expect(screen.getByText("English (Y9): D, then D+")).toBeInTheDocument();
   });
 
-  it("has a statement to print, over some dates and without some codes", async () => {
-    const { user } = show("/?student=1");
+  it("has a statement to print or to send, over some dates and without some codes", async () => {
+    const { user, server } = show("/?student=1");
     await user.click(await screen.findByRole("button", { name: "Statement …" }));
     await user.type(screen.getByLabelText("Codes that are left out"), "L, LX");
     await user.type(screen.getByLabelText("Statement from"), "2026-02-02{Enter}");
@@ -151,6 +144,15 @@ describe("a student’s sheet", () => {
       "href",
       "/api/students/1/statement?from=2026-02-02&without=L%2CLX",
     );
+    await user.click(screen.getByRole("button", { name: "Send home by e-mail" }));
+    await waitFor(() =>
+      expect(server.sent.at(-1)).toMatchObject({
+        path: "/api/students/1/statement",
+        body: { from: "2026-02-02", without: ["L", "LX"] },
+      }),
+    );
+    expect(await screen.findByText("Statement on the way by e-mail to Ada Vale")).toBeInTheDocument();
+    expect(screen.queryByRole("button", { name: "Send home by e-mail" })).toBeNull();
   });
 
   it("has what happened by day, of one kind where it is chosen", async () => {

@@ -32,7 +32,7 @@ export default function StudentSheet({
   id,
   mayCall,
   mayWrite,
-  mayKeepPhoto,
+  inOffice,
   mayTakeAlong,
   mayState,
   onClose,
@@ -40,7 +40,7 @@ export default function StudentSheet({
   id: number;
   mayCall: boolean;
   mayWrite: boolean;
-  mayKeepPhoto: boolean;
+  inOffice: boolean;
   mayTakeAlong: boolean;
   mayState: boolean; // print what the student missed
   onClose: () => void;
@@ -60,7 +60,7 @@ export default function StudentSheet({
       {sheet.error && <p role="alert">{sheet.error.message}</p>}
       {s && (
         <div className="sheet">
-          <Head s={s} mayChange={mayKeepPhoto && !at} />
+          <Head s={s} mayChange={inOffice && !at} />
           {s.fetch && (
             <section aria-label="To be collected" className="to-fetch">
               <h3 className="look-overdue">
@@ -75,7 +75,7 @@ export default function StudentSheet({
                 Message from home
               </Button>
               {s.mayFetch && <MustBeFetched student={s.student} />}
-              {mayKeepPhoto && <PhotoOf student={s.student} photo={s.photo} />}
+              {inOffice && <PhotoOf student={s.student} photo={s.photo} />}
               {mayTakeAlong && (
                 <Button size="small" href={`/api/students/${s.student.id}/everything`}>
                   Everything as files
@@ -88,11 +88,11 @@ export default function StudentSheet({
           <Figures s={s} />
           {mayState && (
             <span className="look-actions look-here">
-              <Statement student={s.student.id} />
+              <Statement student={s.student.id} maySend={inOffice && !at} />
               <KeepList students={[s.student]}>Put on a list …</KeepList>
             </span>
           )}
-          {mayState && <PartTime student={s.student.id} mayChange={mayKeepPhoto && !at} />}
+          {mayState && <PartTime student={s.student.id} mayChange={inOffice && !at} />}
           <Where s={s} />
           <section aria-label="Day by day">
             <h3>Day by day</h3>
@@ -104,7 +104,7 @@ export default function StudentSheet({
               <Shape state="late" silent /> late · a bar is a day, morning at the top
             </p>
           </section>
-          {mayCall && <Contacts s={s} mayChange={mayWrite && !at} mayEnd={mayKeepPhoto} />}
+          {mayCall && <Contacts s={s} mayChange={mayWrite && !at} mayEnd={inOffice} />}
           <section aria-label="Conduct and courses" className="look-small">
             <p>
               <b>Conduct</b>{" "}

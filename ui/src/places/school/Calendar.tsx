@@ -17,12 +17,13 @@ export function Calendar() {
   const [date, setDate] = useState<string>();
   const [closing, setClosing] = useState(false);
   const [patterns, setPatterns] = useState(false);
-  const [terms, setTerms] = useState<Year>();
+  const [terms, setTerms] = useState<Pick<Year, "section" | "first">>(); // whose are being changed
   const after = (done: () => void) => (changed: boolean) => {
     done();
     if (changed) void page.refetch();
   };
   if (!page.data) return <Waiting inside error={page.error} />;
+  const changing = page.data.years.find((y) => y.section === terms?.section && y.first === terms.first);
   return (
     <div className="stack">
       {page.data.years.length === 0 && (
@@ -46,7 +47,7 @@ export function Calendar() {
       ))}
       {closing && <CloseDays years={page.data.years} close={after(() => setClosing(false))} />}
       {patterns && <PatternForm years={page.data.years} close={after(() => setPatterns(false))} />}
-      {terms && <TermsForm year={terms} close={after(() => setTerms(undefined))} />}
+      {changing && <TermsForm year={changing} close={after(() => setTerms(undefined))} />}
       {date && <DayTimes at={date} onClose={() => setDate(undefined)} />}
     </div>
   );

@@ -1,4 +1,4 @@
-import { screen, waitFor } from "@testing-library/react";
+import { act, screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { rail, renderPage, testServer } from "../../test-page";
@@ -29,6 +29,7 @@ const year: Schemas["SectionYear"] = {
 };
 
 const plan = (applied: boolean, added = 0): Schemas["Plan"] => ({
+  stamp: "s1",
   applied,
   from: "",
   when: "on Fri 6 March 2026, storm",
@@ -51,7 +52,7 @@ describe("closing dates", () => {
       "/api/rail": rail,
     });
     server.refusals["/api/school/day-pattern"] = { status: 403, detail: "registers up to Mon 9 March are in" };
-    const { user } = renderPage(<Calendar />, "/school/calendar");
+    const { user, queries } = renderPage(<Calendar />, "/school/calendar");
     const sent = () => server.sent.map((s) => s.body);
     await user.click(await screen.findByRole("button", { name: "Terms …" }));
     await user.click(screen.getByRole("button", { name: "Add a term" }));
@@ -65,8 +66,18 @@ describe("closing dates", () => {
       { name: "Spring", from: "2026-01-05", to: "2026-03-27" },
     ];
     await waitFor(() =>
-      expect(sent().at(-1)).toEqual({ section: 1, year: "2025-09-01", kind: "term", spans, apply: true }),
+      expect(sent().at(-1)).toEqual({ section: 1, year: "2025-09-01", kind: "term", spans, seen: "s1", apply: true }),
     );
+    const there = server.answers["/api/school/calendar"] as Schemas["CalendarView"];
+    await user.click(screen.getByRole("button", { name: "Terms …" }));
+    server.answers["/api/school/calendar"] = {
+      ...there,
+      years: there.years.map((y) => ({ ...y, terms: y.terms.map((x) => ({ ...x, last: "2025-12-12" })) })),
+    };
+    await act(() => queries.invalidateQueries());
+    expect(await screen.findByRole("alert")).toHaveTextContent("Somebody else has changed this meanwhile");
+    expect(screen.getByRole("button", { name: /See what it would change$/ })).toBeDisabled();
+    await user.click(screen.getByRole("button", { name: "Cancel" }));
     await user.click(await screen.findByRole("button", { name: "Another day pattern …" }));
     await user.type(screen.getByLabelText("Date"), "2026-03-09{Enter}");
     expect(screen.queryByRole("checkbox")).not.toBeInTheDocument();
@@ -100,7 +111,7 @@ describe("closing dates", () => {
     await waitFor(() =>
       expect(sent()).toEqual([
         { section: 1, from: "2026-03-06", reason: "storm", apply: false },
-        { section: 1, from: "2026-03-06", reason: "storm", apply: true },
+        { section: 1, from: "2026-03-06", reason: "storm", seen: "s1", apply: true },
       ]),
     );
     await user.click(screen.getByRole("button", { name: "Close dates or hours …" }));
@@ -115,6 +126,6 @@ describe("closing dates", () => {
     await user.click(screen.getByRole("button", { name: "Take back …" }));
     expect(await screen.findByText(/1 school day more/)).toBeInTheDocument();
     await user.click(screen.getByRole("button", { name: "Take it back" }));
-    await waitFor(() => expect(sent().at(-1)).toEqual({ closures: [3], apply: true }));
+    await waitFor(() => expect(sent().at(-1)).toEqual({ closures: [3], seen: "s1", apply: true }));
   });
 });

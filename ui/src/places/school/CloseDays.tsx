@@ -76,7 +76,10 @@ export function ClosedDays({ closed, changed }: { closed: Schemas["ClosedDay"][]
   const [back, setBack] = useState<{ id: number; plan: Plan }>();
   const ask = async (id: number, apply: boolean) => {
     try {
-      const plan = await write({ path: "/api/school/closures/back", body: { closures: [id], apply } });
+      const plan = await write({
+        path: "/api/school/closures/back",
+        body: { closures: [id], seen: apply ? back?.plan.stamp || undefined : undefined, apply },
+      });
       setBack(plan.applied ? undefined : { id, plan });
       if (plan.applied) {
         tell.done("School as in the calendar again");

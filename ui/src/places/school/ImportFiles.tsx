@@ -21,7 +21,16 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
   const run = async (list: Schemas["ImportFile"][], apply: boolean, when = { from, past, take }) => {
     setBusy(true);
     try {
-      const body = { kind, apply, files: list, from: when.from || undefined, past: when.past, takeFiles: when.take };
+      const seen = apply ? plan?.stamp || undefined : undefined;
+      const body = {
+        kind,
+        apply,
+        seen,
+        files: list,
+        from: when.from || undefined,
+        past: when.past,
+        takeFiles: when.take,
+      };
       const p = await write({ path: "/api/school/import", body });
       setPlan(p);
       if (p.applied) {

@@ -55,6 +55,7 @@ const school: Schemas["SchoolView"] = {
 
 const plan = (change: Partial<Schemas["Plan"]> = {}): Schemas["Plan"] => ({
   applied: false,
+  stamp: "s1",
   from: "2026-03-11",
   when: "from Wed 11 March 2026 on",
   past: false,

@@ -31,6 +31,7 @@ export function TermsForm({ year, close }: { year: Year; close: (changed: boolea
       body={{ section: year.section, year: year.first, kind, spans: list }}
       ready
       said={(p) => `Saved, ${p.when}`}
+      began={[year.terms, year.periods]}
       width={640}
       close={close}
     >
@@ -154,6 +155,7 @@ export function BellsForm({
       ready={from !== "" && name.trim() !== "" && list.length > 0}
       said={(p) => `${name.trim()}: ${p.when}`}
       correctsPast
+      began={slots}
       width={600}
       close={close}
     >
