@@ -14,7 +14,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"meldung/files/policyfile"
+	"meldung/files/yamlfile"
 	"meldung/web"
 )
 
@@ -45,9 +45,9 @@ func rootCommand() *cobra.Command {
 // tell prints what went wrong: problems of files as they are, one a line.
 func tell(out io.Writer, err error) {
 	var wrong problems
-	var inPolicy *policyfile.Problem
+	var inFile *yamlfile.Problem
 	switch {
-	case errors.As(err, &wrong), errors.As(err, &inPolicy):
+	case errors.As(err, &wrong), errors.As(err, &inFile):
 		fmt.Fprintln(out, err)
 	default:
 		fmt.Fprintln(out, "meldung:", err)

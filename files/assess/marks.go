@@ -61,7 +61,7 @@ func (r *reader) readDate(t *table.Table, row table.Row, m *mark) (on day.Date, 
 	if m.date != nil {
 		return m.date.on, true
 	}
-	return value(t, row, "date", day.ParseDate)
+	return table.Value(t, row, "date", day.ParseDate)
 }
 
 func (r *reader) readCode(t *table.Table, row table.Row, m *mark) (ok bool) {
@@ -85,8 +85,8 @@ func readTimes(t *table.Table, row table.Row, m *mark) bool {
 	if row.Get("from") == "" && row.Get("to") == "" {
 		return true
 	}
-	from, fromOK := value(t, row, "from", minuteOrNone)
-	to, toOK := value(t, row, "to", minuteOrNone)
+	from, fromOK := table.Value(t, row, "from", minuteOrNone)
+	to, toOK := table.Value(t, row, "to", minuteOrNone)
 	m.From, m.To = from, to
 	if !fromOK || !toOK {
 		return false

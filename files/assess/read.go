@@ -1,7 +1,6 @@
 package assess
 
 import (
-	"errors"
 	"io/fs"
 	"slices"
 
@@ -98,20 +97,8 @@ type student struct {
 
 // scan reads one file; whole is taken back by each where a row's name is lost.
 func (r *reader) scan(name string, mayMiss bool, each func(f *file, t *table.Table, row table.Row)) file {
-	content, err := r.folder.Open(name)
-	if errors.Is(err, fs.ErrNotExist) {
-		if !mayMiss {
-			r.problems = append(r.problems, table.Problem{File: name, Text: "the file is missing"})
-		}
-		return file{usable: mayMiss, whole: mayMiss}
-	}
-	if err != nil {
-		r.problems = append(r.problems, table.Problem{File: name, Text: "can't be read: " + err.Error()})
-		return file{}
-	}
-	defer content.Close()
 	f := file{whole: true}
-	t := table.Scan(name, content, columns[name], optional[name], func(t *table.Table, row table.Row) { each(&f, t, row) })
+	t := table.ScanFile(r.folder, name, mayMiss, columns[name], optional[name], func(t *table.Table, row table.Row) { each(&f, t, row) })
 	f.usable = t.Usable
 	f.whole = f.whole && t.Usable && t.Lost == 0
 	if name == Calendar && t.Usable && t.Records == 0 {
@@ -122,37 +109,12 @@ func (r *reader) scan(name string, mayMiss bool, each func(f *file, t *table.Tab
 	return f
 }
 
-// named reads a name that can't be empty; ok is false where it is, or is unreadable.
-func named(t *table.Table, row table.Row, column string) (name string, ok bool) {
-	if !row.Readable(column) {
-		return "", false
-	}
-	if name = row.Get(column); name == "" {
-		t.Wrong(row, "%s is empty", column)
-		return "", false
-	}
-	return name, true
-}
-
-// value reads a value with the given parser; ok is false where it can't be read.
-func value[T any](t *table.Table, row table.Row, column string, parse func(string) (T, error)) (v T, ok bool) {
-	if !row.Readable(column) {
-		return v, false
-	}
-	v, err := parse(row.Get(column))
-	if err != nil {
-		t.Wrong(row, "%s %v", column, err)
-		return v, false
-	}
-	return v, true
-}
-
 func (r *reader) readCalendar() {
 	r.calendar = r.scan(Calendar, false, func(f *file, t *table.Table, row table.Row) {
 		c := calendarRow{line: row.Line, term: row.Get("term"), grading: row.Get("grading_period"),
 			termOK: row.Readable("term"), gradOK: row.Readable("grading_period")}
-		d, dated := value(t, row, "date", day.ParseDate)
-		name, patterned := named(t, row, "day")
+		d, dated := table.Value(t, row, "date", day.ParseDate)
+		name, patterned := table.Named(t, row, "day")
 		c.open, c.pattern = patterned && name != day.Closed, name
 		switch text := row.Get("date"); {
 		case !dated:
@@ -175,11 +137,11 @@ func (r *reader) readCalendar() {
 func (r *reader) readSlots() {
 	registration, sure := false, true
 	r.slotFile = r.scan(Slots, false, func(f *file, t *table.Table, row table.Row) {
-		dayName, dayOK := named(t, row, "day")
-		name, nameOK := named(t, row, "slot")
-		start, startOK := value(t, row, "start", day.ParseMinute)
-		end, endOK := value(t, row, "end", day.ParseMinute)
-		kind, kindOK := value(t, row, "kind", day.ParseKind)
+		dayName, dayOK := table.Named(t, row, "day")
+		name, nameOK := table.Named(t, row, "slot")
+		start, startOK := table.Value(t, row, "start", day.ParseMinute)
+		end, endOK := table.Value(t, row, "end", day.ParseMinute)
+		kind, kindOK := table.Value(t, row, "kind", day.ParseKind)
 		f.whole = f.whole && dayOK && nameOK
 		registration = registration || kind == day.Registration
 		sure = sure && kindOK

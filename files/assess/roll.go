@@ -22,7 +22,7 @@ var (
 func (r *reader) readStudents() {
 	r.studentFile = r.scan(Students, false, func(f *file, t *table.Table, row table.Row) {
 		s := &student{scheduled: true}
-		id, named := named(t, row, "student")
+		id, named := table.Named(t, row, "student")
 		f.whole = f.whole && named
 		s.ID = id
 		var enrolled day.Dates
@@ -54,8 +54,8 @@ func orNone[T any](parse func(string) (T, error), none T) func(string) (T, error
 // dates reads a first and a last date, of which the last may be empty.
 func dates(t *table.Table, row table.Row, from, to string, first func(string) (day.Date, error)) (d day.Dates, ok bool) {
 	var fromOK, toOK bool
-	d.From, fromOK = value(t, row, from, first)
-	d.To, toOK = value(t, row, to, dateOrEnd)
+	d.From, fromOK = table.Value(t, row, from, first)
+	d.To, toOK = table.Value(t, row, to, dateOrEnd)
 	if fromOK && toOK && d.Empty() {
 		t.Wrong(row, "%s %s is before %s %s", to, d.To, from, d.From)
 		return d, false
@@ -111,12 +111,12 @@ func (r *reader) readShares() {
 
 // shares reads the shares of full time, here and elsewhere.
 func shares(t *table.Table, row table.Row) (here, elsewhere policy.Fraction, ok bool) {
-	here, hereOK := value(t, row, "share_here", shareOrWhole)
+	here, hereOK := table.Value(t, row, "share_here", shareOrWhole)
 	if hereOK && here.Sign() == 0 {
 		t.Wrong(row, "share_here is 0; it must be above 0")
 		hereOK = false
 	}
-	elsewhere, elsewhereOK := value(t, row, "share_elsewhere", shareOrNought)
+	elsewhere, elsewhereOK := table.Value(t, row, "share_elsewhere", shareOrNought)
 	if hereOK && elsewhereOK && here.Add(elsewhere).Cmp(1, 1) < 0 {
 		t.Wrong(row, "share_here %s and share_elsewhere %s are more than 1 together", here, elsewhere)
 		return here, elsewhere, false
@@ -136,7 +136,7 @@ func (r *reader) readSchedule() {
 	r.scheduleFile = r.scan(Schedule, true, func(f *file, t *table.Table, row table.Row) {
 		s, known := r.knownStudent(t, row)
 		slot, slotOK := r.knownSlot(t, row)
-		weekday, weekdayOK := value(t, row, "weekday", weekdayOrAny)
+		weekday, weekdayOK := table.Value(t, row, "weekday", weekdayOrAny)
 		on, datesOK := dates(t, row, "from", "to", dateOrStart)
 		f.whole = f.whole && row.Readable("student")
 		if !known {

@@ -130,10 +130,10 @@ func Load(name string) (*policy.Policy, error) {
 	}
 	text, err := os.ReadFile(name)
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil, &Problem{0, fmt.Sprintf("%q is neither a shipped policy (%s) nor a file", name, strings.Join(Policies(), ", "))}
+		return nil, in.Wrong(nil, "%q is neither a shipped policy (%s) nor a file", name, strings.Join(Policies(), ", "))
 	}
 	if err != nil {
-		return nil, &Problem{0, err.Error()}
+		return nil, in.Wrong(nil, "%v", err)
 	}
 	return Parse(text, func(codes string) (*policy.CodeSet, error) {
 		if slices.Contains(CodeSets(), codes) {

@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"iter"
 	"maps"
 	"slices"
@@ -137,6 +138,46 @@ func Scan(name string, content io.Reader, needed, optional []string, each func(t
 		}
 	}
 	return t
+}
+
+// ScanFile is Scan of a file of a folder. One that may be missing, and is, is a table without rows.
+func ScanFile(folder fs.FS, name string, mayMiss bool, needed, optional []string, each func(t *Table, r Row)) *Table {
+	content, err := folder.Open(name)
+	switch {
+	case errors.Is(err, fs.ErrNotExist) && mayMiss:
+		return &Table{Name: name, Usable: true}
+	case errors.Is(err, fs.ErrNotExist):
+		return &Table{Name: name, Problems: []Problem{{File: name, Text: "the file is missing"}}}
+	case err != nil:
+		return &Table{Name: name, Problems: []Problem{{File: name, Text: "can't be read: " + err.Error()}}}
+	}
+	defer content.Close()
+	return Scan(name, content, needed, optional, each)
+}
+
+// Named reads a name that can't be empty; ok is false where it is, or is unreadable.
+func Named(t *Table, row Row, column string) (name string, ok bool) {
+	if !row.Readable(column) {
+		return "", false
+	}
+	if name = row.Get(column); name == "" {
+		t.Wrong(row, "%s is empty", column)
+		return "", false
+	}
+	return name, true
+}
+
+// Value reads a value with the given parser; ok is false where it can't be read.
+func Value[T any](t *Table, row Row, column string, parse func(string) (T, error)) (v T, ok bool) {
+	if !row.Readable(column) {
+		return v, false
+	}
+	v, err := parse(row.Get(column))
+	if err != nil {
+		t.Wrong(row, "%s %v", column, err)
+		return v, false
+	}
+	return v, true
 }
 
 // record is what a reader made of one record.
