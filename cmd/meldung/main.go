@@ -9,6 +9,7 @@ import (
 	"io"
 	"os"
 	"os/signal"
+	"slices"
 	"syscall"
 	_ "time/tzdata" // zones are known on machines that lack them
 
@@ -24,7 +25,7 @@ func main() {
 	root := rootCommand()
 	if command, err := root.ExecuteContextC(ctx); err != nil {
 		tell(os.Stderr, err)
-		if command.Name() == "assess" && command.Parent() == root {
+		if slices.Contains([]string{"assess", "results"}, command.Name()) && command.Parent() == root {
 			os.Exit(2)
 		}
 		os.Exit(1)
@@ -38,7 +39,7 @@ func rootCommand() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), backupCommand(), restoreCommand(), assessCommand(), policiesCommand(), openAPICommand())
+	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), backupCommand(), restoreCommand(), assessCommand(), resultsCommand(), policiesCommand(), openAPICommand())
 	return root
 }
 

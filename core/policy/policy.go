@@ -220,6 +220,14 @@ func (f Fraction) Cmp(a, n int) int {
 // Add returns f + g.
 func (f Fraction) Add(g Fraction) Fraction { return FractionOf(new(big.Rat).Add(f.Rat(), g.Rat())) }
 
+// Minus returns f − g.
+func (f Fraction) Minus(g Fraction) Fraction {
+	return FractionOf(new(big.Rat).Sub(f.Rat(), g.Rat()))
+}
+
+// Compare compares f with g, as cmp.Compare does.
+func (f Fraction) Compare(g Fraction) int { return f.Rat().Cmp(g.Rat()) }
+
 // Scaled returns f × p/q; q must not be 0.
 func (f Fraction) Scaled(p, q int64) Fraction {
 	return FractionOf(new(big.Rat).Mul(f.Rat(), big.NewRat(p, q)))

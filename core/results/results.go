@@ -13,12 +13,12 @@ const Failed = "F"
 // Fails reports whether a grade is one of a failed course.
 func Fails(grade string) bool { return grade == Failed }
 
-// Grade is a student's grade in a course.
-type Grade struct {
+// Given is a grade that a student was given in a course.
+type Given struct {
 	Student ids.Student
 	Course  ids.Course
 	Grade   string
-	Given   day.Date
+	On      day.Date
 }
 
 // Failing is a course whose latest grade fails.
@@ -30,12 +30,12 @@ type Failing struct {
 
 // FailingCourses returns each student's failing courses, in the order in which a student's
 // courses come first in the grades, which are in time order.
-func FailingCourses(grades []Grade) map[ids.Student][]Failing {
+func FailingCourses(grades []Given) map[ids.Student][]Failing {
 	type key struct {
 		student ids.Student
 		course  ids.Course
 	}
-	latest := map[key]Grade{}
+	latest := map[key]Given{}
 	var order []key
 	for _, g := range grades {
 		k := key{g.Student, g.Course}
@@ -44,14 +44,14 @@ func FailingCourses(grades []Grade) map[ids.Student][]Failing {
 			order = append(order, k)
 		}
 		if seen && Fails(before.Grade) && Fails(g.Grade) {
-			g.Given = before.Given
+			g.On = before.On
 		}
 		latest[k] = g
 	}
 	out := map[ids.Student][]Failing{}
 	for _, k := range order {
 		if g := latest[k]; Fails(g.Grade) {
-			out[k.student] = append(out[k.student], Failing{Course: k.course, Grade: g.Grade, Since: g.Given})
+			out[k.student] = append(out[k.student], Failing{Course: k.course, Grade: g.Grade, Since: g.On})
 		}
 	}
 	return out

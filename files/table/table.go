@@ -5,6 +5,7 @@ package table
 import (
 	"bufio"
 	"bytes"
+	"cmp"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -66,6 +67,7 @@ type Table struct {
 	Unknown  []string // columns that nobody asked for
 	Problems []Problem
 	Usable   bool // the header has every needed column
+	Absent   bool // there is no such file, and need not be
 	Records  int  // records after the header, readable or not
 	Lost     int  // records that could not be taken apart into the header's columns
 	columns  []column
@@ -145,7 +147,7 @@ func ScanFile(folder fs.FS, name string, mayMiss bool, needed, optional []string
 	content, err := folder.Open(name)
 	switch {
 	case errors.Is(err, fs.ErrNotExist) && mayMiss:
-		return &Table{Name: name, Usable: true}
+		return &Table{Name: name, Usable: true, Absent: true}
 	case errors.Is(err, fs.ErrNotExist):
 		return &Table{Name: name, Problems: []Problem{{File: name, Text: "the file is missing"}}}
 	case err != nil:
@@ -178,6 +180,11 @@ func Value[T any](t *Table, row Row, column string, parse func(string) (T, error
 		return v, false
 	}
 	return v, true
+}
+
+// ByLine puts problems of one file in the order of the lines.
+func ByLine(list []Problem) {
+	slices.SortStableFunc(list, func(a, b Problem) int { return cmp.Compare(a.Line, b.Line) })
 }
 
 // record is what a reader made of one record.

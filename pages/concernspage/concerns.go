@@ -240,9 +240,9 @@ func failing(ctx context.Context, v work.Snapshot, m work.Moment) (map[ids.Stude
 	if err != nil {
 		return nil, err
 	}
-	given := make([]results.Grade, len(grades))
+	given := make([]results.Given, len(grades))
 	for i, g := range grades {
-		given[i] = results.Grade{Student: g.StudentID, Course: g.CourseID, Grade: g.Grade, Given: g.Given}
+		given[i] = results.Given{Student: g.StudentID, Course: g.CourseID, Grade: g.Grade, On: g.Given}
 	}
 	out := map[ids.Student][]concerns.Failing{}
 	for student, courses := range results.FailingCourses(given) {
