@@ -26,6 +26,7 @@ type (
 	StandIn     int64
 	CheckIn     int64
 	Incident    int64
+	ConductWord int64 // of a list of kinds, places or actions of incidents
 	Followup    int64
 	Settled     int64 // a contradiction that stands
 	Warning     int64
