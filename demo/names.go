@@ -45,9 +45,6 @@ var (
 	ferries    = []string{"Petrel", "Dunlin", "Skua"}
 	formNames  = []string{"Reef", "Bowline", "Cleat", "Halyard"}
 	moreForms  = []string{"Sheet", "Shroud", "Hawser", "Fender", "Rudder", "Tiller", "Anchor", "Capstan", "Mast", "Keel", "Spar", "Stay", "Jib", "Boom", "Stern", "Bow"}
-	places     = []string{"pier", "canteen", "lab row", "sports hall", "sound studio", "boat shed"}
-	conduct    = []string{"disruption", "left a lesson", "rough play", "damage", "unkind words", "phone in lesson", "refused to follow a request"}
-	responses  = []string{"spoken to", "home told", "moved seat", "year lead told", ""}
 	teacherSet = []struct{ given, family string }{
 		{"Pirkko", "Osk"}, {"Mads", "Jahn"}, {"Tove", "Rask"}, {"Jarle", "Aune"}, {"Hester", "Quill"}, {"Anselm", "Brook"}, {"Ingrid", "Tarn"}, {"Rufus", "Pike"},
 		{"Marit", "Lund"}, {"Cormac", "Hale"}, {"Sanna", "Vik"}, {"Edwin", "Marsh"}, {"Bodil", "Krag"}, {"Tobias", "Fell"}, {"Nessa", "Roe"}, {"Gorm", "Stave"},

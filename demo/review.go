@@ -19,47 +19,13 @@ func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 	if err != nil {
 		return err
 	}
-	if err := p.addIncidents(ctx, tx, days, j.ID); err != nil {
+	if err := p.addIncidents(ctx, tx, days, accounts, j.ID); err != nil {
 		return err
 	}
 	if err := p.addGrades(ctx, tx, days, plans, j.ID); err != nil {
 		return err
 	}
 	return p.addTalks(ctx, tx, accounts)
-}
-
-func (p *people) addIncidents(ctx context.Context, tx *sqlx.Tx, days []day.Date, journal ids.Entry) error {
-	r := rand.New(rand.NewPCG(seed, 3))
-	var once, parts []store.Incident
-	add := func(d day.Date, kind, place string, did ids.Student) {
-		i := store.Incident{ID: ids.Incident(len(once) + 1), Date: d, Minute: day.MustMinute("09:00").Add(day.Minutes(r.IntN(400))), Place: place, Kind: kind, Action: responses[r.IntN(len(responses))],
-			RecordedBy: p.school.Staff[r.IntN(40)].Short(), Journal: journal, StudentID: did, Role: "did it"}
-		once, parts = append(once, i), append(parts, i)
-		if r.IntN(3) == 0 {
-			i.StudentID, i.Role = ids.Student(1+r.IntN(p.present)), "was harmed"
-			if i.StudentID != did {
-				parts = append(parts, i)
-			}
-		}
-	}
-	restless := make([]ids.Student, 40)
-	for i := range restless {
-		restless[i] = ids.Student(1 + r.IntN(p.present))
-	}
-	for range 294 {
-		who := restless[r.IntN(len(restless))]
-		if r.IntN(3) == 0 {
-			who = ids.Student(1 + r.IntN(p.present))
-		}
-		add(days[r.IntN(len(days)-1)], conduct[r.IntN(len(conduct))], places[r.IntN(len(places))], who)
-	}
-	oona := p.named("Oona Harle").ID
-	add(day.MustDate("2026-02-26"), "left a lesson", "lab row", oona)
-	add(day.MustDate("2026-03-05"), "left a lesson", "boat shed", oona)
-	holt := p.named("Maren Holt").ID
-	add(day.MustDate("2026-02-24"), "unkind words", "canteen", holt)
-	add(day.MustDate("2026-03-06"), "rough play", "pier", holt)
-	return store.AddIncidents(ctx, tx, once, parts)
 }
 
 func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, journal ids.Entry) error {

@@ -140,3 +140,15 @@ func MeasuredOf(v work.Snapshot, p work.Person, student ids.Student, m work.Mome
 	span, err = SpanOf(s, m, ask)
 	return s, measure, span, err
 }
+
+// Between says from when to when: "Mon 5 January to Tue 10 March 2026".
+func Between(from, to day.Date) string {
+	year := to.Time().Format(" 2006")
+	switch {
+	case from == to:
+		return to.Spoken() + year
+	case from.Time().Year() != to.Time().Year():
+		return from.Spoken() + from.Time().Format(" 2006") + " to " + to.Spoken() + year
+	}
+	return from.Spoken() + " to " + to.Spoken() + year
+}

@@ -98,8 +98,11 @@ var aboutStudent = []struct{ name, query string }{
 	{"trips", `SELECT t.title, t.place, ` + date("t.date") + ` AS date, x.ended_by IS NOT NULL AS taken_off, ` + recorded + ` FROM activity_member x JOIN activity t ON t.id = x.activity_id` + originJoin + `WHERE x.student_id = ? ORDER BY t.date, x.id`},
 	{"check-ins", `SELECT ` + date("c.date") + ` AS date, c.slot, ` + minute("x.minute") + ` AS at, c.question, x.answer, x.distance, ` + recorded + `
 		FROM check_in_entry x JOIN check_in c ON c.id = x.check_in_id` + originJoin + `WHERE x.student_id = ? ORDER BY c.date, c.id`},
-	{"incidents", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.place, x.kind, s.role, x.words, x.action, x.recorded_by AS told_by, ` + recorded + `
-		FROM incident_student s JOIN incident x ON x.id = s.incident_id` + originJoin + `WHERE s.student_id = ? ORDER BY x.id`},
+	{"incidents", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, coalesce(w.name, '') AS place, coalesce(k.name, '') AS kind, s.role, x.words,
+		coalesce((SELECT group_concat(c.name, '; ') FROM incident_action t JOIN conduct_word c ON c.id = t.action_id WHERE t.version_id = x.id), '') AS action, i.recorded_by AS told_by,
+		x.ended_by IS NOT NULL AS corrected, i.taken_back_by IS NOT NULL AS taken_back, ` + recorded + `
+		FROM incident_person s JOIN incident_version x ON x.id = s.version_id JOIN incident i ON i.id = x.incident_id
+		LEFT JOIN conduct_word w ON w.id = x.place_id LEFT JOIN conduct_word k ON k.id = x.kind_id` + originJoin + `WHERE s.student_id = ? ORDER BY x.id`},
 	{"grades", `SELECT c.title AS course, x.period, x.grade, ` + date("x.given") + ` AS given, ` + recorded + `
 		FROM grade x JOIN course c ON c.id = x.course_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.given`},
 	{"follow-up", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.outcome, x.note, ` + date("x.next_date") + ` AS next, ` + recorded + ` FROM followup x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
@@ -145,8 +148,8 @@ var erasing = []string{
 	`UPDATE message SET address = '', words = '', contact_id = NULL WHERE (student_id = ?1 OR id IN (SELECT message_id FROM message_student WHERE student_id = ?1))
 		AND NOT EXISTS (SELECT 1 FROM message_student o JOIN student s ON s.id = o.student_id WHERE o.message_id = message.id AND s.sourced_id NOT LIKE 'erased-%')`,
 	`UPDATE message_event SET words = '' WHERE message_id IN (SELECT m.id FROM message m LEFT JOIN message_student o ON o.message_id = m.id WHERE (m.student_id = ?1 OR o.student_id = ?1) AND m.words = '')`,
-	`UPDATE incident SET words = '', action = '' WHERE id IN (SELECT incident_id FROM incident_student WHERE student_id = ?)
-		AND NOT EXISTS (SELECT 1 FROM incident_student o JOIN student s ON s.id = o.student_id WHERE o.incident_id = incident.id AND s.sourced_id NOT LIKE 'erased-%')`,
+	`UPDATE incident_version SET words = '' WHERE id IN (SELECT version_id FROM incident_person WHERE student_id = ?)
+		AND NOT EXISTS (SELECT 1 FROM incident_person o JOIN student s ON s.id = o.student_id WHERE o.version_id = incident_version.id AND s.sourced_id NOT LIKE 'erased-%')`,
 	`UPDATE step_act SET words = '' WHERE step_id IN (SELECT id FROM step WHERE student_id = ?)`,
 	`UPDATE letter SET recipient = '', subject = '', words = '' WHERE student_id = ?`,
 	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', address = '', language = '', ended = 1

@@ -18,42 +18,6 @@ func took(res sql.Result, err error) (bool, error) {
 	return n > 0, err
 }
 
-// Incident is something that happened, with one student's part in it.
-type Incident struct {
-	ID         ids.Incident `db:"id"`
-	Date       day.Date     `db:"date"`
-	Minute     day.Minute   `db:"minute"`
-	Place      string       `db:"place"`
-	Kind       string       `db:"kind"`
-	Text       string       `db:"words"`
-	Action     string       `db:"action"`
-	RecordedBy string       `db:"recorded_by"`
-	StudentID  ids.Student  `db:"student_id"`
-	Role       string       `db:"role"`
-	Journal    ids.Entry    `db:"journal_id"`
-}
-
-const incidents = `SELECT x.*, s.student_id, s.role FROM incident x JOIN incident_student s ON s.incident_id = x.id `
-
-// Incidents returns the incidents of a span, a row for each student.
-func Incidents(ctx context.Context, q Queryer, from, to day.Date) ([]Incident, error) {
-	return list[Incident](ctx, q, incidents+`WHERE x.date BETWEEN ? AND ? ORDER BY x.date, x.minute, x.id`, from, to)
-}
-
-// IncidentsOf returns a student's incidents, newest first.
-func IncidentsOf(ctx context.Context, q Queryer, student ids.Student) ([]Incident, error) {
-	return list[Incident](ctx, q, incidents+`WHERE s.student_id = ? ORDER BY x.date DESC, x.minute DESC LIMIT 60`, student)
-}
-
-// AddIncidents writes incidents with their ids, and every student's part.
-func AddIncidents(ctx context.Context, tx *sqlx.Tx, once, parts []Incident) error {
-	if err := inBatches(ctx, tx, `INSERT INTO incident (id, date, minute, place, kind, words, action, recorded_by, journal_id)
-		VALUES (:id, :date, :minute, :place, :kind, :words, :action, :recorded_by, :journal_id)`, once); err != nil {
-		return err
-	}
-	return inBatches(ctx, tx, `INSERT INTO incident_student (incident_id, student_id, role) VALUES (:id, :student_id, :role)`, parts)
-}
-
 // Grade is a course grade of one grading period.
 type Grade struct {
 	StudentID ids.Student `db:"student_id"`

@@ -176,6 +176,7 @@ func newAPI(s *server) *gin.Engine {
 	s.rollCallRoutes()
 	s.tripRoutes()
 	s.stepRoutes()
+	s.conductRoutes()
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()

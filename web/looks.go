@@ -16,7 +16,7 @@ import (
 // holds a student's own story, lists of figures, and every file.
 var lookedAt = map[work.Permission]string{
 	work.MaySeeStudent: "student's sheet", work.MaySeeDocument: "document of a warning", work.MaySeeWhy: "figure taken apart",
-	work.MaySeeAbsence: "absence", work.MayKeepAbsence: "absence as a file", work.MayKeepDays: "days missed as a file", work.MayKeepStatement: "statement of a student", work.MaySeeGrid: "attendance grid", work.MaySeeClasses: "lessons of a class", work.MayKeepClasses: "lessons of a class as a file", work.MayKeepGrid: "attendance grid as a file", work.MaySeeConcerns: "concerns", work.MaySeeSteps: "steps due", work.MayKeepSteps: "steps due as a file", work.MaySeePreview: "letter before it is printed", work.MaySeeLetter: "letters printed",
+	work.MaySeeAbsence: "absence", work.MayKeepAbsence: "absence as a file", work.MayKeepDays: "days missed as a file", work.MayKeepStatement: "statement of a student", work.MaySeeGrid: "attendance grid", work.MaySeeClasses: "lessons of a class", work.MayKeepClasses: "lessons of a class as a file", work.MayKeepGrid: "attendance grid as a file", work.MaySeeConcerns: "concerns", work.MaySeeConduct: "incidents", work.MayKeepConduct: "incidents as a file", work.MaySeeIncident: "incident", work.MaySeeSteps: "steps due", work.MayKeepSteps: "steps due as a file", work.MaySeePreview: "letter before it is printed", work.MaySeeLetter: "letters printed",
 	work.MaySeeLates: "late arrivals and early departures", work.MayKeepLates: "late arrivals as a file",
 	work.MaySeeCheckIns: "check-ins of a class", work.MayKeepCheckIns: "check-ins of a class as a file",
 	work.MaySeeCalls: "list of calls", work.MayKeepCalls: "list of calls as a file",

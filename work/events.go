@@ -22,7 +22,8 @@ type Topic string
 const (
 	OfDay      Topic = "day"       // where students are, registers, marks, what homes said, calls
 	OfMessages Topic = "messages"  // what went out and what came of it
-	OfConcerns Topic = "concerns"  // conduct, results, what was done about a student over weeks
+	OfConcerns Topic = "concerns"  // results, what was done about a student over weeks
+	OfConduct  Topic = "conduct"   // incidents, and the lists of their kinds, places and actions
 	OfSchool   Topic = "school"    // people, classes, calendar, what the school has decided
 	OfAccounts Topic = "accounts"  // who can sign in
 	OfRollCall Topic = "roll-call" // that one runs, and its list
@@ -41,7 +42,7 @@ var topics = map[string][]Topic{
 	"contact": {OfDay, OfSchool}, "student_contact": {OfDay, OfSchool}, "contact_change": {OfDay},
 	"warning": {OfDay, OfSchool}, "warning_change": {OfDay}, "warning_document": {OfDay},
 	"visit": {OfDay}, "roll_call": {OfDay, OfRollCall}, "roll_person": {OfRollCall}, "roll_tick": {OfTicks},
-	"saved_view": {OfSteps}, "student_list": {OfSteps}, "own_field": {OfSchool}, "own_value": {OfSteps}, "student_list_member": {OfSteps}, "closure": {OfDay, OfSchool}, "followup": {OfConcerns}, "step": {OfSteps}, "step_act": {OfSteps}, "letter": {OfSteps}, "letter_template": {OfSteps}, "letter_text": {OfSteps}, "incident": {OfConcerns}, "incident_student": {OfConcerns}, "grade": {OfConcerns}, "account": {OfAccounts},
+	"saved_view": {OfSteps}, "student_list": {OfSteps}, "own_field": {OfSchool}, "own_value": {OfSteps}, "student_list_member": {OfSteps}, "closure": {OfDay, OfSchool}, "followup": {OfConcerns}, "step": {OfSteps}, "step_act": {OfSteps}, "letter": {OfSteps}, "letter_template": {OfSteps}, "letter_text": {OfSteps}, "incident": {OfConduct}, "incident_version": {OfConduct}, "incident_person": {OfConduct}, "incident_action": {OfConduct}, "conduct_word": {OfConduct}, "conduct_change": {OfConduct}, "grade": {OfConcerns}, "account": {OfAccounts},
 	"journal": {}, "sessions": {}, "look": {}, "alive": {}, "phone": {}, "station": {OfSchool}, "photo": {OfSchool}, "goose_db_version": {},
 }
 
@@ -52,7 +53,7 @@ func topicsOf(tables []string) []Topic {
 	for _, t := range tables {
 		about, known := topics[t]
 		if !known {
-			about = []Topic{OfDay, OfMessages, OfConcerns, OfSchool, OfAccounts, OfRollCall, OfTicks, OfSteps}
+			about = []Topic{OfDay, OfMessages, OfConcerns, OfConduct, OfSchool, OfAccounts, OfRollCall, OfTicks, OfSteps}
 		}
 		for _, one := range about {
 			if !slices.Contains(out, one) {

@@ -115,27 +115,39 @@ const (
 	MaySeeGrid       Permission = "grid"
 	MayKeepStatement Permission = "statement"
 	MaySendStatement Permission = "send-statement"
-	MaySeeClasses    Permission = "class-report"
-	MayKeepClasses   Permission = "class-report-file"
-	MayKeepGrid      Permission = "grid-file"
-	MaySeeWhy        Permission = "why"
-	MaySeeViews      Permission = "views"
-	MaySaveView      Permission = "save-view"
-	MayEndView       Permission = "end-view"
-	MaySeeSteps      Permission = "steps"
-	MayDoSteps       Permission = "do-steps"
-	MayDoAnyStep     Permission = "do any step" // not only those handed to oneself
-	MaySeeAllSteps   Permission = "all steps"
-	MayKeepSteps     Permission = "steps-file"
-	MaySetSteps      Permission = "set-step-rules"
-	MaySeeLetters    Permission = "letters"
-	MaySetLetter     Permission = "set-letter"
-	MayTryLetter     Permission = "try-letter"
-	MaySeePreview    Permission = "letter-preview"
-	MayPrintLetter   Permission = "print-letters"
-	MaySeeLetter     Permission = "letters-sheet"
-	MaySeeConcerns   Permission = "concerns"
-	MayFollowUp      Permission = "followup"
+
+	MaySeeConduct         Permission = "conduct"
+	MayKeepConduct        Permission = "conduct-file"
+	MaySeeIncident        Permission = "incident"
+	MayNoteIncident       Permission = "note-incident"
+	MayFindPeople         Permission = "conduct-people" // any student, by name and form only
+	MaySeeConductLists    Permission = "conduct-lists"
+	MayTakeIncidentBack   Permission = "take-incident-back"
+	MayCorrectAnyIncident Permission = "correct-any-incident"
+	MaySetConductLists    Permission = "set-conduct-lists"
+	MayMarkChange         Permission = "mark-change"
+	MayUnmarkChange       Permission = "unmark-change"
+	MaySeeClasses         Permission = "class-report"
+	MayKeepClasses        Permission = "class-report-file"
+	MayKeepGrid           Permission = "grid-file"
+	MaySeeWhy             Permission = "why"
+	MaySeeViews           Permission = "views"
+	MaySaveView           Permission = "save-view"
+	MayEndView            Permission = "end-view"
+	MaySeeSteps           Permission = "steps"
+	MayDoSteps            Permission = "do-steps"
+	MayDoAnyStep          Permission = "do any step" // not only those handed to oneself
+	MaySeeAllSteps        Permission = "all steps"
+	MayKeepSteps          Permission = "steps-file"
+	MaySetSteps           Permission = "set-step-rules"
+	MaySeeLetters         Permission = "letters"
+	MaySetLetter          Permission = "set-letter"
+	MayTryLetter          Permission = "try-letter"
+	MaySeePreview         Permission = "letter-preview"
+	MayPrintLetter        Permission = "print-letters"
+	MaySeeLetter          Permission = "letters-sheet"
+	MaySeeConcerns        Permission = "concerns"
+	MayFollowUp           Permission = "followup"
 
 	MaySeeLates   Permission = "lates"
 	MayKeepLates  Permission = "lates-file"
@@ -284,6 +296,9 @@ var permitted = map[Permission][]Role{
 	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MayMakeUp: office, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySeeOwnGroups: allButTeachers, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySendStatement: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
+	MaySeeConduct: allButDesk, MayKeepConduct: allButDesk, MaySeeIncident: allButDesk, MayNoteIncident: allButDesk, MayFindPeople: allButDesk, MaySeeConductLists: allButDesk,
+	MayTakeIncidentBack: allButDesk, MayCorrectAnyIncident: reviewers, MaySetConductLists: reviewers, MayMarkChange: reviewers, MayUnmarkChange: reviewers,
+
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
 	MayFollowUp: office,
 

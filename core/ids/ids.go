@@ -4,42 +4,44 @@ package ids
 
 // The kinds of number.
 type (
-	Section     int64
-	Student     int64
-	Staff       int64
-	Contact     int64
-	Class       int64
-	Course      int64
-	Account     int64
-	Entry       int64 // of the journal
-	Movement    int64
-	Notice      int64
-	Activity    int64
-	Call        int64
-	Search      int64
-	Message     int64
-	Closing     int64
-	Hold        int64
-	Fetch       int64
-	Pass        int64
-	Station     int64
-	StandIn     int64
-	CheckIn     int64
-	Incident    int64
-	ConductWord int64 // of a list of kinds, places or actions of incidents
-	Followup    int64
-	Settled     int64 // a contradiction that stands
-	Warning     int64
-	Settling    int64 // that somebody knows where a student is
-	Visit       int64
-	RollCall    int64
-	RollTick    int64
-	Step        int64 // of a policy, about which something was done
-	Template    int64 // of a letter
-	LetterText  int64 // a wording of a template
-	Letter      int64 // as it was printed
-	Closure     int64 // of a date against the calendar
-	SavedView   int64 // a page under a name
-	OwnField    int64 // a field of the school's own on a student
-	StudentList int64 // students under a name
+	Section         int64
+	Student         int64
+	Staff           int64
+	Contact         int64
+	Class           int64
+	Course          int64
+	Account         int64
+	Entry           int64 // of the journal
+	Movement        int64
+	Notice          int64
+	Activity        int64
+	Call            int64
+	Search          int64
+	Message         int64
+	Closing         int64
+	Hold            int64
+	Fetch           int64
+	Pass            int64
+	Station         int64
+	StandIn         int64
+	CheckIn         int64
+	Incident        int64
+	IncidentVersion int64
+	ConductChange   int64
+	ConductWord     int64 // of a list of kinds, places or actions of incidents
+	Followup        int64
+	Settled         int64 // a contradiction that stands
+	Warning         int64
+	Settling        int64 // that somebody knows where a student is
+	Visit           int64
+	RollCall        int64
+	RollTick        int64
+	Step            int64 // of a policy, about which something was done
+	Template        int64 // of a letter
+	LetterText      int64 // a wording of a template
+	Letter          int64 // as it was printed
+	Closure         int64 // of a date against the calendar
+	SavedView       int64 // a page under a name
+	OwnField        int64 // a field of the school's own on a student
+	StudentList     int64 // students under a name
 )

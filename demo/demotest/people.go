@@ -20,6 +20,7 @@ import (
 // People of the invented school, with the accounts that it gives them.
 var (
 	Officer = work.Person{Account: 41, Name: "R. Tolvan", Role: work.Officer}
+	Ase     = work.Person{Account: 42, Name: "D. Ase", Role: work.Pastoral}
 	Maud    = work.Person{Account: 44, Name: "M. Kersey", Role: work.Desk}
 	Admin   = work.Person{Account: 46, Name: "Administrator", Role: work.Administrator}
 	Osk     = work.Person{Account: 1, Name: "P. Osk", Role: work.Teacher, Staff: 1}

@@ -8,6 +8,7 @@ import (
 
 	"meldung/core/absence"
 	"meldung/core/concerns"
+	"meldung/core/conduct"
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/results"
@@ -15,6 +16,7 @@ import (
 	"meldung/store"
 	"meldung/work"
 	followup "meldung/work/concerns"
+	"meldung/work/incidents"
 )
 
 // ConcernCount is a kind of concern with how many students have it.
@@ -141,19 +143,30 @@ func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person
 	return nil
 }
 
+// didIt returns what each student did in a span.
+func didIt(ctx context.Context, v work.Snapshot, from, to day.Date) (map[ids.Student][]concerns.Incident, error) {
+	told, err := incidents.Between(ctx, v, from, to)
+	if err != nil {
+		return nil, err
+	}
+	lists, err := incidents.ReadLists(ctx, v.Store())
+	out := map[ids.Student][]concerns.Incident{}
+	for _, t := range told {
+		for _, p := range t.People {
+			if p.Role == conduct.Did {
+				out[p.Student] = append(out[p.Student], concerns.Incident{Date: t.Date, Text: work.Join(", ", lists.Name(t.Kind), lists.Name(t.Place))})
+			}
+		}
+	}
+	return out, err
+}
+
 // inputs returns what is looked at for each student whom the person may see, with their
 // figures.
 func inputs(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment) ([]concerns.Input, map[ids.Student]pages.AbsenceFigures, error) {
-	q := v.Store()
-	incidents, err := store.Incidents(ctx, q, m.Date-day.Date(concerns.Usual.IncidentDays)+1, m.Date)
+	did, err := didIt(ctx, v, m.Date-day.Date(concerns.Usual.IncidentDays)+1, m.Date)
 	if err != nil {
 		return nil, nil, err
-	}
-	did := map[ids.Student][]concerns.Incident{}
-	for _, i := range incidents {
-		if i.Role == "did it" {
-			did[i.StudentID] = append(did[i.StudentID], concerns.Incident{Date: i.Date, Text: i.Kind + ", " + i.Place})
-		}
 	}
 	fails, err := work.Remember(v, fmt.Sprint("failing grades ", m.Date), []string{"grade"}, func() (map[ids.Student][]concerns.Failing, error) { return failing(ctx, v, m) })
 	if err != nil {

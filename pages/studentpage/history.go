@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 	"sort"
+	"strings"
 
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -12,6 +13,7 @@ import (
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/incidents"
 )
 
 // addHistory adds what happened, as it was known.
@@ -52,15 +54,10 @@ func addHistory(ctx context.Context, v work.Section, out *StudentSheet, p work.P
 	if err := awayHistory(ctx, q, s, add); err != nil {
 		return err
 	}
-	incidents, err := store.IncidentsOf(ctx, q, s.ID)
-	if err != nil {
-		return err
-	}
-	for _, i := range incidents {
-		if i.Date <= m.Date {
-			out.Incidents++
+	if p.May(work.MaySeeConduct) {
+		if err := conductHistory(ctx, v.Snapshot, out, s, m, add); err != nil {
+			return err
 		}
-		add(HappenedView{Kind: "conduct", Text: work.Join(" · ", i.Kind, i.Place, i.Role, i.Action), By: i.RecordedBy}, day.At(i.Date, i.Minute), 0, i.Journal)
 	}
 	if p.May(work.MaySeeContacts) {
 		if err := talkHistory(ctx, v.Snapshot, s, add); err != nil {
@@ -74,6 +71,37 @@ func addHistory(ctx context.Context, v work.Section, out *StudentSheet, p work.P
 	}
 	sortHappened(out)
 	return nil
+}
+
+// conductHistory adds the student's own part in incidents, and nobody else's name.
+func conductHistory(ctx context.Context, v work.Snapshot, out *StudentSheet, s store.Student, m work.Moment, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
+	told, err := incidents.Of(ctx, v, s.ID)
+	if err != nil {
+		return err
+	}
+	lists, err := incidents.ReadLists(ctx, v.Store())
+	for _, t := range told {
+		if t.Date <= m.Date {
+			out.Incidents++
+		}
+		role := ""
+		for _, x := range t.People {
+			if x.Student == s.ID {
+				role = string(x.Role)
+			}
+		}
+		var done []string
+		for _, a := range t.Actions {
+			done = append(done, lists.Name(a))
+		}
+		at := t.Minute
+		if at.IsZero() {
+			at = day.Midnight
+		}
+		h := HappenedView{Kind: "conduct", Text: work.Join(" · ", role, lists.Name(t.Kind), lists.Name(t.Place), strings.Join(done, ", ")), By: t.RecordedBy, Incident: t.ID}
+		add(h, day.At(t.Date, at), 0, 0)
+	}
+	return err
 }
 
 // stepsHistory adds what was done about what policies say is due, and the letters that went.

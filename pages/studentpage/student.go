@@ -36,16 +36,17 @@ type DayBar struct {
 
 // HappenedView is an entry of a student's history.
 type HappenedView struct {
-	Date   string `json:"date"`
-	Day    string `json:"day" doc:"In words"`
-	At     string `json:"at" doc:"The minute; empty for a whole day's"`
-	Kind   string `json:"kind" enum:"mark,desk,home,call,conduct,follow-up,step"`
-	State  string `json:"state"`
-	Text   string `json:"text"`
-	By     string `json:"by"`
-	sort   day.Instant
-	seq    ids.Entry
-	Letter ids.Letter `json:"letter,omitempty" doc:"The letter that it is about, as it was printed"`
+	Date     string `json:"date"`
+	Day      string `json:"day" doc:"In words"`
+	At       string `json:"at" doc:"The minute; empty for a whole day's"`
+	Kind     string `json:"kind" enum:"mark,desk,home,call,conduct,follow-up,step"`
+	State    string `json:"state"`
+	Text     string `json:"text"`
+	By       string `json:"by"`
+	sort     day.Instant
+	seq      ids.Entry
+	Incident ids.Incident `json:"incident,omitempty" doc:"The incident that it is about"`
+	Letter   ids.Letter   `json:"letter,omitempty" doc:"The letter that it is about, as it was printed"`
 }
 
 // CourseLine is a student's grades in a course.
@@ -161,8 +162,10 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 		if err := addFigures(section, &out, s, x, m); err != nil {
 			return err
 		}
-		if err := addCourses(ctx, v, &out, id, m); err != nil {
-			return err
+		if p.May(work.MaySeeConcerns) {
+			if err := addCourses(ctx, v, &out, id, m); err != nil {
+				return err
+			}
 		}
 		if err := addYearBefore(ctx, section, &out, id, m); err != nil {
 			return err

@@ -13,6 +13,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   registers: lazy(() => import("./places/registers/Registers")),
   desk: lazy(() => import("./places/desk/Desk")),
   absence: lazy(() => import("./places/absence/AbsencePlace")),
+  conduct: lazy(() => import("./places/conduct/Conduct")),
   concerns: lazy(() => import("./places/concerns/Concerns")),
   school: lazy(() => import("./places/school/School")),
   papers: lazy(() => import("./places/papers/Papers")),

@@ -49,6 +49,13 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 			done, err := store.UndoLists(ctx, tx.Tx, id, tx.Entry)
 			t.did(id, done, err)
 		}
+		if entry.Kind == "incident" {
+			if entry.Account == nil || *entry.Account != p.Account {
+				return work.Refusedf("another's incident is taken back on its own page")
+			}
+			done, err := store.UndoIncident(ctx, tx.Tx, id, tx.Entry)
+			t.did(id, done, err)
+		}
 		if entry.Kind == "warning ended" {
 			done, err := contacts.HaveBack(ctx, tx, v, id)
 			t.did(id, done, err)

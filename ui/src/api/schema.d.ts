@@ -396,6 +396,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/conduct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Incidents: where, when, what, how often */
+        get: operations["conduct"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conduct/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark a change, before and after which incidents are counted */
+        post: operations["mark-change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conduct/changes/{change}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a marked change off */
+        post: operations["unmark-change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conduct/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Incidents as a file */
+        get: operations["conduct-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conduct/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school's kinds, places and actions */
+        get: operations["conduct-lists"];
+        put?: never;
+        /** Change a list of kinds, places, actions or breaks */
+        post: operations["set-conduct-lists"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conduct/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Students by name and form, to note their part */
+        get: operations["conduct-people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contacts": {
         parameters: {
             query?: never;
@@ -612,6 +715,57 @@ export interface paths {
         put?: never;
         /** Ring held homes after all */
         post: operations["end-hold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note an incident, or correct one */
+        post: operations["note-incident"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back an incident that was entered by mistake */
+        post: operations["take-incident-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents/{incident}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An incident, with what it was before it was corrected */
+        get: operations["incident"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3181,6 +3335,12 @@ export interface components {
             /** @description Offered no more */
             retired?: boolean;
         };
+        ActionView: {
+            by: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         Activity: {
             /** @description Empty for today */
             date?: string;
@@ -3593,6 +3753,12 @@ export interface components {
             label: string;
             value: string;
         };
+        ChosenWord: {
+            /** Format: int64 */
+            id?: number;
+            /** @description A word that the list lacks */
+            new?: string;
+        };
         ClassLine: {
             /** Format: int64 */
             absent: number;
@@ -3830,6 +3996,199 @@ export interface components {
              * @description On the roll, in scope
              */
             students: number;
+        };
+        ConductBar: {
+            /** Format: int64 */
+            before: number;
+            /** Format: int64 */
+            count: number;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            lastYear?: number;
+            name: string;
+        };
+        ConductBreak: {
+            /**
+             * Format: int64
+             * @description Of its name; 0 for none
+             */
+            id: number;
+            /** @description What it lies between, where the school has no name for it */
+            name: string;
+            /** @description The school's name; empty for none */
+            said: string;
+            time: string;
+        };
+        ConductChange: {
+            /** @description YYYY-MM-DD */
+            date: string;
+            name: string;
+        };
+        ConductChangeView: {
+            after: components["schemas"]["ConductRate"];
+            before: components["schemas"]["ConductRate"];
+            date: string;
+            /** Format: int64 */
+            id: number;
+            label: string;
+            name: string;
+            ratio: components["schemas"]["ConductRatio"];
+        };
+        ConductColumn: {
+            name: string;
+            short: string;
+            time: string;
+        };
+        ConductEntry: {
+            /**
+             * Format: int64
+             * @description 0 for a new one
+             */
+            id?: number;
+            name: string;
+            /** @description Of a break: which time is called so */
+            ofTime?: string;
+            /** @description Offered no more; what used it keeps it */
+            retired?: boolean;
+        };
+        ConductGrid: {
+            /** Format: int64 */
+            all: number;
+            /** @enum {string} */
+            by: "place" | "weekday" | "kind";
+            columns: components["schemas"]["ConductColumn"][];
+            /**
+             * Format: int64
+             * @description The largest cell
+             */
+            most: number;
+            rows: components["schemas"]["ConductRow"][];
+            sums: number[];
+        };
+        ConductList: {
+            /** @enum {string} */
+            list: "kind" | "place" | "action" | "break";
+            /** @description The stamp of the list that was open; where another stands by now, nothing is saved */
+            seen: string;
+            words: components["schemas"]["ConductEntry"][];
+        };
+        ConductListView: {
+            /** @enum {string} */
+            list: "kind" | "place" | "action" | "break";
+            stamp: string;
+            words: components["schemas"]["ConductWordRef"][];
+        };
+        ConductListsView: {
+            /** @description What lies between two slots of the present day patterns, ten minutes and more */
+            breaks: components["schemas"]["ConductBreak"][];
+            lists: components["schemas"]["ConductListView"][];
+            /** @description Words may be added to the lists */
+            maySet: boolean;
+            /** @description HH:MM */
+            now: string;
+            today: string;
+        };
+        ConductRate: {
+            /**
+             * Format: int64
+             * @description School days
+             */
+            days: number;
+            from: string;
+            /** Format: int64 */
+            incidents: number;
+            label: string;
+            /** @description For 100 student-days; empty where there are none */
+            perHundred: string;
+            to: string;
+        };
+        ConductRatio: {
+            /**
+             * Format: double
+             * @description 0 where nothing bounds it
+             */
+            high: number;
+            known: boolean;
+            /** Format: double */
+            low: number;
+            /**
+             * Format: double
+             * @description 0 where there was none before
+             */
+            value: number;
+            verdict: string;
+            words: string;
+        };
+        ConductRow: {
+            cells: number[];
+            key: string;
+            name: string;
+            /** Format: int64 */
+            sum: number;
+        };
+        ConductTally: {
+            /** Format: int64 */
+            count: number;
+            last: string;
+            student: components["schemas"]["StudentRef"];
+        };
+        ConductView: {
+            actions: components["schemas"]["ConductWordRef"][];
+            /** @description As many school days beside it */
+            before: components["schemas"]["ConductRate"];
+            /** @description Who has recorded incidents */
+            by: string[];
+            byAction: components["schemas"]["ConductBar"][];
+            byKind: components["schemas"]["ConductBar"][];
+            /** @description What the school has changed, the newest first */
+            changes: components["schemas"]["ConductChangeView"][];
+            /**
+             * Format: int64
+             * @description How many are listed in all
+             */
+            count: number;
+            /** @description Newest first, the first 200 */
+            found: components["schemas"]["IncidentLine"][];
+            from: string;
+            grid: components["schemas"]["ConductGrid"];
+            /** @description The group in words; empty for everyone */
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            /** @description That can be asked for, in the school's order */
+            kinds: components["schemas"]["ConductWordRef"][];
+            /** @description The dates in words */
+            label: string;
+            /** @description The same school days of the year before */
+            lastYear?: components["schemas"]["ConductRate"];
+            /** @description Which incidents are listed, in words */
+            listed: string;
+            /** @description Incomplete ones of the school year, one's own first */
+            open: components["schemas"]["IncidentLine"][];
+            /** @description Who had a part, the most first */
+            people: components["schemas"]["ConductTally"][];
+            places: components["schemas"]["ConductWordRef"][];
+            rate: components["schemas"]["ConductRate"];
+            /** @description This span to the one beside it */
+            ratio: components["schemas"]["ConductRatio"];
+            spans: components["schemas"]["Choice"][];
+            times: components["schemas"]["Choice"][];
+            to: string;
+            weeks: components["schemas"]["ConductWeek"][];
+        };
+        ConductWeek: {
+            /** Format: int64 */
+            count: number;
+            /** Format: int64 */
+            days: number;
+            label: string;
+            monday: string;
+        };
+        ConductWordRef: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            retired: boolean;
         };
         Confirmation: {
             students: components["schemas"]["Confirmed"][];
@@ -4443,6 +4802,11 @@ export interface components {
             date: string;
             /** @description In words */
             day: string;
+            /**
+             * Format: int64
+             * @description The incident that it is about
+             */
+            incident?: number;
             /** @enum {string} */
             kind: "mark" | "desk" | "home" | "call" | "conduct" | "follow-up" | "step";
             /**
@@ -4532,6 +4896,97 @@ export interface components {
             past: boolean;
             text: string;
             when: string;
+        };
+        IncidentAction: {
+            /** @description Empty for whoever records it */
+            by?: string;
+            /** Format: int64 */
+            id?: number;
+            /** @description A word that the list lacks */
+            new?: string;
+        };
+        IncidentBack: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            seen: number;
+            why: string;
+        };
+        IncidentLine: {
+            actions: components["schemas"]["ActionView"][];
+            date: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            /** Format: int64 */
+            kindId: number;
+            label: string;
+            mayCorrect: boolean;
+            /** @description What is not known yet */
+            open: string[];
+            /** @description Recorded by whoever asks */
+            own: boolean;
+            people: components["schemas"]["IncidentPartView"][];
+            place: string;
+            /** Format: int64 */
+            placeId: number;
+            recordedBy: string;
+            text: string;
+            /** @description Empty where it is not known */
+            time: string;
+            /** Format: int64 */
+            version: number;
+            /** @description The time of the day by its name */
+            when: string;
+        };
+        IncidentNote: {
+            actions?: components["schemas"]["IncidentAction"][];
+            /** @description YYYY-MM-DD; empty is today */
+            date?: string;
+            /**
+             * Format: int64
+             * @description The incident that is corrected; 0 for a new one
+             */
+            id?: number;
+            kind?: components["schemas"]["ChosenWord"];
+            people?: components["schemas"]["IncidentPart"][];
+            place?: components["schemas"]["ChosenWord"];
+            /**
+             * Format: int64
+             * @description The version that is corrected; where another stands by now, nothing is saved
+             */
+            seen?: number;
+            /** @description What happened */
+            text?: string;
+            /** @description HH:MM; empty where it is not known */
+            time?: string;
+        };
+        IncidentPart: {
+            /** @enum {string} */
+            role: "did it" | "was harmed" | "saw it";
+            /** Format: int64 */
+            student: number;
+        };
+        IncidentPartView: {
+            form: string;
+            name: string;
+            role: string;
+            /** @description Whoever asks may open the student's sheet */
+            sees: boolean;
+            /** Format: int64 */
+            student: number;
+        };
+        IncidentView: {
+            /** @description Why it was taken back; empty where it stands */
+            back: string;
+            /** @description What it was, the newest first */
+            before: components["schemas"]["IncidentWas"][];
+            incident: components["schemas"]["IncidentLine"];
+        };
+        IncidentWas: {
+            at: string;
+            by: string;
+            incident: components["schemas"]["IncidentLine"];
         };
         JumpBody: {
             /** @description HH:MM of the day, or next for the next school day */
@@ -5380,6 +5835,12 @@ export interface components {
             /** @description The present one; not asked for where that is the one-time password */
             old?: string;
             password: string;
+        };
+        PersonFound: {
+            form: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
         };
         PersonView: {
             /** @description What a student's card says */
@@ -7177,6 +7638,7 @@ export interface components {
             /** @description The longest overdue first */
             students: components["schemas"]["UnexplainedStudent"][];
         };
+        "Unmark-changeRequest": Record<string, never>;
         UnsettledDay: {
             date: string;
             /**
@@ -7233,7 +7695,7 @@ export interface components {
             address: string;
             name: string;
             /** @enum {string} */
-            place: "absence" | "papers";
+            place: "absence" | "conduct" | "papers";
             /** @description Others who may see the page are offered it too */
             shared?: boolean;
         };
@@ -8477,6 +8939,296 @@ export interface operations {
             };
         };
     };
+    conduct: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description First date; empty is the first of the term */
+                from?: string;
+                /** @description Last date; empty is the date that is looked at */
+                to?: string;
+                /** @description 0 is not known */
+                kinds?: number[];
+                /** @description Places; 0 is not known */
+                spots?: number[];
+                /** @description 0 is none yet */
+                actions?: number[];
+                /** @description Times of the day, as the page offers them */
+                times?: string[];
+                /** @description 1 is Monday */
+                weekdays?: number[];
+                /** @description did it, was harmed, saw it */
+                roles?: string[];
+                /** @description Who recorded it */
+                by?: string[];
+                incomplete?: boolean;
+                rows?: "place" | "weekday" | "kind";
+                cellRow?: string;
+                cellTime?: string;
+                /** @description First date of the span beside this one; empty is the days before */
+                beside?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConductView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "mark-change": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConductChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "unmark-change": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path: {
+                change: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Unmark-changeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "conduct-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description First date; empty is the first of the term */
+                from?: string;
+                /** @description Last date; empty is the date that is looked at */
+                to?: string;
+                /** @description 0 is not known */
+                kinds?: number[];
+                /** @description Places; 0 is not known */
+                spots?: number[];
+                /** @description 0 is none yet */
+                actions?: number[];
+                /** @description Times of the day, as the page offers them */
+                times?: string[];
+                /** @description 1 is Monday */
+                weekdays?: number[];
+                /** @description did it, was harmed, saw it */
+                roles?: string[];
+                /** @description Who recorded it */
+                by?: string[];
+                incomplete?: boolean;
+                rows?: "place" | "weekday" | "kind";
+                cellRow?: string;
+                cellTime?: string;
+                /** @description First date of the span beside this one; empty is the days before */
+                beside?: string;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "conduct-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConductListsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-conduct-lists": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConductList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "conduct-people": {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonFound"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "set-contact": {
         parameters: {
             query?: never;
@@ -8950,6 +9702,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "note-incident": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IncidentNote"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-incident-back": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IncidentBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    incident: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                incident: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IncidentView"];
                 };
             };
             /** @description Error */
@@ -14052,7 +14905,7 @@ export interface operations {
     views: {
         parameters: {
             query: {
-                place: "absence" | "papers";
+                place: "absence" | "conduct" | "papers";
             };
             header?: never;
             path?: never;

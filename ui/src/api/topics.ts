@@ -1,5 +1,14 @@
 /** A part of what pages show, as the server's events name it. */
-export type Topic = "day" | "messages" | "concerns" | "school" | "accounts" | "roll-call" | "ticks" | "steps";
+export type Topic =
+  | "day"
+  | "messages"
+  | "concerns"
+  | "conduct"
+  | "school"
+  | "accounts"
+  | "roll-call"
+  | "ticks"
+  | "steps";
 
 /** What each path shows of; one that is not here may show of everything. */
 const topics: Record<string, readonly Topic[]> = {
@@ -12,11 +21,15 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/classes/{class}/check-ins": ["day", "school"],
   "/api/classes/{class}/hand-out": ["day", "school"],
   "/api/desk": ["day", "school"],
-  "/api/students/{id}": ["day", "concerns", "steps", "school"],
+  "/api/students/{id}": ["day", "concerns", "conduct", "steps", "school"],
   "/api/find": ["day", "school"],
   "/api/absence": ["day", "school"],
   "/api/absence/{student}": ["day", "school"],
-  "/api/concerns": ["day", "concerns", "school"],
+  "/api/concerns": ["day", "concerns", "conduct", "school"],
+  "/api/conduct": ["conduct", "school", "steps"],
+  "/api/conduct/lists": ["conduct", "school"],
+  "/api/conduct/people": ["school"],
+  "/api/incidents/{incident}": ["conduct", "school"],
   "/api/lates": ["day", "school"],
   "/api/absence/classes": ["day", "steps", "school"],
   "/api/absence/beside": ["day", "school", "steps"],

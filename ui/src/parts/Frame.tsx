@@ -22,6 +22,7 @@ import { useReaderStandIn } from "./scanner";
 import { tell } from "./told";
 import { Stuck, useUnsent } from "./Unsent";
 
+const IncidentDialog = lazy(() => import("./incident/IncidentDialog"));
 const NoticeDialog = lazy(() => import("./home/NoticeDialog"));
 const StudentSheet = lazy(() => import("./sheet/StudentSheet"));
 
@@ -30,6 +31,7 @@ const placeWords: Record<string, string> = {
   registers: "Registers",
   desk: "Desk",
   absence: "Absence",
+  conduct: "Conduct",
   concerns: "Concerns",
   papers: "Papers",
   school: "School",
@@ -74,7 +76,10 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
   );
   useEffect(keepFocusInLists, []);
   useReaderStandIn(who.demo);
-  useKeys({ "?": () => setHelp(true) });
+  const mayNote = who.places.includes("conduct");
+  const incident = mayNote ? params.get("incident") : null;
+  const note = () => set({ incident: student ? `new:${student}` : "new" }, false);
+  useKeys({ "?": () => setHelp(true), ...(mayNote && { "!": note }) });
   // The day looked at and the student in hand stay from place to place.
   const place = location.pathname.split("/")[1] ?? "";
   useEffect(() => {
@@ -96,7 +101,12 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
             </NavLink>
           ))}
         </nav>
-        <QuickLine mayWrite={who.mayWrite} />
+        <QuickLine mayWrite={who.mayWrite} mayNote={mayNote} />
+        {mayNote && (
+          <button type="button" className="note-it" onClick={note} title="Note an incident: !">
+            Incident
+          </button>
+        )}
         {who.mayBeginRollCall && (
           <a className="roll" href="/roll-call">
             Roll call
@@ -137,6 +147,11 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
             mayState={who.role !== "teacher" && who.role !== "desk"}
             onClose={() => set({ student: undefined }, false)}
           />
+        </Suspense>
+      )}
+      {incident && (
+        <Suspense fallback={null}>
+          <IncidentDialog key={incident} asked={incident} onClose={() => set({ incident: undefined }, false)} />
         </Suspense>
       )}
       {notice && who.mayWrite && (

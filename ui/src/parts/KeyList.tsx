@@ -9,7 +9,8 @@ const lists: List[] = [
     title: "Everywhere",
     at: everywhere,
     keys: [
-      ["/", "the quick line: a name, then in, out, late, ill, away; 845-925 says how long that is"],
+      ["/", "the quick line: a name, then in, out, late, ill, away, incident; 845-925 says how long that is"],
+      ["!", "note an incident: who, what kind, where; Ctrl+Enter saves"],
       ["?", "this list"],
       ["← →", "on the rail: a minute earlier or later; with Shift five"],
       ["Esc", "leave; on the rail, back to live"],

@@ -42,7 +42,7 @@ function readLine({ body }: Sent): Schemas["QuickView"] {
 
 function open(mayWrite = true) {
   const server = testServer({ "/api/quick/read": readLine, "/api/find": [found(7, "Orla Brandt")] });
-  const page = renderPage(<QuickLine mayWrite={mayWrite} />);
+  const page = renderPage(<QuickLine mayWrite={mayWrite} mayNote />);
   return { ...page, server, stored: () => server.sent.filter((s) => s.path === "/api/quick") };
 }
 

@@ -8,13 +8,15 @@ import { useSeen } from "./seen";
 import { tell } from "./told";
 
 /** One line for everything: find a student, or say what happened to them. */
-export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
+export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: boolean }) {
   const { set } = useAddress();
   const field = useRef<HTMLInputElement>(null);
   const [text, setText] = useState("");
   const [row, setRow] = useState(-1);
   const [focused, setFocused] = useState(false);
-  const asked = useDeferredValue(text.trim());
+  // "vale incident" names who it is about; the form opens with them.
+  const notes = mayNote && /\sincident$/i.test(text.trim());
+  const asked = useDeferredValue(notes ? text.trim().replace(/\s+incident$/i, "") : text.trim());
   useKeys({ "/": () => field.current?.focus() });
 
   const chosen = (view: Schemas["QuickView"] | undefined, at: number) => {
@@ -51,12 +53,12 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
     field.current?.blur();
   };
   const open = (id: number) => {
-    set({ student: String(id) }, false);
+    set(notes ? { incident: `new:${id}` } : { student: String(id) }, false);
     leave();
   };
   const enter = async () => {
     // What is typed now decides, not what was typed when the list was last fetched.
-    const typed = text.trim();
+    const typed = notes ? text.trim().replace(/\s+incident$/i, "") : text.trim();
     if (!typed) return;
     const now = typed === asked ? view : undefined;
     const current =
@@ -118,6 +120,14 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
               </div>
             )
           )}
+          {notes && !view.error && (
+            <div className="will" role="status">
+              {view.students.length === 1 || row >= 0
+                ? `${view.students[Math.max(row, 0)]?.student.name}: note an incident`
+                : "Whose incident? The arrows choose."}{" "}
+              <kbd>Enter</kbd>
+            </div>
+          )}
           {view.tells && !view.error && (
             <div className="will" role="status">
               {view.tells}
@@ -148,7 +158,7 @@ export function QuickLine({ mayWrite }: { mayWrite: boolean }) {
           {mayWrite && (
             <div className="hint">
               {view.siblings.length > 0 && `${view.siblings.map((s) => s.name).join(", ")}: type both · `}
-              then in, out, late, ill or away · 925 · until thu · a reason · or 845-925
+              then in, out, late, ill or away · 925 · until thu · a reason · incident · or 845-925
             </div>
           )}
         </div>

@@ -7,7 +7,7 @@ import { useFocusBack } from "./focus";
 import { tell } from "./told";
 
 /** What in an address is no choice of the page: the student in hand, and what is open over it. */
-const passing = ["student", "why", "at", "step", "notice"];
+const passing = ["student", "why", "at", "step", "notice", "incident"];
 
 /** Views of a place under names, one's own and those that others share: opened with one click, saved, taken off. */
 export function SavedViews({ place }: { place: Schemas["View"]["place"] }) {

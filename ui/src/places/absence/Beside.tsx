@@ -3,6 +3,7 @@ import { keepPreviousData } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { type Schemas, useRead } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
+import { grouped } from "../../parts/grouped";
 import { useListGroups } from "../../parts/lists";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
@@ -10,7 +11,7 @@ import { SavedViews } from "../../parts/SavedViews";
 import { useScope } from "../../parts/scope";
 import { fileAt, useAsked } from "./asked";
 import { Distribution } from "./Distribution";
-import { Filters, grouped } from "./Filters";
+import { Filters } from "./Filters";
 
 const before = "before";
 

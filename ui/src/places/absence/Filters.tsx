@@ -1,6 +1,7 @@
 import { Select } from "antd";
 import type { Schemas } from "../../api/client";
 import { DateField } from "../../parts/controls/DateField";
+import { grouped } from "../../parts/grouped";
 import { useListGroups } from "../../parts/lists";
 import { useAddress } from "../../parts/look-at";
 import { PolicyLink } from "../../parts/PolicyLink";
@@ -8,28 +9,6 @@ import { PolicyLink } from "../../parts/PolicyLink";
 /** What every page of figures offers to choose from; those with lines also which one matters. */
 type View = Pick<Schemas["AbsenceView"], "policy" | "policies" | "spans" | "groups" | "from" | "asAt"> &
   Partial<Pick<Schemas["AbsenceView"], "lines" | "line" | "bands">>;
-
-const kinds: Record<string, string> = {
-  term: "Terms",
-  "grading period": "Grading periods",
-  month: "Months",
-  year: "Years",
-  form: "Forms",
-  class: "Classes",
-  transport: "Transport",
-  timetable: "Timetable",
-  list: "Lists",
-  "own field": "Own fields",
-};
-
-/** Choices under headings, in the order in which their kinds come. */
-export function grouped(choices: Schemas["Choice"][]) {
-  const seen = [...new Set(choices.map((c) => c.kind))];
-  return seen.map((kind) => ({
-    label: kinds[kind] ?? kind,
-    options: choices.filter((c) => c.kind === kind).map((c) => ({ value: c.value, label: c.label })),
-  }));
-}
 
 const own = "own";
 
