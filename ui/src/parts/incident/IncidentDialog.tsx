@@ -20,17 +20,17 @@ export default function IncidentDialog({ asked, onClose }: { asked: string; onCl
   const one = useRead("/api/incidents/{incident}", { incident: id }, { enabled: id > 0 });
   const of = useRead("/api/students/{id}", { id: with_ }, { enabled: with_ > 0 });
   const error = lists.error ?? one.error;
-  const ready = lists.data && (!id || one.data) && (!with_ || of.data || of.error);
+  const ready = (!id || one.data) && (!with_ || of.data || of.error); // the lists may come while a name is typed
   const first = of.data?.student;
   const title = id ? "Incident" : "Note an incident";
   return (
     <Modal open title={title} onCancel={onClose} footer={null} width={620}>
       {error && <p role="alert">{error.message}</p>}
       {!error && !ready && <p role="status">Fetching …</p>}
-      {ready && lists.data && (id === 0 || one.data?.incident.mayCorrect) && (
+      {!error && ready && (id === 0 || one.data?.incident.mayCorrect) && (
         <Form
           key={one.data?.incident.version}
-          lists={lists.data}
+          lists={lists.data ?? none}
           was={one.data?.incident}
           people={first ? [{ student: first.id, name: first.name, form: first.form, role: "did it" }] : []}
           onClose={onClose}
@@ -41,6 +41,8 @@ export default function IncidentDialog({ asked, onClose }: { asked: string; onCl
     </Modal>
   );
 }
+
+const none: Schemas["ConductListsView"] = { today: "", now: "", maySet: false, lists: [], breaks: [] };
 
 const chosen = (id: number): Chosen[] => (id ? [{ id }] : []);
 
@@ -58,8 +60,10 @@ function Form({
   const [people, setPeople] = useState<Person[]>(
     was ? was.people.map((p) => ({ ...p, role: p.role as Person["role"] })) : begins,
   );
-  const [date, setDate] = useState(was?.date ?? lists.today);
-  const [time, setTime] = useState(was ? was.time : lists.now);
+  const [typedDate, setDate] = useState(was?.date);
+  const [typedTime, setTime] = useState(was?.time);
+  const date = typedDate ?? lists.today;
+  const time = typedTime ?? lists.now;
   const [kind, setKind] = useState(chosen(was?.kindId ?? 0));
   const [place, setPlace] = useState(chosen(was?.placeId ?? 0));
   const [actions, setActions] = useState<(Chosen & { by?: string })[]>(
@@ -83,7 +87,7 @@ function Form({
       path: "/api/incidents",
       body: {
         ...(was && { id: was.id, seen: was.version }),
-        date,
+        date: date || undefined,
         time: time.trim() || undefined,
         kind: kind[0] ?? {},
         place: place[0] ?? {},

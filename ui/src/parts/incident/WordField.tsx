@@ -32,12 +32,12 @@ export function WordField({
   for (const v of value) if (v.new) options.push({ value: keyOf(v), label: v.new });
   if (mayAdd && text && !options.some((o) => o.label.toLowerCase() === text.toLowerCase()))
     options.push({ value: fresh + text, label: `add “${text}”` });
+  if (!several && value.length > 0) options.push({ value: "", label: "not known" });
   const keys = value.map(keyOf);
   return (
     <Select<string | string[]>
       aria-label={label}
       mode={several ? "multiple" : undefined}
-      allowClear
       showSearch={{ optionFilterProp: "label", onSearch: setTyped }}
       value={several ? keys : keys[0]}
       placeholder={several ? "none yet" : "not known"}
