@@ -2,6 +2,7 @@ package demo
 
 import (
 	"context"
+	"fmt"
 	"math/rand/v2"
 	"slices"
 
@@ -180,7 +181,7 @@ func (x *incidents) add(on day.Date, at day.Minute, kind, place string, did ids.
 	id := ids.Incident(len(x.rows) + 1)
 	k, p := x.words["kind"+kind], x.words["place"+place]
 	by := x.p.school.Staff[x.r.IntN(40)].Short()
-	row := store.Incident{ID: id, Version: ids.IncidentVersion(id), Date: on, Minute: at, Kind: &k, Place: &p, RecordedBy: by, Origin: store.Origin{Journal: x.number}}
+	row := store.Incident{ID: id, SourcedID: fmt.Sprintf("incident-%04d", id), Version: ids.IncidentVersion(id), Date: on, Minute: at, Kind: &k, Place: &p, RecordedBy: by, Origin: store.Origin{Journal: x.number}}
 	if account, ok := x.staff[by]; ok {
 		row.Account = &account
 	}

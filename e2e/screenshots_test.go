@@ -27,6 +27,7 @@ func TestScreenshots(t *testing.T) {
 		{"absence", "/absence", "Why"},
 		{"grid", "/absence/grid?group=class:48", "Bram Brightwater"},
 		{"concerns", "/concerns", "Calls due"},
+		{"conduct", "/conduct", "Supervised ferry queue"},
 		{"student", "/absence?student=232", "What happened"},
 	} {
 		w.goTo(view.path)

@@ -38,6 +38,7 @@ func SaveConductWord(ctx context.Context, tx *sqlx.Tx, w ConductWord) (ids.Condu
 // Incident is something that happened, as its newest version says, without its people and actions.
 type Incident struct {
 	ID          ids.Incident        `db:"id"`
+	SourcedID   string              `db:"sourced_id"` // by which files know it
 	Version     ids.IncidentVersion `db:"version_id"`
 	Account     *ids.Account        `db:"account_id"` // who recorded it; nil where that is no account
 	RecordedBy  string              `db:"recorded_by"`
@@ -65,7 +66,7 @@ type IncidentAction struct {
 	By      string              `db:"by_whom"`
 }
 
-const incidentColumns = `SELECT i.id, i.account_id, i.recorded_by, i.taken_back_by, i.why, x.id AS version_id, x.date, x.minute, x.kind_id, x.place_id, x.words, x.journal_id, ` + origin +
+const incidentColumns = `SELECT i.id, i.sourced_id, i.account_id, i.recorded_by, i.taken_back_by, i.why, x.id AS version_id, x.date, x.minute, x.kind_id, x.place_id, x.words, x.journal_id, ` + origin +
 	` FROM incident i JOIN incident_version x ON x.incident_id = i.id` + originJoin
 
 const incidentStands = ` x.ended_by IS NULL AND i.taken_back_by IS NULL `
@@ -105,9 +106,21 @@ func IncidentParts(ctx context.Context, q Queryer, id ids.Incident) (people []In
 	return people, actions, err
 }
 
+// IncidentName is how files know an incident.
+type IncidentName struct {
+	ID        ids.Incident `db:"id"`
+	SourcedID string       `db:"sourced_id"`
+	TakenBack bool         `db:"taken_back"`
+}
+
+// IncidentNames returns how files know every incident, those taken back too.
+func IncidentNames(ctx context.Context, q Queryer) ([]IncidentName, error) {
+	return list[IncidentName](ctx, q, `SELECT id, sourced_id, taken_back_by IS NOT NULL AS taken_back FROM incident ORDER BY id`)
+}
+
 // AddIncident writes an incident that is new; its first version is written apart.
 func AddIncident(ctx context.Context, tx *sqlx.Tx, i Incident) (ids.Incident, error) {
-	return insert[ids.Incident](ctx, tx, `INSERT INTO incident (account_id, recorded_by, journal_id) VALUES (:account_id, :recorded_by, :journal_id)`, i)
+	return insert[ids.Incident](ctx, tx, `INSERT INTO incident (sourced_id, account_id, recorded_by, journal_id) VALUES (:sourced_id, :account_id, :recorded_by, :journal_id)`, i)
 }
 
 // AddIncidentVersion writes what an incident is from now on; what it was stays on record.
@@ -131,7 +144,7 @@ func AddIncidentVersion(ctx context.Context, tx *sqlx.Tx, i Incident, people []I
 
 // AddIncidents writes incidents with their ids and one version each, which has the same id.
 func AddIncidents(ctx context.Context, tx *sqlx.Tx, rows []Incident, people []IncidentPerson, actions []IncidentAction) error {
-	if err := inBatches(ctx, tx, `INSERT INTO incident (id, account_id, recorded_by, journal_id) VALUES (:id, :account_id, :recorded_by, :journal_id)`, rows); err != nil {
+	if err := inBatches(ctx, tx, `INSERT INTO incident (id, sourced_id, account_id, recorded_by, journal_id) VALUES (:id, :sourced_id, :account_id, :recorded_by, :journal_id)`, rows); err != nil {
 		return err
 	}
 	if err := inBatches(ctx, tx, `INSERT INTO incident_version (id, incident_id, date, minute, kind_id, place_id, words, journal_id)

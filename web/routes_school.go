@@ -8,6 +8,7 @@ import (
 	"meldung/pages/schoolpage"
 	"meldung/work"
 	"meldung/work/calendar"
+	"meldung/work/incidents"
 	"meldung/work/plans"
 	"meldung/work/roster"
 	"meldung/work/school"
@@ -21,7 +22,7 @@ type ImportFile struct {
 
 // Import is files to look at, or to apply.
 type Import struct {
-	Kind  string       `json:"kind" enum:"oneroster,timetable"`
+	Kind  string       `json:"kind" enum:"oneroster,timetable,incidents"`
 	Apply bool         `json:"apply"`
 	From  string       `json:"from,omitempty" doc:"The date from which it is to hold; empty for as early as changes nothing that is over"`
 	Past  bool         `json:"past,omitempty" doc:"The past is to be corrected: what holds may begin among the days whose registers are in"`
@@ -99,10 +100,10 @@ func (s *server) schoolRoutes() {
 			}
 			opt.From = &from
 		}
-		if in.Body.Kind == "timetable" {
-			return answer(roster.ImportTimetable(ctx, s.office, person(ctx), in.Key, files, opt))
-		}
-		return answer(roster.ImportRoster(ctx, s.office, person(ctx), in.Key, files, opt))
+		run := map[string]func(context.Context, *work.Office, work.Person, string, table.Files, plans.Options) (plans.Plan, error){
+			"oneroster": roster.ImportRoster, "timetable": roster.ImportTimetable, "incidents": incidents.Import,
+		}[in.Body.Kind]
+		return answer(run(ctx, s.office, person(ctx), in.Key, files, opt))
 	})
 }
 

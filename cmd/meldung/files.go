@@ -17,6 +17,7 @@ import (
 	"meldung/outside"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/incidents"
 	"meldung/work/plans"
 	"meldung/work/roster"
 )
@@ -63,6 +64,7 @@ func importCommand() *cobra.Command {
 	c := &cobra.Command{Use: "import", Short: "Import files into a data folder"}
 	c.AddCommand(
 		importKind("oneroster", "Import people and classes from a folder or zip of OneRoster 1.1 CSV", roster.ImportRoster),
+		importKind("incidents", "Import incidents.csv and incident_people.csv from a folder or zip", incidents.Import),
 		importKind("timetable", "Import calendar.csv, slots.csv and timetable.csv from a folder or zip", roster.ImportTimetable),
 	)
 	return c
@@ -147,6 +149,7 @@ func exportCommand() *cobra.Command {
 	c := &cobra.Command{Use: "export", Short: "Export a data folder as files"}
 	c.AddCommand(
 		exportKind("oneroster", "Export people and classes as OneRoster 1.1 CSV", roster.ExportRoster),
+		exportKind("incidents", "Export incidents.csv and incident_people.csv", incidents.Export),
 		exportKind("timetable", "Export calendar.csv, slots.csv and timetable.csv", roster.ExportTimetable),
 		exportAssess(),
 	)

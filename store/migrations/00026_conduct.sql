@@ -18,6 +18,7 @@ INSERT INTO conduct_word (list, name, place, journal_id) SELECT 'action', action
 
 CREATE TABLE incident_kept (
   id            INTEGER PRIMARY KEY,
+  sourced_id    TEXT NOT NULL UNIQUE, -- by which files know it
   account_id    INTEGER REFERENCES account (id), -- who recorded it, where that is an account
   recorded_by   TEXT NOT NULL DEFAULT '',
   taken_back_by INTEGER REFERENCES journal (id),
@@ -51,7 +52,7 @@ CREATE TABLE incident_action (
   by_whom    TEXT NOT NULL DEFAULT '',
   PRIMARY KEY (version_id, action_id)
 ) STRICT, WITHOUT ROWID;
-INSERT INTO incident_kept (id, recorded_by, journal_id) SELECT id, recorded_by, journal_id FROM incident;
+INSERT INTO incident_kept (id, sourced_id, recorded_by, journal_id) SELECT id, lower(hex(randomblob(8))), recorded_by, journal_id FROM incident;
 INSERT INTO incident_version (id, incident_id, date, minute, kind_id, place_id, words, journal_id)
   SELECT i.id, i.id, i.date, i.minute, k.id, p.id, i.words, i.journal_id FROM incident i
   LEFT JOIN conduct_word k ON k.list = 'kind' AND k.name = i.kind LEFT JOIN conduct_word p ON p.list = 'place' AND p.name = i.place;

@@ -58,12 +58,13 @@ type Action struct {
 // Told is an incident with what was said of it.
 type Told struct {
 	conduct.Incident
-	Account *ids.Account // who recorded it; nil where that is no account
-	Version ids.IncidentVersion
-	Text    string
-	Done    []Action
-	Known   day.Instant // of this version
-	By      string      // who wrote this version
+	SourcedID string       // by which files know it
+	Account   *ids.Account // who recorded it; nil where that is no account
+	Version   ids.IncidentVersion
+	Text      string
+	Done      []Action
+	Known     day.Instant // of this version
+	By        string      // who wrote this version
 }
 
 // Between returns the incidents of a span that stand, in time, with the time of the day that each was at.
@@ -118,7 +119,7 @@ func gathered(v work.Snapshot, rows []store.Incident, people []store.IncidentPer
 	}
 	out := make([]Told, len(rows))
 	for i, r := range rows {
-		t := Told{Account: r.Account, Version: r.Version, Text: r.Text, Done: done[r.Version], Known: r.Known, By: r.By}
+		t := Told{SourcedID: r.SourcedID, Account: r.Account, Version: r.Version, Text: r.Text, Done: done[r.Version], Known: r.Known, By: r.By}
 		t.Incident = conduct.Incident{ID: r.ID, Date: r.Date, Minute: r.Minute, People: who[r.Version], RecordedBy: r.RecordedBy}
 		if r.Kind != nil {
 			t.Kind = *r.Kind

@@ -2,6 +2,7 @@ package incidents
 
 import (
 	"context"
+	"crypto/rand"
 	"slices"
 	"strings"
 
@@ -78,7 +79,7 @@ func SetNote(ctx context.Context, o *work.Office, p work.Person, key string, n I
 			return work.Wrongf("say at least what kind, who or what happened; nothing was saved")
 		}
 		if n.ID == 0 {
-			row.Account, row.RecordedBy = &p.Account, p.Name
+			row.SourcedID, row.Account, row.RecordedBy = strings.ToLower(rand.Text()), &p.Account, p.Name
 			if row.ID, err = store.AddIncident(ctx, tx.Tx, row); err != nil {
 				return err
 			}

@@ -4877,7 +4877,7 @@ export interface components {
             /** @description The date from which it is to hold; empty for as early as changes nothing that is over */
             from?: string;
             /** @enum {string} */
-            kind: "oneroster" | "timetable";
+            kind: "oneroster" | "timetable" | "incidents";
             /** @description The past is to be corrected: what holds may begin among the days whose registers are in */
             past?: boolean;
             /** @description The stamp of what was looked at; where it would be another now, nothing is changed */

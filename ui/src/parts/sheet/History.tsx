@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Shape } from "../../look/Shape";
 import { OneOf } from "../controls/OneOf";
+import { useAddress } from "../look-at";
 import { Scrolls } from "../Panel";
 
 type Happened = Schemas["HappenedView"];
@@ -19,6 +20,7 @@ const kinds: Record<Happened["kind"], string> = {
 /** What happened, a day at a time, newest first; of one kind where it is chosen. */
 export function History({ list }: { list: Happened[] }) {
   const [kind, setKind] = useState<Happened["kind"] | "all">("all");
+  const { set } = useAddress();
   const there = [...new Set(list.map((h) => h.kind))];
   const shown = list.filter((h) => kind === "all" || h.kind === kind);
   const days = [...new Set(shown.map((h) => h.date))];
@@ -67,6 +69,14 @@ export function History({ list }: { list: Happened[] }) {
                         <a href={`/api/letters/sheet?letters=${h.letter}`} target="_blank" rel="noreferrer">
                           {h.text}
                         </a>
+                      ) : h.incident ? (
+                        <button
+                          type="button"
+                          className="link"
+                          onClick={() => set({ incident: String(h.incident) }, false)}
+                        >
+                          {h.text}
+                        </button>
                       ) : (
                         h.text
                       )}

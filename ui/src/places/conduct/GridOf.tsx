@@ -6,6 +6,9 @@ import { plural } from "../../parts/words";
 
 type Grid = Schemas["ConductGrid"];
 
+/** How much of the colour a cell has: so that what is written on it can be read, none lies in the middle. */
+const shade = (share: number) => `${Math.round(share > 0.6 ? 88 + (share - 0.6) * 30 : 12 + share * 60)}%`;
+
 /** Where and when: the more incidents in a cell, the darker. Each cell, row and column opens into its incidents. */
 export function GridOf({ grid, rate }: { grid: Grid; rate: Schemas["ConductRate"] }) {
   const { params, set } = useAddress();
@@ -64,14 +67,12 @@ export function GridOf({ grid, rate }: { grid: Grid; rate: Schemas["ConductRate"
                 {r.cells.map((n, i) => {
                   const c = grid.columns[i];
                   if (!c) return null;
-                  const share = grid.most ? n / grid.most : 0;
+                  const dark = n > grid.most * 0.6;
                   return (
                     <td
                       key={c.time}
-                      className={n === 0 ? undefined : share > 0.55 ? "dark" : "some"}
-                      style={
-                        n > 0 ? ({ "--share": `${Math.round(14 + share * 76)}%` } as React.CSSProperties) : undefined
-                      }
+                      className={n === 0 ? undefined : dark ? "dark" : "some"}
+                      style={n > 0 ? ({ "--share": shade(n / grid.most) } as React.CSSProperties) : undefined}
                     >
                       {open(
                         n,

@@ -7,7 +7,13 @@ import { Panel } from "../../parts/Panel";
 import { tell } from "../../parts/told";
 import { contentOf } from "../../parts/upload";
 
-type Kind = "oneroster" | "timetable";
+type Kind = Schemas["Import"]["kind"];
+
+const whichFiles: Record<Kind, string> = {
+  oneroster: "All CSV files of a OneRoster 1.1 export at once, or the zip.",
+  timetable: "calendar.csv, slots.csv and timetable.csv at once, or a zip.",
+  incidents: "incidents.csv and incident_people.csv at once, or a zip. Incidents that the files lack stay.",
+};
 
 /** Files are uploaded, looked at and applied. */
 export function ImportFiles({ refresh }: { refresh: () => void }) {
@@ -64,6 +70,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
           options={[
             { value: "oneroster", label: "People and classes" },
             { value: "timetable", label: "Calendar and timetable" },
+            { value: "incidents", label: "Incidents" },
           ]}
         />
         <FileField accept=".csv,.zip" several chosen={(list) => void chosen(list)} disabled={busy}>
@@ -97,9 +104,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
         </Checkbox>
       </div>
       <p className="empty look-small">
-        {kind === "oneroster"
-          ? "All CSV files of a OneRoster 1.1 export at once, or the zip. Nothing changes before you apply it; then all of it does, or nothing."
-          : "calendar.csv, slots.csv and timetable.csv at once, or a zip. Nothing changes before you apply it; then all of it does, or nothing."}
+        {whichFiles[kind]} Nothing changes before you apply it; then all of it does, or nothing.
       </p>
       {busy && (
         <p className="empty" role="status">
