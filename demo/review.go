@@ -2,7 +2,6 @@ package demo
 
 import (
 	"context"
-	"math/rand/v2"
 
 	"github.com/jmoiron/sqlx"
 
@@ -10,8 +9,6 @@ import (
 	"meldung/core/ids"
 	"meldung/store"
 )
-
-var letterGrades = []string{"A", "A−", "B+", "B", "B−", "C+", "C", "C−", "D+", "D", "D−", "F"}
 
 // addReview writes incidents, grades and a few follow-ups of the past.
 func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, accounts map[string]ids.Account) error {
@@ -26,33 +23,6 @@ func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 		return err
 	}
 	return p.addTalks(ctx, tx, accounts)
-}
-
-func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, plans [][]dayPlan, journal ids.Entry) error {
-	r := rand.New(rand.NewPCG(seed, 4))
-	var rows []store.Grade
-	for i, s := range p.school.Students {
-		absent := 0
-		for n := range days {
-			if plans[i][n].slots[1].code == "U" || plans[i][n].slots[1].code == "M" {
-				absent++
-			}
-		}
-		level := 2.5 + r.NormFloat64()*1.9 + float64(absent)*0.22
-		for _, c := range subjects {
-			for q, given := range []string{"2025-11-14", "2026-01-30"} {
-				if !s.EnrolledOn(day.MustDate(given)) || day.MustDate(given) > days[len(days)-1] {
-					continue
-				}
-				k := min(max(int(level+r.NormFloat64()*1.5), 0), len(letterGrades)-1)
-				if s.Given+s.Family == "CatoVane" && q == 1 && (c.code == "Ma" || c.code == "Sc") {
-					k = len(letterGrades) - 1
-				}
-				rows = append(rows, store.Grade{StudentID: s.ID, CourseID: p.subject[s.Year+c.code], Period: gradingPeriods[q].name, Grade: letterGrades[k], Given: day.MustDate(given), Journal: journal})
-			}
-		}
-	}
-	return store.AddGrades(ctx, tx, rows)
 }
 
 // addTalks writes the calls and follow-ups that the stories need.

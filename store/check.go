@@ -111,13 +111,13 @@ func DropFrom(ctx context.Context, tx *sqlx.Tx, d day.Date) error {
 	do = append(do, "DELETE FROM message_try WHERE message_id IN (SELECT id FROM message WHERE journal_id"+later+")")
 	// In this order nothing is left that names what goes.
 	for _, table := range []string{"activity_back", "activity_mark", "activity_member", "activity_time", "roll_tick", "roll_person", "roll_call", "visit", "hold", "mended", "draft_mark", "photo", "wrong_try", "phone", "check_in_text", "check_in_entry", "check_in", "stand_in", "seat",
-		"pass", "movement", "notice", "activity", "call", "fetch", "search", "settled", "settling", "answer_read", "message_event", "carrier_report", "message", "closing", "followup", "letter", "step_act", "step", "letter_text", "letter_template", "closure", "saved_view", "student_list_member", "student_list", "own_value", "own_field", "incident_version", "incident", "conduct_word", "conduct_change"} {
+		"pass", "movement", "notice", "activity", "call", "fetch", "search", "settled", "settling", "answer_read", "message_event", "carrier_report", "message", "closing", "followup", "letter", "step_act", "step", "letter_text", "letter_template", "closure", "saved_view", "student_list_member", "student_list", "own_value", "own_field", "incident_version", "incident", "conduct_word", "conduct_change", "result", "result_rule", "result_period", "graded_course"} {
 		do = append(do, "DELETE FROM "+table+" WHERE journal_id"+later)
 	}
 	do = append(do, "DELETE FROM mark WHERE version > 1 AND journal_id"+later,
 		"UPDATE search SET ended_by = NULL, outcome = '', place = '', found_by = '' WHERE ended_by"+later)
 	for _, ended := range [][2]string{{"hold", "ended_by"}, {"visit", "ended_by"}, {"roll_tick", "undone_by"}, {"roll_call", "ended_by"}, {"fetch", "ended_by"}, {"activity", "ended_by"}, {"activity_member", "ended_by"}, {"activity_back", "undone_by"}, {"check_in", "ended_by"}, {"stand_in", "ended_by"},
-		{"pass", "returned_by"}, {"movement", "undone_by"}, {"call", "undone_by"}, {"settled", "undone_by"}, {"step_act", "undone_by"}, {"letter", "undone_by"}, {"closure", "undone_by"}, {"saved_view", "ended_by"}, {"student_list", "ended_by"}, {"student_list_member", "ended_by"}, {"own_value", "ended_by"}, {"incident_version", "ended_by"}, {"incident", "taken_back_by"}, {"conduct_change", "taken_back_by"}, {"notice", "withdrawn_by"}, {"check_in_entry", "confirmed_by"}} {
+		{"pass", "returned_by"}, {"movement", "undone_by"}, {"call", "undone_by"}, {"settled", "undone_by"}, {"step_act", "undone_by"}, {"letter", "undone_by"}, {"closure", "undone_by"}, {"saved_view", "ended_by"}, {"student_list", "ended_by"}, {"student_list_member", "ended_by"}, {"own_value", "ended_by"}, {"incident_version", "ended_by"}, {"incident", "taken_back_by"}, {"conduct_change", "taken_back_by"}, {"result", "ended_by"}, {"notice", "withdrawn_by"}, {"check_in_entry", "confirmed_by"}} {
 		do = append(do, "UPDATE "+ended[0]+" SET "+ended[1]+" = NULL WHERE "+ended[1]+later)
 	}
 	for _, q := range do {

@@ -18,31 +18,6 @@ func took(res sql.Result, err error) (bool, error) {
 	return n > 0, err
 }
 
-// Grade is a course grade of one grading period.
-type Grade struct {
-	StudentID ids.Student `db:"student_id"`
-	CourseID  ids.Course  `db:"course_id"`
-	Period    string      `db:"period"`
-	Grade     string      `db:"grade"`
-	Given     day.Date    `db:"given"`
-	Journal   ids.Entry   `db:"journal_id"`
-}
-
-// GradesBy returns the grades given by a date.
-func GradesBy(ctx context.Context, q Queryer, d day.Date) ([]Grade, error) {
-	return list[Grade](ctx, q, `SELECT * FROM grade WHERE given <= ? ORDER BY student_id, given, course_id`, d)
-}
-
-// GradesOf returns a student's grades given by a date.
-func GradesOf(ctx context.Context, q Queryer, student ids.Student, d day.Date) ([]Grade, error) {
-	return list[Grade](ctx, q, `SELECT * FROM grade WHERE student_id = ? AND given <= ? ORDER BY given, course_id`, student, d)
-}
-
-// AddGrades writes grades.
-func AddGrades(ctx context.Context, tx *sqlx.Tx, rows []Grade) error {
-	return inBatches(ctx, tx, `INSERT INTO grade (student_id, course_id, period, grade, given, journal_id) VALUES (:student_id, :course_id, :period, :grade, :given, :journal_id)`, rows)
-}
-
 // Followup is a call about a student's signals.
 type Followup struct {
 	ID        ids.Followup `db:"id"`

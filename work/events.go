@@ -42,7 +42,7 @@ var topics = map[string][]Topic{
 	"contact": {OfDay, OfSchool}, "student_contact": {OfDay, OfSchool}, "contact_change": {OfDay},
 	"warning": {OfDay, OfSchool}, "warning_change": {OfDay}, "warning_document": {OfDay},
 	"visit": {OfDay}, "roll_call": {OfDay, OfRollCall}, "roll_person": {OfRollCall}, "roll_tick": {OfTicks},
-	"saved_view": {OfSteps}, "student_list": {OfSteps}, "own_field": {OfSchool}, "own_value": {OfSteps}, "student_list_member": {OfSteps}, "closure": {OfDay, OfSchool}, "followup": {OfConcerns}, "step": {OfSteps}, "step_act": {OfSteps}, "letter": {OfSteps}, "letter_template": {OfSteps}, "letter_text": {OfSteps}, "incident": {OfConduct}, "incident_version": {OfConduct}, "incident_person": {OfConduct}, "incident_action": {OfConduct}, "conduct_word": {OfConduct}, "conduct_change": {OfConduct}, "grade": {OfConcerns}, "account": {OfAccounts},
+	"saved_view": {OfSteps}, "student_list": {OfSteps}, "own_field": {OfSchool}, "own_value": {OfSteps}, "student_list_member": {OfSteps}, "closure": {OfDay, OfSchool}, "followup": {OfConcerns}, "step": {OfSteps}, "step_act": {OfSteps}, "letter": {OfSteps}, "letter_template": {OfSteps}, "letter_text": {OfSteps}, "incident": {OfConduct}, "incident_version": {OfConduct}, "incident_person": {OfConduct}, "incident_action": {OfConduct}, "conduct_word": {OfConduct}, "conduct_change": {OfConduct}, "result": {OfConcerns}, "result_rule": {OfConcerns}, "result_period": {OfConcerns}, "graded_course": {OfConcerns}, "account": {OfAccounts},
 	"journal": {}, "sessions": {}, "look": {}, "alive": {}, "phone": {}, "station": {OfSchool}, "photo": {OfSchool}, "goose_db_version": {},
 }
 

@@ -17,6 +17,7 @@ import (
 	"meldung/outside"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/coursework"
 	"meldung/work/incidents"
 	"meldung/work/plans"
 	"meldung/work/roster"
@@ -64,6 +65,7 @@ func importCommand() *cobra.Command {
 	c := &cobra.Command{Use: "import", Short: "Import files into a data folder"}
 	c.AddCommand(
 		importKind("oneroster", "Import people and classes from a folder or zip of OneRoster 1.1 CSV", roster.ImportRoster),
+		importKind("grades", "Import courses.csv, grades.csv, exams.csv and recovery.csv from a folder or zip", coursework.Import),
 		importKind("incidents", "Import incidents.csv and incident_people.csv from a folder or zip", incidents.Import),
 		importKind("timetable", "Import calendar.csv, slots.csv and timetable.csv from a folder or zip", roster.ImportTimetable),
 	)

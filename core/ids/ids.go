@@ -26,6 +26,7 @@ type (
 	StandIn         int64
 	CheckIn         int64
 	Incident        int64
+	GradedCourse    int64 // a course with what it counts for
 	IncidentVersion int64
 	ConductChange   int64
 	ConductWord     int64 // of a list of kinds, places or actions of incidents

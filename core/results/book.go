@@ -46,6 +46,9 @@ func (b *Book) Record(student, course int, half Half) *Record {
 	return r
 }
 
+// Records returns what is on record of a student.
+func (b *Book) Records(student int) []*Record { return b.records[student] }
+
 // Find is Record without making one: nil where nothing is on record.
 func (b *Book) Find(student, course int, half Half) *Record {
 	for _, r := range slices.Backward(b.records[student]) {

@@ -1,58 +1,41 @@
-// Package results says what course grades come to. It must not know where grades come
-// from.
+// Package results says what course grades come to: credits, what stands lost, and what would still earn
+// it. It must not know where grades come from.
 package results
 
-import (
-	"meldung/core/day"
-	"meldung/core/ids"
-)
-
-// Failed is the grade of a failed course.
-const Failed = "F"
-
-// Fails reports whether a grade is one of a failed course.
-func Fails(grade string) bool { return grade == Failed }
-
-// Given is a grade that a student was given in a course.
-type Given struct {
-	Student ids.Student
-	Course  ids.Course
-	Grade   string
-	On      day.Date
+// FailingNow is a course whose latest grade fails.
+type FailingNow struct {
+	Course int
+	Grade  Mark
+	Since  Quarter // the first of the unbroken run of failing grades
+	Before Mark    // the grade before the latest; None where there is none
 }
 
-// Failing is a course whose latest grade fails.
-type Failing struct {
-	Course ids.Course
-	Grade  string
-	Since  day.Date // when the first of the unbroken run of failing grades was given
-}
-
-// FailingCourses returns each student's failing courses, in the order in which a student's
-// courses come first in the grades, which are in time order.
-func FailingCourses(grades []Given) map[ids.Student][]Failing {
-	type key struct {
-		student ids.Student
-		course  ids.Course
-	}
-	latest := map[key]Given{}
-	var order []key
-	for _, g := range grades {
-		k := key{g.Student, g.Course}
-		before, seen := latest[k]
-		if !seen {
-			order = append(order, k)
+// Failing returns the courses of a student whose latest grade, as at a quarter, fails, in the order of the
+// courses. A quarter without a grade breaks no run; who has withdrawn from the half-year fails nothing in it.
+func (b *Book) Failing(student int, at Quarter) []FailingNow {
+	var out []FailingNow
+	for c := range b.Courses {
+		now := FailingNow{Course: c, Grade: Mark{Place: None}, Before: Mark{Place: None}}
+		for q := Quarter(0); q <= at; q++ {
+			r := b.Find(student, c, q.Half())
+			if r == nil {
+				continue
+			}
+			st, ok := b.Rule.Stand(b.Courses[c], r, at)
+			if !ok || !st.Parts[q%2].Given() {
+				continue
+			}
+			m := st.Parts[q%2]
+			if !b.fails(now.Grade) || !b.fails(m) {
+				now.Since = q
+			}
+			now.Grade, now.Before = m, now.Grade
 		}
-		if seen && Fails(before.Grade) && Fails(g.Grade) {
-			g.On = before.On
-		}
-		latest[k] = g
-	}
-	out := map[ids.Student][]Failing{}
-	for _, k := range order {
-		if g := latest[k]; Fails(g.Grade) {
-			out[k.student] = append(out[k.student], Failing{Course: k.course, Grade: g.Grade, Since: g.On})
+		if b.fails(now.Grade) {
+			out = append(out, now)
 		}
 	}
 	return out
 }
+
+func (b *Book) fails(m Mark) bool { return m.Given() && b.Rule.Scale[m.Place].Failing }

@@ -11,11 +11,11 @@ import (
 	"meldung/core/conduct"
 	"meldung/core/day"
 	"meldung/core/ids"
-	"meldung/core/results"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
 	followup "meldung/work/concerns"
+	"meldung/work/coursework"
 	"meldung/work/incidents"
 )
 
@@ -168,7 +168,7 @@ func inputs(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment) 
 	if err != nil {
 		return nil, nil, err
 	}
-	fails, err := work.Remember(v, fmt.Sprint("failing grades ", m.Date), []string{"grade"}, func() (map[ids.Student][]concerns.Failing, error) { return failing(ctx, v, m) })
+	fails, err := work.Remember(v, fmt.Sprint("failing grades ", m.Date), []string{"student", "student_detail", "result", "result_rule", "result_period", "graded_course"}, func() (map[ids.Student][]concerns.Failing, error) { return failing(ctx, v, m) })
 	if err != nil {
 		return nil, nil, err
 	}
@@ -249,18 +249,14 @@ func inputOf(v work.Section, measure *absence.Measure, s store.Student, m work.M
 
 // failing returns each student's courses whose latest grade fails.
 func failing(ctx context.Context, v work.Snapshot, m work.Moment) (map[ids.Student][]concerns.Failing, error) {
-	grades, err := store.GradesBy(ctx, v.Store(), m.Date)
-	if err != nil {
-		return nil, err
-	}
-	given := make([]results.Given, len(grades))
-	for i, g := range grades {
-		given[i] = results.Given{Student: g.StudentID, Course: g.CourseID, Grade: g.Grade, On: g.Given}
-	}
 	out := map[ids.Student][]concerns.Failing{}
-	for student, courses := range results.FailingCourses(given) {
-		for _, c := range courses {
-			out[student] = append(out[student], concerns.Failing{Course: v.School.CourseOf(c.Course).Title, Grade: c.Grade, Since: c.Since})
+	shelf, err := coursework.Read(ctx, v, m.Date)
+	if err != nil || !shelf.Any {
+		return out, err
+	}
+	for i, s := range v.School.Students {
+		for _, f := range shelf.Failing(i, shelf.At) {
+			out[s.ID] = append(out[s.ID], concerns.Failing{Course: shelf.Courses[f.Course].Title, Grade: f.Grade.Written, Since: shelf.Given(s.ID, f.Course, f.Since)})
 		}
 	}
 	return out, nil

@@ -4,16 +4,17 @@ package studentpage
 
 import (
 	"context"
+	"slices"
 	"sort"
 
 	"meldung/core/absence"
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/policy"
-	"meldung/core/results"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/coursework"
 )
 
 // Bar is a stretch of a day bar: from and to in thousandths of the school day.
@@ -335,21 +336,27 @@ func barsOf(e absence.DayEvidence, p *day.Pattern) []Bar {
 }
 
 func addCourses(ctx context.Context, v work.Snapshot, out *StudentSheet, id ids.Student, m work.Moment) error {
-	grades, err := store.GradesOf(ctx, v.Store(), id, m.Date)
-	if err != nil {
+	shelf, err := coursework.Read(ctx, v, m.Date)
+	if err != nil || !shelf.Any {
 		return err
 	}
-	place := map[ids.Course]int{}
-	for _, g := range grades {
-		i, ok := place[g.CourseID]
+	place := map[int]int{}
+	for _, st := range shelf.Sum(shelf.Place(id), shelf.At).Standings {
+		c := st.Record.Course
+		i, ok := place[c]
 		if !ok {
 			i = len(out.Courses)
-			place[g.CourseID] = i
-			out.Courses = append(out.Courses, CourseLine{Course: v.School.CourseOf(g.CourseID).Title})
+			place[c] = i
+			out.Courses = append(out.Courses, CourseLine{Course: shelf.Courses[c].Title, Grades: []string{}})
 		}
-		out.Courses[i].Grades = append(out.Courses[i].Grades, g.Grade)
-		out.Courses[i].Failing = results.Fails(g.Grade)
+		for _, mark := range st.Parts[:2] {
+			if mark.Given() {
+				out.Courses[i].Grades = append(out.Courses[i].Grades, mark.Written)
+				out.Courses[i].Failing = shelf.Rule.Scale[mark.Place].Failing
+			}
+		}
 	}
+	out.Courses = slices.DeleteFunc(out.Courses, func(c CourseLine) bool { return len(c.Grades) == 0 })
 	sort.SliceStable(out.Courses, func(a, b int) bool { return out.Courses[a].Failing && !out.Courses[b].Failing })
 	return nil
 }

@@ -1,0 +1,155 @@
+// Package coursework keeps course results: what courses count for, grades, examinations and recovery
+// courses, by version, and the rule by which they become credits.
+package coursework
+
+import (
+	"context"
+	"fmt"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/policy"
+	"meldung/core/results"
+	"meldung/files/gradebook"
+	"meldung/store"
+	"meldung/work"
+)
+
+// Shelf is the school's course results as they stood on a date.
+type Shelf struct {
+	*results.Book
+	Graded []store.GradedCourse // as the book's courses
+	At     results.Quarter      // the last in which there is a grade
+	Any    bool                 // there is one
+
+	of    map[ids.Student]int
+	given map[store.ResultKey]day.Date
+}
+
+// tables are those that a shelf is made of.
+var tables = []string{"student", "student_detail", "result", "result_rule", "result_period", "graded_course"}
+
+// Read returns the course results as they stood at the end of a date. They are kept until something of
+// them changes.
+func Read(ctx context.Context, v work.Snapshot, d day.Date) (*Shelf, error) {
+	return work.Remember(v, fmt.Sprint("course results ", d), tables, func() (*Shelf, error) { return read(ctx, v, d) })
+}
+
+// Rule returns the school's rule; the usual one where it has none.
+func Rule(ctx context.Context, q store.Queryer) (*results.Rule, string, error) {
+	text, err := store.ResultRule(ctx, q)
+	if err != nil || text == "" {
+		return results.DefaultRule(), "", err
+	}
+	rule, err := gradebook.ParseRule([]byte(text))
+	return rule, text, err
+}
+
+func read(ctx context.Context, v work.Snapshot, d day.Date) (*Shelf, error) {
+	q := v.Store()
+	rule, _, err := Rule(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	s := &Shelf{of: map[ids.Student]int{}, given: map[store.ResultKey]day.Date{}}
+	if s.Graded, err = store.GradedCourses(ctx, q); err != nil {
+		return nil, err
+	}
+	rows, err := store.ResultPeriods(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	var periods []results.Period
+	quarters, halves := map[string]results.Quarter{}, map[string]results.Half{}
+	for i, p := range rows {
+		quarters[p.Name] = results.Quarter(i)
+		halves[p.Half] = results.Quarter(i).Half()
+		periods = append(periods, results.Period{Name: p.Name, Half: p.Half})
+	}
+	var courses []results.Course
+	place := map[ids.GradedCourse]int{}
+	for i, c := range s.Graded {
+		one, err := courseOf(c)
+		if err != nil {
+			return nil, err
+		}
+		place[c.ID] = i
+		courses = append(courses, one)
+	}
+	var students []results.Student
+	for i, st := range v.School.Students {
+		s.of[st.ID] = i
+		students = append(students, results.Student{ID: st.SourcedID, Year: st.Year})
+	}
+	s.Book = results.NewBook(rule, periods, courses, students)
+	all, err := store.Results(ctx, q, d)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range all {
+		student, known := s.of[r.StudentID]
+		if !known {
+			continue
+		}
+		s.given[r.Key()] = r.Date
+		s.put(student, place[r.CourseID], r, quarters, halves)
+	}
+	return s, nil
+}
+
+// put writes a result into the book. What the rule of today can't read is no grade: it stays stored.
+func (s *Shelf) put(student, course int, r store.Result, quarters map[string]results.Quarter, halves map[string]results.Half) {
+	mark, err := s.Rule.Read(r.Value)
+	if err != nil {
+		mark = results.Mark{Written: r.Value, Place: results.None}
+	}
+	switch r.Kind {
+	case store.GradeResult:
+		q := quarters[r.Period]
+		rec := s.Record(student, course, q.Half())
+		rec.Set(results.Part(q%2), mark)
+		rec.Class[q%2] = r.Class
+		if mark.Given() {
+			s.At, s.Any = max(s.At, q), true
+		}
+	case store.ExamResult:
+		s.Record(student, course, halves[r.Period]).Exam = mark
+	case store.RecoveryResult:
+		rec := s.Record(student, course, halves[r.Period])
+		rec.Recoveries = append(rec.Recoveries, results.Recovery{When: quarters[r.At], Known: r.Value != "", Passed: r.Value == "true"})
+	}
+}
+
+func courseOf(c store.GradedCourse) (results.Course, error) {
+	out := results.Course{ID: c.Key, Title: c.Title, Area: c.Area, Core: c.Core}
+	var err error
+	if out.Credits, err = policy.ParseDecimal(c.Credits); err != nil {
+		return out, fmt.Errorf("credits of %s: %w", c.Key, err)
+	}
+	if c.ExamWeight != "" {
+		if out.ExamWeight, err = policy.ParseFraction(c.ExamWeight); err != nil {
+			return out, fmt.Errorf("exam_weight of %s: %w", c.Key, err)
+		}
+	}
+	if c.MaxCredits != "" {
+		most, err := policy.ParseDecimal(c.MaxCredits)
+		if err != nil {
+			return out, fmt.Errorf("max_credits of %s: %w", c.Key, err)
+		}
+		out.Max = &most
+	}
+	return out, nil
+}
+
+// Place returns a student's place in the book; −1 for none.
+func (s *Shelf) Place(student ids.Student) int {
+	if i, ok := s.of[student]; ok {
+		return i
+	}
+	return -1
+}
+
+// Given returns the date on which a grade of a quarter was stored.
+func (s *Shelf) Given(student ids.Student, course int, q results.Quarter) day.Date {
+	return s.given[store.ResultKey{Kind: store.GradeResult, Student: student, Course: s.Graded[course].ID, Period: s.Periods[q].Name}]
+}

@@ -1,0 +1,270 @@
+package coursework
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io/fs"
+	"slices"
+	"strconv"
+	"time"
+
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/results"
+	"meldung/files/gradebook"
+	"meldung/files/table"
+	"meldung/store"
+	"meldung/work"
+	"meldung/work/plans"
+)
+
+// Import says what files of course results would change, and applies them when asked to. The students are
+// those of the roster where the files have none. A grade takes the place of the one before, which stays on
+// record with its date; a row that the files lack stays.
+func Import(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt plans.Options) (plans.Plan, error) {
+	job := work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "course results imported"}
+	return plans.Run(ctx, o, job, opt, &fromFiles{files: files})
+}
+
+type fromFiles struct {
+	files   table.Files
+	courses []store.GradedCourse // new and changed
+	periods []store.ResultPeriod // new
+	results []fileResult         // new and changed
+	replace []store.ResultKey
+}
+
+// fileResult is a result whose course may have no number yet.
+type fileResult struct {
+	store.Result
+	course string
+}
+
+func (c *fromFiles) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ bool) (plans.Plan, store.School, error) {
+	rows := v.School.Records().Rows
+	rule, _, err := Rule(ctx, v.Store())
+	if err != nil {
+		return plans.Plan{}, rows, err
+	}
+	students := map[string]store.Student{}
+	if _, there := c.files[gradebook.Students]; !there {
+		c.files = withRoster(c.files, v)
+	}
+	for _, s := range v.School.Students {
+		students[s.SourcedID] = s
+	}
+	book, problems := gradebook.Read(folder(c.files), rule)
+	p := plans.New(problems, nil)
+	p.When = "at all times"
+	if book == nil {
+		return p, rows, nil
+	}
+	for _, s := range book.Students {
+		if _, known := students[s.ID]; !known {
+			p.Wrong("%s: the school has no student %s", gradebook.Students, s.ID)
+		}
+	}
+	c.courses, c.periods, c.results, c.replace = nil, nil, nil, nil
+	if err := c.planPeriods(ctx, v, &p, book); err != nil {
+		return p, rows, err
+	}
+	ofCourse, err := c.planCourses(ctx, v, &p, book)
+	if err != nil {
+		return p, rows, err
+	}
+	return p, rows, c.planResults(ctx, v, &p, book, students, ofCourse)
+}
+
+// withRoster adds the roster's students to files that have none.
+func withRoster(files table.Files, v work.Snapshot) table.Files {
+	out := table.Files{}
+	for name, content := range files {
+		out[name] = content
+	}
+	var rows [][]string
+	for _, s := range v.School.Students {
+		rows = append(rows, []string{s.SourcedID, s.Year})
+	}
+	out[gradebook.Students] = table.Write([]string{"student", "year"}, rows)
+	return out
+}
+
+// planPeriods adds periods after those that are there, which the files' begin with.
+func (c *fromFiles) planPeriods(ctx context.Context, v work.Snapshot, p *plans.Plan, book *results.Book) error {
+	there, err := store.ResultPeriods(ctx, v.Store())
+	if err != nil {
+		return err
+	}
+	part := plans.PlanPart{What: "grading period"}
+	for i, x := range book.Periods {
+		switch {
+		case i >= len(there):
+			part.Added++
+			c.periods = append(c.periods, store.ResultPeriod{Place: i + 1, Name: x.Name, Half: x.Half})
+			p.Detail("add grading period %s of %s", x.Name, x.Half)
+		case there[i].Name != x.Name || there[i].Half != x.Half:
+			p.Wrong("%s: the school's grading period %d is %s of %s, and here %s of %s", gradebook.Periods, i+1, there[i].Name, there[i].Half, x.Name, x.Half)
+		default:
+			part.Same++
+		}
+	}
+	if len(book.Periods) < len(there) {
+		p.Note("the files have %d grading periods and the school %d: the later ones stay", len(book.Periods), len(there))
+	}
+	p.Parts = append(p.Parts, part)
+	return nil
+}
+
+func (c *fromFiles) planCourses(ctx context.Context, v work.Snapshot, p *plans.Plan, book *results.Book) (map[string]ids.GradedCourse, error) {
+	there, err := store.GradedCourses(ctx, v.Store())
+	if err != nil {
+		return nil, err
+	}
+	known := map[string]ids.GradedCourse{}
+	part := plans.PlanPart{What: "course"}
+	for _, x := range book.Courses {
+		credits, _ := x.Credits.Decimal()
+		row := store.GradedCourse{Key: x.ID, Title: x.Title, Area: x.Area, Credits: credits, Core: x.Core}
+		if x.HasExam() {
+			row.ExamWeight = x.ExamWeight.String()
+		}
+		if x.Max != nil {
+			row.MaxCredits, _ = x.Max.Decimal()
+		}
+		i := slices.IndexFunc(there, func(o store.GradedCourse) bool { return o.Key == x.ID })
+		if i < 0 {
+			part.Added++
+			c.courses = append(c.courses, row)
+			p.Detail("add course %s %s, %s credits", x.ID, x.Title, credits)
+			continue
+		}
+		was := there[i]
+		known[x.ID] = was.ID
+		row.ID, row.Journal = was.ID, was.Journal
+		if row == was {
+			part.Same++
+			continue
+		}
+		part.Changed++
+		c.courses = append(c.courses, row)
+		p.Detail("change course %s from %s, %s credits, examination %q to %s, %s credits, examination %q", x.ID, was.Title, was.Credits, was.ExamWeight, row.Title, row.Credits, row.ExamWeight)
+	}
+	p.Parts = append(p.Parts, part)
+	return known, nil
+}
+
+func (c *fromFiles) planResults(ctx context.Context, v work.Snapshot, p *plans.Plan, book *results.Book, students map[string]store.Student, courses map[string]ids.GradedCourse) error {
+	there, err := store.Results(ctx, v.Store(), v.Now.Date())
+	if err != nil {
+		return err
+	}
+	was := map[store.ResultKey]store.Result{}
+	for _, r := range there {
+		was[r.Key()] = r
+	}
+	parts := map[string]*plans.PlanPart{store.GradeResult: {What: "grade"}, store.ExamResult: {What: "examination"}, store.RecoveryResult: {What: "recovery course"}}
+	for i, s := range book.Students {
+		for _, r := range rowsOf(book, i) {
+			r.StudentID, r.CourseID, r.Date = students[s.ID].ID, courses[r.course], v.Now.Date()
+			part := parts[r.Kind]
+			before, known := was[r.Key()]
+			switch known = known && r.CourseID != 0; {
+			case !known:
+				part.Added++
+			case before.Value == r.Value && before.Class == r.Class:
+				part.Same++
+				continue
+			default:
+				part.Changed++
+				c.replace = append(c.replace, r.Key())
+				p.Detail("change %s of %s in %s, %s, from %s to %s", part.What, students[s.ID].Name(), r.course, r.Period, strconv.Quote(before.Value), strconv.Quote(r.Value))
+			}
+			c.results = append(c.results, r)
+		}
+	}
+	for _, kind := range []string{store.GradeResult, store.ExamResult, store.RecoveryResult} {
+		p.Parts = append(p.Parts, *parts[kind])
+	}
+	return nil
+}
+
+// rowsOf are a student's results as they are stored.
+func rowsOf(b *results.Book, student int) []fileResult {
+	var out []fileResult
+	for _, r := range b.Records(student) {
+		half, course := b.Periods[r.Half.Quarter(0)].Half, b.Courses[r.Course].ID
+		for n := range 2 {
+			if r.Taken[n] {
+				out = append(out, fileResult{store.Result{Kind: store.GradeResult, Period: b.Periods[r.Half.Quarter(n)].Name, Class: r.Class[n], Value: r.Quarters[n].Written}, course})
+			}
+		}
+		if r.Exam.Given() {
+			out = append(out, fileResult{store.Result{Kind: store.ExamResult, Period: half, Value: r.Exam.Written}, course})
+		}
+		for _, x := range r.Recoveries {
+			value := ""
+			if x.Known {
+				value = fmt.Sprint(x.Passed)
+			}
+			out = append(out, fileResult{store.Result{Kind: store.RecoveryResult, Period: half, At: b.Periods[x.When].Name, Value: value}, course})
+		}
+	}
+	return out
+}
+
+func (c *fromFiles) Write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ store.School) error {
+	for i := range c.periods {
+		c.periods[i].Journal = tx.Entry
+	}
+	if err := store.AddResultPeriods(ctx, tx.Tx, c.periods); err != nil {
+		return err
+	}
+	made := map[string]ids.GradedCourse{}
+	for _, x := range c.courses {
+		if x.ID == 0 {
+			x.Journal = tx.Entry
+		}
+		id, err := store.SaveGradedCourse(ctx, tx.Tx, x)
+		if err != nil {
+			return err
+		}
+		made[x.Key] = id
+	}
+	rows := make([]store.Result, len(c.results))
+	for i, r := range c.results {
+		rows[i] = r.Result
+		rows[i].Journal = tx.Entry
+		if rows[i].CourseID == 0 {
+			rows[i].CourseID = made[r.course]
+		}
+	}
+	return store.AddResults(ctx, tx.Tx, rows, c.replace, tx.Entry)
+}
+
+// folder is files as a folder.
+type folder table.Files
+
+// Open opens a file.
+func (f folder) Open(name string) (fs.File, error) {
+	content, there := f[name]
+	if !there {
+		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
+	}
+	return &openFile{bytes.NewReader(content), name, len(content)}, nil
+}
+
+type openFile struct {
+	*bytes.Reader
+	name string
+	size int
+}
+
+func (f *openFile) Stat() (fs.FileInfo, error) { return f, nil }
+func (f *openFile) Close() error               { return nil }
+func (f *openFile) Name() string               { return f.name }
+func (f *openFile) Size() int64                { return int64(f.size) }
+func (f *openFile) Mode() fs.FileMode          { return 0o400 }
+func (f *openFile) ModTime() time.Time         { return time.Time{} }
+func (f *openFile) IsDir() bool                { return false }
+func (f *openFile) Sys() any                   { return nil }
