@@ -177,6 +177,7 @@ func newAPI(s *server) *gin.Engine {
 	s.tripRoutes()
 	s.stepRoutes()
 	s.conductRoutes()
+	s.courseRoutes()
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()

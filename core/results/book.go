@@ -59,6 +59,24 @@ func (b *Book) Find(student, course int, half Half) *Record {
 	return nil
 }
 
+// Only returns the book with the records that are to be kept, and nothing expected of anyone: what somebody
+// may see who sees a part.
+func (b *Book) Only(keep func(student int, r *Record) bool) *Book {
+	out := *b
+	rule := *b.Rule
+	rule.Expected = nil
+	out.Rule = &rule
+	out.records = make([][]*Record, len(b.records))
+	for i, list := range b.records {
+		for _, r := range list {
+			if keep(i, r) {
+				out.records[i] = append(out.records[i], r)
+			}
+		}
+	}
+	return &out
+}
+
 // Sums are a student's results as at a quarter.
 type Sums struct {
 	Standings []Standing // by half-year, then in the order of the courses

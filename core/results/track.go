@@ -3,6 +3,7 @@ package results
 import (
 	"cmp"
 	"fmt"
+	"math/big"
 	"slices"
 	"strings"
 
@@ -89,6 +90,28 @@ func (b *Book) Still(s Standing) string {
 	}
 	grade := b.Rule.Scale[s.Needed].Shown()
 	return fmt.Sprintf("%s %s in %s", article(grade), grade, in)
+}
+
+// Explain says how a half-year's value comes about: "(0 + 1) ÷ 2 = 0.5, the line is 0.5: earned". It is
+// empty while a part is missing.
+func (r *Rule) Explain(c Course, s Standing) string {
+	if s.Value == nil {
+		return ""
+	}
+	of := func(p Part) string { return decimal(r.points(s.Parts[p])) }
+	words := fmt.Sprintf("(%s + %s) ÷ 2", of(FirstQuarter), of(SecondQuarter))
+	if c.HasExam() {
+		w := c.ExamWeight.Rat()
+		words = fmt.Sprintf("%s × %s + %s × %s", decimal(new(big.Rat).Sub(big.NewRat(1, 1), w)), words, decimal(w), of(Examination))
+	}
+	verdict := map[bool]string{true: "earned", false: "lost"}[r.earns(s.Value)]
+	return fmt.Sprintf("%s = %s, the line is %s: %s", words, decimal(s.Value), decimal(r.Line.Rat()), verdict)
+}
+
+// decimal writes a number with three decimals at most, half up, without idle zeros.
+func decimal(x *big.Rat) string {
+	s := strings.TrimRight(x.FloatString(3), "0")
+	return strings.TrimSuffix(s, ".")
 }
 
 // article returns "an" before what is spoken with a vowel first: an A, an F, an 80.

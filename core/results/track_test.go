@@ -176,3 +176,25 @@ func words(s results.Sums) string {
 	}
 	return out
 }
+
+func TestHowAValueComesAbout(t *testing.T) {
+	rule := results.DefaultRule()
+	course := results.Course{}
+	s, _ := rule.Stand(course, record(t, rule, 0, "F", "D", "-"), 1)
+	assert.Equal(t, "(0 + 1) ÷ 2 = 0.5, the line is 0.5: earned", rule.Explain(course, s))
+	course.ExamWeight = policy.NewFraction(1, 3)
+	s, _ = rule.Stand(course, record(t, rule, 0, "F", "D-", "D-"), 1)
+	assert.Equal(t, "0.667 × (0 + 0.7) ÷ 2 + 0.333 × 0.7 = 0.467, the line is 0.5: lost", rule.Explain(course, s))
+	s, _ = rule.Stand(course, record(t, rule, 0, "F", "", "-"), 1)
+	assert.Empty(t, rule.Explain(course, s))
+}
+
+// Who sees a part of the book sees what that part alone comes to.
+func TestAPartOfTheBook(t *testing.T) {
+	b := shelf(t, results.DefaultRule(), []string{"9"}, []string{"FFF", "BBF", "BBB"}, []string{"FFF", "FFF"})
+	part := b.Only(func(s int, r *results.Record) bool { return s == 0 && r.Course == 1 })
+	sum := part.Sum(0, 2)
+	assert.Equal(t, []int{1, 1, 0}, []int{sum.Courses, sum.Away, sum.Lost})
+	assert.Zero(t, part.Sum(1, 2).Courses)
+	assert.Equal(t, 3, b.Sum(0, 2).Courses, "the book stays")
+}

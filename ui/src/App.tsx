@@ -14,6 +14,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   desk: lazy(() => import("./places/desk/Desk")),
   absence: lazy(() => import("./places/absence/AbsencePlace")),
   conduct: lazy(() => import("./places/conduct/Conduct")),
+  courses: lazy(() => import("./places/courses/Courses")),
   concerns: lazy(() => import("./places/concerns/Concerns")),
   school: lazy(() => import("./places/school/School")),
   papers: lazy(() => import("./places/papers/Papers")),

@@ -550,6 +550,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is not on track, and which courses fail */
+        get: operations["courses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is not on track, as a file */
+        get: operations["courses-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a grade would change; stored nowhere */
+        get: operations["what-if"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/day-times": {
         parameters: {
             query?: never;
@@ -4282,6 +4333,59 @@ export interface components {
             failing: boolean;
             grades: string[];
         };
+        CourseStrip: {
+            /**
+             * Format: int64
+             * @description Its place in the book
+             */
+            course: number;
+            parts: components["schemas"]["PartMark"][];
+            short: string;
+            /** @enum {string} */
+            state: "earned" | "recovered" | "lost" | "stands_lost" | "open";
+            title: string;
+        };
+        CoursesView: {
+            /** @description There are grades */
+            any: boolean;
+            /**
+             * Format: int64
+             * @description How many were not, at the end of the period before
+             */
+            before?: number;
+            /** @enum {string} */
+            by: "course" | "class" | "area";
+            /** @description The largest share first */
+            failing: components["schemas"]["FailingLine"][];
+            /** @description The scale, the best first */
+            grades: string[];
+            /** @description In words; empty for everyone */
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            half: string;
+            /** @description The ninth-year rule, where there is somebody of that year */
+            ninth?: components["schemas"]["NinthView"];
+            /**
+             * Format: int64
+             * @description Of them not on track
+             */
+            not: number;
+            /**
+             * Format: int64
+             * @description Students with a course in this half-year
+             */
+            of: number;
+            /** @description Only one's own classes */
+            own: boolean;
+            period: string;
+            periods: components["schemas"]["Choice"][];
+            /** @description The school's rule by its title */
+            rule: string;
+            /** @description The period before */
+            since: string;
+            /** @description One course away first */
+            tracks: components["schemas"]["TrackView"][];
+        };
         CredentialsBody: {
             password: string;
             username: string;
@@ -4561,6 +4665,20 @@ export interface components {
              */
             type: string;
         };
+        FailingLine: {
+            /**
+             * Format: int64
+             * @description Failing since the period before
+             */
+            change?: number;
+            /** Format: int64 */
+            failing: number;
+            name: string;
+            /** Format: int64 */
+            nearly: number;
+            /** Format: int64 */
+            of: number;
+        };
         FetchView: {
             attempts: components["schemas"]["AttemptView"][];
             by: string;
@@ -4759,6 +4877,23 @@ export interface components {
             reason: string;
             title: string;
         };
+        GuessView: {
+            /**
+             * Format: int64
+             * @description Courses away then
+             */
+            away: number;
+            /**
+             * Format: int64
+             * @description Courses away as it is
+             */
+            now: number;
+            state: string;
+            /** @description Where the student would stand, in words */
+            track: string;
+            /** @description How the value comes about, or what is still open */
+            words: string;
+        };
         HandOut: {
             /** @description Where one checks in, without a code */
             address: string;
@@ -4877,7 +5012,7 @@ export interface components {
             /** @description The date from which it is to hold; empty for as early as changes nothing that is over */
             from?: string;
             /** @enum {string} */
-            kind: "oneroster" | "timetable" | "incidents";
+            kind: "oneroster" | "timetable" | "incidents" | "grades";
             /** @description The past is to be corrected: what holds may begin among the days whose registers are in */
             past?: boolean;
             /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
@@ -5537,6 +5672,13 @@ export interface components {
             /** @description The tick with this token is taken back */
             undo?: boolean;
         };
+        NinthView: {
+            /** Format: int64 */
+            of: number;
+            /** Format: int64 */
+            onTrack: number;
+            source: string;
+        };
         Nothing: Record<string, never>;
         Notice: {
             /** @description Date, YYYY-MM-DD; empty is today */
@@ -5735,6 +5877,18 @@ export interface components {
              * @description Whose account it is; a teacher needs one
              */
             staff?: number;
+        };
+        PartMark: {
+            failing: boolean;
+            /** @description Empty while there is none */
+            grade: string;
+            name: string;
+            nearly: boolean;
+            /**
+             * Format: int64
+             * @description 0 and 1 are the quarters, 2 the examination
+             */
+            part: number;
         };
         PartStudent: {
             place: components["schemas"]["Place"];
@@ -7176,6 +7330,20 @@ export interface components {
             /** @description Put off, the next first */
             waiting: components["schemas"]["StepView"][];
         };
+        StillLine: {
+            course: string;
+            words: string;
+        };
+        StudentLine: {
+            /** @description Credits behind: on pace, 0.5 behind; empty where nothing is expected */
+            behind: string;
+            courses: components["schemas"]["CourseStrip"][];
+            /** @description Half-years whose credit is lost */
+            lost: string[];
+            /** @description What would still do it, a course each */
+            still: components["schemas"]["StillLine"][];
+            student: components["schemas"]["StudentRef"];
+        };
         StudentMessage: {
             /** Format: int64 */
             class: number;
@@ -7470,6 +7638,10 @@ export interface components {
             name: string;
             /** @description The date on which a line was reached; empty for bands */
             when: string;
+        };
+        TrackView: {
+            students: components["schemas"]["StudentLine"][];
+            title: string;
         };
         TrendBar: {
             label: string;
@@ -9321,6 +9493,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    courses: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description A grading period; empty is the last with grades */
+                period?: string;
+                by?: "course" | "class" | "area";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoursesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "courses-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description A grading period; empty is the last with grades */
+                period?: string;
+                by?: "course" | "class" | "area";
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "what-if": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                period?: string;
+                of: number;
+                course: number;
+                part: number;
+                grade: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuessView"];
                 };
             };
             /** @description Error */

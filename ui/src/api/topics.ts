@@ -26,6 +26,8 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/absence": ["day", "school"],
   "/api/absence/{student}": ["day", "school"],
   "/api/concerns": ["day", "concerns", "conduct", "school"],
+  "/api/courses": ["concerns", "school", "steps"],
+  "/api/courses/what-if": ["concerns", "school"],
   "/api/conduct": ["conduct", "school", "steps"],
   "/api/conduct/lists": ["conduct", "school"],
   "/api/conduct/people": ["school"],

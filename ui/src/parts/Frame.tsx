@@ -32,6 +32,7 @@ const placeWords: Record<string, string> = {
   desk: "Desk",
   absence: "Absence",
   conduct: "Conduct",
+  courses: "Courses",
   concerns: "Concerns",
   papers: "Papers",
   school: "School",

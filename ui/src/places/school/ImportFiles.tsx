@@ -12,6 +12,8 @@ type Kind = Schemas["Import"]["kind"];
 const whichFiles: Record<Kind, string> = {
   oneroster: "All CSV files of a OneRoster 1.1 export at once, or the zip.",
   timetable: "calendar.csv, slots.csv and timetable.csv at once, or a zip.",
+  grades:
+    "courses.csv, grades.csv and, where there are any, periods.csv, exams.csv, recovery.csv at once, or a zip. Rows that the files lack stay; a grade that is replaced stays on record.",
   incidents: "incidents.csv and incident_people.csv at once, or a zip. Incidents that the files lack stay.",
 };
 
@@ -70,6 +72,7 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
           options={[
             { value: "oneroster", label: "People and classes" },
             { value: "timetable", label: "Calendar and timetable" },
+            { value: "grades", label: "Course results" },
             { value: "incidents", label: "Incidents" },
           ]}
         />

@@ -1,0 +1,474 @@
+// Package coursespage is the place Courses: who is not on track and what would still do it, which courses
+// fail most, what a grade would change.
+package coursespage
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"meldung/core/ids"
+	"meldung/core/results"
+	"meldung/files/sheet"
+	"meldung/pages"
+	"meldung/store"
+	"meldung/work"
+	"meldung/work/coursework"
+)
+
+// Ask is what is asked for. What is empty is the last period with grades, everyone, by course.
+type Ask struct {
+	Period string
+	Group  string
+	By     string // course, class or area
+}
+
+// CoursesView is the place Courses.
+type CoursesView struct {
+	Any     bool           `json:"any" doc:"There are grades"`
+	Period  string         `json:"period"`
+	Half    string         `json:"half"`
+	Periods []pages.Choice `json:"periods"`
+	Groups  []pages.Choice `json:"groups"`
+	Group   string         `json:"group" doc:"In words; empty for everyone"`
+	Own     bool           `json:"own" doc:"Only one's own classes"`
+	Of      int            `json:"of" doc:"Students with a course in this half-year"`
+	Not     int            `json:"not" doc:"Of them not on track"`
+	Before  *int           `json:"before,omitempty" doc:"How many were not, at the end of the period before"`
+	Since   string         `json:"since" doc:"The period before"`
+	Tracks  []TrackView    `json:"tracks" doc:"One course away first"`
+	By      string         `json:"by" enum:"course,class,area"`
+	Failing []FailingLine  `json:"failing" doc:"The largest share first"`
+	Ninth   *NinthView     `json:"ninth,omitempty" doc:"The ninth-year rule, where there is somebody of that year"`
+	Rule    string         `json:"rule" doc:"The school's rule by its title"`
+	Grades  []string       `json:"grades" doc:"The scale, the best first"`
+}
+
+// TrackView is a group of those who are not on track.
+type TrackView struct {
+	Title    string        `json:"title"`
+	Students []StudentLine `json:"students"`
+}
+
+// StudentLine is a student who is not on track.
+type StudentLine struct {
+	Student pages.StudentRef `json:"student"`
+	Courses []CourseStrip    `json:"courses"`
+	Behind  string           `json:"behind" doc:"Credits behind: on pace, 0.5 behind; empty where nothing is expected"`
+	Still   []StillLine      `json:"still" doc:"What would still do it, a course each"`
+	Lost    []string         `json:"lost" doc:"Half-years whose credit is lost"`
+}
+
+// CourseStrip is a course with its grades of a half-year.
+type CourseStrip struct {
+	Course int        `json:"course" doc:"Its place in the book"`
+	Title  string     `json:"title"`
+	Short  string     `json:"short"`
+	Parts  []PartMark `json:"parts"`
+	State  string     `json:"state" enum:"earned,recovered,lost,stands_lost,open"`
+}
+
+// PartMark is a grade of a part, or its place.
+type PartMark struct {
+	Part    int    `json:"part" doc:"0 and 1 are the quarters, 2 the examination"`
+	Name    string `json:"name"`
+	Grade   string `json:"grade" doc:"Empty while there is none"`
+	Failing bool   `json:"failing"`
+	Nearly  bool   `json:"nearly"`
+}
+
+// StillLine is what would still earn a credit.
+type StillLine struct {
+	Course string `json:"course"`
+	Words  string `json:"words"`
+}
+
+// FailingLine is how many grades of a period fail.
+type FailingLine struct {
+	Name    string `json:"name"`
+	Failing int    `json:"failing"`
+	Nearly  int    `json:"nearly"`
+	Of      int    `json:"of"`
+	Change  *int   `json:"change,omitempty" doc:"Failing since the period before"`
+}
+
+// NinthView is how many of the ninth year are on track by the rule.
+type NinthView struct {
+	OnTrack int    `json:"onTrack"`
+	Of      int    `json:"of"`
+	Source  string `json:"source"`
+}
+
+const ninthYear = "9"
+
+// look is what a person may see of the course results.
+type look struct {
+	*results.Book
+	v        work.Snapshot
+	p        work.Person
+	m        work.Moment
+	at       results.Quarter
+	students []int // asked for, with something in the half-year
+	refs     map[int]store.Student
+	group    string
+	titles   []string // of the courses, told apart by their year
+}
+
+// open reads what a person may see: a teacher the courses of the own classes, of who is in them.
+func open(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment, ask Ask) (*look, bool, error) {
+	shelf, err := coursework.Read(ctx, v, m.Date)
+	if err != nil || !shelf.Any {
+		return nil, false, err
+	}
+	l := &look{Book: shelf.Book, v: v, p: p, m: m, at: shelf.At, refs: map[int]store.Student{}}
+	if ask.Period != "" {
+		i := slices.IndexFunc(shelf.Periods, func(x results.Period) bool { return x.Name == ask.Period })
+		if i < 0 {
+			return nil, false, work.NotFoundf("there is no grading period %q", ask.Period)
+		}
+		l.at = results.Quarter(i)
+	}
+	ofRoster := map[string]store.Course{}
+	for _, c := range v.School.Records().Rows.Courses {
+		ofRoster[c.SourcedID] = c
+	}
+	for _, c := range shelf.Courses {
+		l.titles = append(l.titles, work.Join(" ", c.Title, ofRoster[c.ID].Grades))
+	}
+	if p.Role == work.Teacher {
+		l.Book = shelf.Only(own(v, p, shelf, ofRoster))
+	}
+	group, words, err := pages.GroupOf(v, m.Scope, m.Date, ask.Group)
+	if err != nil {
+		return nil, false, err
+	}
+	if ask.Group != "" {
+		l.group = words
+	}
+	for _, s := range group {
+		i := shelf.Place(s.ID)
+		if i < 0 || !slices.ContainsFunc(l.Records(i), func(r *results.Record) bool { return r.Half == l.at.Half() }) {
+			continue
+		}
+		l.students = append(l.students, i)
+		l.refs[i] = s
+	}
+	return l, true, nil
+}
+
+// own says which records a teacher may see: of a course that they teach the student.
+func own(v work.Snapshot, p work.Person, shelf *coursework.Shelf, ofRoster map[string]store.Course) func(int, *results.Record) bool {
+	taught := map[ids.Course]map[ids.Student]bool{}
+	present := v.School.Records().On(v.Now.Date())
+	for _, c := range present.Classes {
+		if !present.Teaches(p.Staff, c.ID) {
+			continue
+		}
+		for _, e := range present.EnrolledIn(c.ID) {
+			if !e.On(v.Now.Date()) {
+				continue
+			}
+			if taught[c.CourseID] == nil {
+				taught[c.CourseID] = map[ids.Student]bool{}
+			}
+			taught[c.CourseID][e.StudentID] = true
+		}
+	}
+	student := make([]ids.Student, len(shelf.Students))
+	for _, s := range v.School.Students {
+		if i := shelf.Place(s.ID); i >= 0 {
+			student[i] = s.ID
+		}
+	}
+	return func(i int, r *results.Record) bool {
+		course, known := ofRoster[shelf.Courses[r.Course].ID]
+		return known && taught[course.ID][student[i]]
+	}
+}
+
+// Show shows the course results as at a period, of those whom a person may see.
+func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, of ...ids.Section) (CoursesView, error) {
+	out := CoursesView{Periods: []pages.Choice{}, Groups: []pages.Choice{}, Tracks: []TrackView{}, Failing: []FailingLine{}, Grades: []string{}, By: cmp.Or(ask.By, "course"), Own: p.Role == work.Teacher}
+	m, err := o.Moment(asAt, of...)
+	if err != nil {
+		return out, err
+	}
+	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
+		out.Groups = pages.GroupChoices(v, m.Scope)
+		l, any, err := open(ctx, v, p, m, ask)
+		if err != nil || !any {
+			return err
+		}
+		out.Any, out.Group, out.Rule = true, l.group, l.Rule.Title
+		out.Period, out.Half = l.Periods[l.at].Name, l.Periods[l.at].Half
+		for _, x := range slices.Backward(l.Periods) {
+			out.Periods = append(out.Periods, pages.Choice{Value: x.Name, Label: x.Name, Kind: x.Half})
+		}
+		for _, g := range l.Rule.Scale {
+			out.Grades = append(out.Grades, g.Shown())
+		}
+		l.tracks(&out)
+		l.failing(&out)
+		l.ninth(&out)
+		return nil
+	})
+	return out, err
+}
+
+func (l *look) name(i int) string { return l.refs[i].Family + " " + l.refs[i].Given }
+
+func (l *look) tracks(out *CoursesView) {
+	out.Of = len(l.students)
+	not := l.NotOnTrack(l.students, l.at, l.name)
+	out.Not = len(not)
+	if l.at > 0 {
+		n := len(l.NotOnTrack(l.students, l.at-1, l.name))
+		out.Before, out.Since = &n, l.Periods[l.at-1].Name
+	}
+	var last results.Track = -1
+	for _, t := range not {
+		if t.Track != last {
+			out.Tracks = append(out.Tracks, TrackView{Title: titleOf(t.Track), Students: []StudentLine{}})
+			last = t.Track
+		}
+		group := &out.Tracks[len(out.Tracks)-1]
+		group.Students = append(group.Students, l.line(t))
+	}
+}
+
+func titleOf(t results.Track) string {
+	numbers := []string{"", "One course", "Two courses", "Three courses", "Four courses", "Five courses"}
+	switch {
+	case t == results.Everything:
+		return "Failing everything"
+	case t == results.Behind:
+		return "None away, and behind in credits"
+	case int(t) < len(numbers):
+		return numbers[t] + " away"
+	}
+	return fmt.Sprintf("%d courses away", t)
+}
+
+func (l *look) line(t results.Tracked) StudentLine {
+	s := l.refs[t.Student]
+	out := StudentLine{Student: pages.Student(l.v, s, l.m.Date), Courses: []CourseStrip{}, Still: []StillLine{}, Lost: []string{}}
+	for _, st := range t.Sums.Standings {
+		c := l.Courses[st.Record.Course]
+		if st.State == results.Lost {
+			out.Lost = append(out.Lost, c.Title+", "+l.Periods[st.Record.Half.Quarter(0)].Half)
+		}
+		if st.Record.Half != l.at.Half() {
+			continue
+		}
+		out.Courses = append(out.Courses, l.strip(st))
+		if st.State.Away() {
+			words := l.Still(st)
+			if words == "" {
+				words = "lost"
+			}
+			out.Still = append(out.Still, StillLine{c.Title, words})
+		}
+	}
+	if b := t.Sums.Behind; b != nil {
+		text, _ := b.Decimal()
+		out.Behind = map[bool]string{true: "on pace", false: text + " behind"}[b.Sign() == 0]
+	}
+	// What it is about comes first.
+	slices.SortStableFunc(out.Courses, func(a, b CourseStrip) int { return rank(a) - rank(b) })
+	return out
+}
+
+// rank puts courses that stand lost before those of which a grade fails or nearly does, and these before
+// the others.
+func rank(c CourseStrip) int {
+	switch {
+	case results.State(c.State).Away():
+		return 0
+	case slices.ContainsFunc(c.Parts, func(m PartMark) bool { return m.Failing || m.Nearly }):
+		return 1
+	}
+	return 2
+}
+
+func (l *look) strip(st results.Standing) CourseStrip {
+	c := l.Courses[st.Record.Course]
+	out := CourseStrip{Course: st.Record.Course, Title: c.Title, Short: shortOf(c.Title), State: string(st.State), Parts: []PartMark{}}
+	for part, m := range st.Parts {
+		if results.Part(part) == results.Examination && !c.HasExam() {
+			continue
+		}
+		one := PartMark{Part: part, Name: "examination", Grade: m.Written}
+		if part < 2 {
+			one.Name = l.Periods[st.Record.Half.Quarter(part)].Name
+		}
+		if m.Given() {
+			g := l.Rule.Scale[m.Place]
+			one.Failing, one.Nearly = g.Failing, g.Nearly
+		}
+		out.Parts = append(out.Parts, one)
+	}
+	return out
+}
+
+// shortOf is the first two letters of each of a title's words, two words at most.
+func shortOf(title string) string {
+	words := strings.Fields(title)
+	if len(words) > 1 {
+		return strings.ToUpper(words[0][:1] + words[1][:1])
+	}
+	r := []rune(title)
+	return string(r[:min(2, len(r))])
+}
+
+func (l *look) failing(out *CoursesView) {
+	key := func(i int, r *results.Record) []string {
+		switch out.By {
+		case "area":
+			return []string{l.Courses[r.Course].Area}
+		case "class":
+			return l.classes(i, r)
+		}
+		return []string{l.titles[r.Course]}
+	}
+	now := l.Counts(l.students, l.at, key)
+	before := map[string]results.Count{}
+	if l.at > 0 {
+		before = l.Counts(l.students, l.at-1, key)
+	}
+	for name, c := range now {
+		one := FailingLine{Name: name, Failing: c.Failing, Nearly: c.Nearly, Of: c.Of}
+		if b, known := before[name]; known {
+			change := c.Failing - b.Failing
+			one.Change = &change
+		}
+		out.Failing = append(out.Failing, one)
+	}
+	slices.SortFunc(out.Failing, func(a, b FailingLine) int {
+		return cmp.Or(cmp.Compare(b.Failing*a.Of, a.Failing*b.Of), cmp.Compare(b.Nearly*a.Of, a.Nearly*b.Of), strings.Compare(a.Name, b.Name))
+	})
+}
+
+// classes are the classes in which a student takes a course: as the files say, or by the roster.
+func (l *look) classes(i int, r *results.Record) []string {
+	if c := r.Class[l.at%2]; c != "" {
+		return []string{c}
+	}
+	for _, e := range l.v.School.EnrollmentsOf(l.refs[i].ID) {
+		class, ok := l.v.School.Class(e.ClassID)
+		if ok && e.On(l.m.Date) && l.v.School.CourseOf(class.CourseID).SourcedID == l.Courses[r.Course].ID {
+			return []string{class.Title}
+		}
+	}
+	return nil
+}
+
+func (l *look) ninth(out *CoursesView) {
+	if l.p.Role == work.Teacher {
+		return // the rule needs every course
+	}
+	var n NinthView
+	for _, i := range l.students {
+		if l.Students[i].Year != ninthYear {
+			continue
+		}
+		n.Of++
+		if l.NinthYear(i, l.at).OnTrack {
+			n.OnTrack++
+		}
+	}
+	if n.Of > 0 {
+		n.Source = "five full credits in the year, and no more than one half-year of a core course failed: Allensworth and Easton 2005, from memory"
+		out.Ninth = &n
+	}
+}
+
+// Guess is a grade that is tried out.
+type Guess struct {
+	Period  string
+	Student ids.Student
+	Course  int
+	Part    int
+	Grade   string
+}
+
+// GuessView is what a grade would change. It is stored nowhere.
+type GuessView struct {
+	Words string `json:"words" doc:"How the value comes about, or what is still open"`
+	State string `json:"state"`
+	Away  int    `json:"away" doc:"Courses away then"`
+	Now   int    `json:"now" doc:"Courses away as it is"`
+	Track string `json:"track" doc:"Where the student would stand, in words"`
+}
+
+// WhatIf says what a grade of a part of this half-year would change for a student whom a person may see.
+func WhatIf(ctx context.Context, o *work.Office, p work.Person, asAt string, g Guess) (GuessView, error) {
+	var out GuessView
+	m, err := o.Moment(asAt)
+	if err != nil {
+		return out, err
+	}
+	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
+		l, any, err := open(ctx, v, p, m, Ask{Period: g.Period, Group: fmt.Sprintf("student:%d", g.Student)})
+		if err != nil {
+			return err
+		}
+		if !any || len(l.students) == 0 || g.Course < 0 || g.Course >= len(l.Courses) || l.Find(l.students[0], g.Course, l.at.Half()) == nil {
+			return work.NotFoundf("there is no such course of that student among those that you may see")
+		}
+		c := l.Courses[g.Course]
+		mark, err := l.Rule.Read(g.Grade)
+		switch {
+		case err != nil:
+			return work.Wrongf("%v", err)
+		case !mark.Given() || g.Part < 0 || g.Part > int(results.Examination) || results.Part(g.Part) == results.Examination && !c.HasExam():
+			return work.Wrongf("say a grade of the scale for a quarter, or for an examination where the course has one")
+		}
+		// What is tried is read as at the half-year's end.
+		end := l.at.Half().Quarter(1)
+		then, now := l.WhatIf(l.students[0], end, g.Course, l.at.Half(), results.Part(g.Part), mark), l.Sum(l.students[0], end)
+		out.Away, out.Now = then.Away, now.Away
+		out.Track = "on track"
+		if t := then.Track(); t != results.OnTrack {
+			out.Track = strings.ToLower(titleOf(t))
+		}
+		for _, st := range then.Standings {
+			if st.Record.Course == g.Course && st.Record.Half == l.at.Half() {
+				out.State = string(st.State)
+				if out.Words = l.Rule.Explain(c, st); out.Words == "" {
+					out.Words = "then " + l.Still(st) + " earns it"
+				}
+			}
+		}
+		return nil
+	})
+	return out, err
+}
+
+// Keep writes who is not on track as a file.
+func Keep(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, format string, of ...ids.Section) (pages.File, error) {
+	v, err := Show(ctx, o, p, asAt, ask, of...)
+	if err != nil {
+		return pages.File{}, err
+	}
+	list := sheet.List{Title: "Not on track", About: []string{work.Join(", ", v.Period, v.Half, v.Group), "Made by " + p.Name, "Holds data of students: for those who may see it, and for no one else"},
+		Columns: []sheet.Column{{Heading: "Where", Width: 24}, {Heading: "Student", Width: 26}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "Credits", Width: 14}, {Heading: "Grades", Width: 60}, {Heading: "What would still do it", Width: 60}, {Heading: "Credit lost in", Width: 40}}}
+	for _, t := range v.Tracks {
+		for _, s := range t.Students {
+			var grades, still []string
+			for _, c := range s.Courses {
+				one := c.Title
+				for _, m := range c.Parts {
+					one += " " + cmp.Or(m.Grade, "–")
+				}
+				grades = append(grades, one)
+			}
+			for _, x := range s.Still {
+				still = append(still, x.Course+": "+x.Words)
+			}
+			list.Rows = append(list.Rows, []string{t.Title, s.Student.Name, s.Student.Number, s.Student.Form, s.Behind, strings.Join(grades, "; "), strings.Join(still, "; "), strings.Join(s.Lost, "; ")})
+		}
+	}
+	return pages.ListFile("not-on-track-"+pages.Slug(v.Period), list, format)
+}

@@ -1,0 +1,45 @@
+package web
+
+import (
+	"context"
+
+	"meldung/core/ids"
+	"meldung/pages/coursespage"
+	"meldung/work"
+)
+
+// CoursesAsked is which course results are asked for.
+type CoursesAsked struct {
+	LookedIn
+	Grouped
+	Period string `query:"period" maxLength:"100" doc:"A grading period; empty is the last with grades"`
+	By     string `query:"by" enum:"course,class,area" default:"course"`
+}
+
+func (a CoursesAsked) ask() coursespage.Ask {
+	return coursespage.Ask{Period: a.Period, Group: a.Group, By: a.By}
+}
+
+// courseRoutes are course results.
+func (s *server) courseRoutes() {
+	get(s, work.MaySeeCourses, "/courses", "Who is not on track, and which courses fail", func(ctx context.Context, in *CoursesAsked) (*body[coursespage.CoursesView], error) {
+		return answer(coursespage.Show(ctx, s.office, person(ctx), in.At, in.ask(), in.scope()...))
+	})
+	get(s, work.MayKeepCourses, "/courses/file", "Who is not on track, as a file", func(ctx context.Context, in *struct {
+		CoursesAsked
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := coursespage.Keep(ctx, s.office, person(ctx), in.At, in.ask(), in.Format, in.scope()...)
+		return answerFile(f, err, "attachment")
+	})
+	get(s, work.MayAskWhatIf, "/courses/what-if", "What a grade would change; stored nowhere", func(ctx context.Context, in *struct {
+		LookedAt
+		Period  string      `query:"period" maxLength:"100"`
+		Student ids.Student `query:"of" required:"true"`
+		Course  int         `query:"course" required:"true"`
+		Part    int         `query:"part" required:"true" minimum:"0" maximum:"2"`
+		Grade   string      `query:"grade" required:"true" maxLength:"20"`
+	}) (*body[coursespage.GuessView], error) {
+		return answer(coursespage.WhatIf(ctx, s.office, person(ctx), in.At, coursespage.Guess{Period: in.Period, Student: in.Student, Course: in.Course, Part: in.Part, Grade: in.Grade}))
+	})
+}
