@@ -10,8 +10,6 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
-
-	"meldung/demo"
 )
 
 // folder is where the pictures of the main views stand.
@@ -28,6 +26,7 @@ func TestScreenshots(t *testing.T) {
 		{"grid", "/absence/grid?group=class:48", "Bram Brightwater"},
 		{"concerns", "/concerns", "Calls due"},
 		{"conduct", "/conduct", "Supervised ferry queue"},
+		{"courses", "/courses?group=year:9", "One course away"},
 		{"student", "/absence?student=232", "What happened"},
 	} {
 		w.goTo(view.path)
@@ -71,21 +70,6 @@ func TestScreenshots(t *testing.T) {
 	}
 	jahn.click(`[data-place="3"] .seat`, "")
 	jahn.shot(folder + "/seats.png")
-	w.goTo("/today")
-	w.see("Call home")
-	w.typed("k")
-	w.typed("h")
-	w.typed("940")
-	w.keys(input.Enter)
-	w.see("held until 09:40")
-	w.gone("because")
-	w.typed("x")
-	w.see("Text ")
-	w.keys(input.Enter)
-	w.see("Written to")
-	w.clockTo("09:17")
-	w.see("Homes have answered")
-	w.shot(folder + "/answers.png")
 	for _, view := range []struct{ name, path, wait string }{{"papers", "/papers", "By weekday"}, {"record", "/protocol", "What was done"}} {
 		w.goTo(view.path)
 		w.see(view.wait)
@@ -103,17 +87,6 @@ func TestScreenshots(t *testing.T) {
 	device.keys(input.Enter)
 	device.see("You are late today")
 	device.shot(folder + "/station.png")
-	device.click("button", "overslept")
-	device.see("Thank you")
-	corridor := s.bare(t, "/pass", 390, 844)
-	corridor.field("Name").MustInput("osk")
-	corridor.field("Password").MustInput(demo.Password)
-	corridor.keys(input.Enter)
-	corridor.see("Check a pass")
-	corridor.typed(w.MustEval(`() => fetch("/api/desk").then((r) => r.json()).then((d) => fetch("/api/movements/" + d.movements[0].id + "/pass", { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "a pass for a picture" }, body: "{}" })).then((r) => r.json()).then((p) => p.number)`).Str())
-	corridor.keys(input.Enter)
-	corridor.see("Good")
-	corridor.shot(folder + "/pass.png")
 
 	afternoon := startDemo(t, "13:46")
 	class := afternoon.open("osk")

@@ -32,7 +32,7 @@ func (s *server) courseRoutes() {
 		f, err := coursespage.Keep(ctx, s.office, person(ctx), in.At, in.ask(), in.Format, in.scope()...)
 		return answerFile(f, err, "attachment")
 	})
-	get(s, work.MayAskWhatIf, "/courses/what-if", "What a grade would change; stored nowhere", func(ctx context.Context, in *struct {
+	get(s, work.MayAskWhatIf, "/courses/what-if", "What a grade would change; kept nowhere", func(ctx context.Context, in *struct {
 		LookedAt
 		Period  string      `query:"period" maxLength:"100"`
 		Student ids.Student `query:"of" required:"true"`

@@ -591,7 +591,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a grade would change; stored nowhere */
+        /** What a grade would change; kept nowhere */
         get: operations["what-if"];
         put?: never;
         post?: never;

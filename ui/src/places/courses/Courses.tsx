@@ -212,7 +212,7 @@ function Fails({ v, choose }: { v: View; choose: (by: View["by"]) => void }) {
   );
 }
 
-/** A grade tried out: what it would change for the student. It is stored nowhere. */
+/** A grade tried out: what it would change for the student. It is kept nowhere. */
 function WhatIf({ v, tried }: { v: View; tried?: Tried }) {
   const { at } = useAddress();
   const [grade, setGrade] = useState("");

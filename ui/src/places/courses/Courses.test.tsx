@@ -1,0 +1,113 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { Schemas } from "../../api/client";
+import { choose, renderPage, student, testServer } from "../../test-page";
+import Courses from "./Courses";
+
+const part = (n: number, grade: string, failing = false): Schemas["PartMark"] => ({
+  part: n,
+  name: n === 2 ? "examination" : `Quarter ${n + 3}`,
+  grade,
+  failing,
+  nearly: false,
+});
+
+const view: Schemas["CoursesView"] = {
+  any: true,
+  period: "Quarter 3",
+  half: "half-year 2",
+  periods: [
+    { value: "Quarter 3", label: "Quarter 3", kind: "half-year 2" },
+    { value: "Quarter 2", label: "Quarter 2", kind: "half-year 1" },
+  ],
+  groups: [{ value: "year:9", label: "Year 9", kind: "year" }],
+  group: "",
+  own: false,
+  of: 102,
+  not: 1,
+  before: 3,
+  since: "Quarter 2",
+  tracks: [
+    {
+      title: "One course away",
+      students: [
+        {
+          student: student(14, "Perran Hask"),
+          courses: [
+            {
+              course: 4,
+              title: "English",
+              short: "En",
+              parts: [part(0, "F", true), part(1, "")],
+              state: "stands_lost",
+            },
+          ],
+          behind: "0.5 behind",
+          still: [{ course: "English", words: "a D in Quarter 4" }],
+          lost: ["Mathematics, half-year 1"],
+        },
+      ],
+    },
+  ],
+  by: "course",
+  failing: [{ name: "English 9", failing: 8, nearly: 2, of: 26, change: 3 }],
+  ninth: { onTrack: 71, of: 102, source: "five full credits" },
+  rule: "Fairlead credits",
+  grades: ["A", "D", "F"],
+};
+
+function show(answer: Partial<Schemas["CoursesView"]> = {}, at = "/courses") {
+  const server = testServer({
+    "/api/courses": { ...view, ...answer },
+    "/api/courses/what-if": {
+      words: "(0 + 1) ÷ 2 = 0.5, the line is 0.5: earned",
+      state: "earned",
+      away: 0,
+      now: 1,
+      track: "on track",
+    },
+    "/api/lists": [],
+    "/api/own-fields/groups": [],
+  });
+  return { ...renderPage(<Courses />, at), server };
+}
+
+describe("the place Courses", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("says who is one course away and what would still do it", async () => {
+    show();
+    expect(await screen.findByText("1 of 102 are not on track")).toBeInTheDocument();
+    expect(screen.getByText("a D in Quarter 4")).toBeInTheDocument();
+    expect(screen.getByText("0.5 behind")).toBeInTheDocument();
+    expect(screen.getByText("lost: Mathematics, half-year 1")).toBeInTheDocument();
+    const fails = within(screen.getByRole("region", { name: "Failing most" }));
+    expect(fails.getByText("+3")).toBeInTheDocument();
+  });
+
+  it("tries a grade out for an open quarter, and says what it would change", async () => {
+    const { user, server } = show();
+    await user.click(await screen.findByRole("button", { name: "? English, Quarter 4: what if" }));
+    await choose(user, "Grade", "D");
+    expect(
+      await screen.findByText(/the line is 0.5: earned. Then on track, and not 1 course away/),
+    ).toBeInTheDocument();
+    expect(server.asked.at(-1)).toContain("of=14&course=4&part=1&grade=D");
+    expect(server.sent).toHaveLength(0);
+  });
+
+  it("keeps period and group in its address, and the file has the same", async () => {
+    const { user, router } = show({}, "/courses?group=year:9");
+    await choose(user, "Period", "Quarter 2");
+    await waitFor(() => expect(router.state.location.search).toContain("period=Quarter+2"));
+    expect(screen.getByRole("link", { name: "CSV" })).toHaveAttribute(
+      "href",
+      "/api/courses/file?format=csv&group=year%3A9&period=Quarter+2",
+    );
+  });
+
+  it("says how grades come in where there are none", async () => {
+    show({ any: false });
+    expect(await screen.findByText(/There are no grades yet/)).toBeInTheDocument();
+  });
+});

@@ -1,0 +1,126 @@
+package coursework_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"meldung/core/day"
+	"meldung/core/results"
+	"meldung/demo/demotest"
+	"meldung/files/table"
+	"meldung/work"
+	"meldung/work/coursework"
+	"meldung/work/plans"
+)
+
+const periods = "period,half_year\nQuarter 1,half-year 1\nQuarter 2,half-year 1\nQuarter 3,half-year 2\nQuarter 4,half-year 2\n"
+
+func files(grades, more string) table.Files {
+	out := table.Files{
+		"periods.csv": []byte(periods),
+		"courses.csv": []byte("course,title,area,credits,core,exam_weight,max_credits\nnav,Navigation,Sea,0.5,true,1/4,\nknots,Knots,Sea,0.25,,,0.25\n"),
+		"grades.csv":  []byte("student,class,course,period,grade\n" + grades),
+	}
+	if more != "" {
+		name, text, _ := strings.Cut(more, "\n")
+		out[name] = []byte(text)
+	}
+	return out
+}
+
+func read(t *testing.T, o *work.Office, d day.Date) (shelf *coursework.Shelf) {
+	t.Helper()
+	require.NoError(t, o.Read(t.Context(), func(v work.Snapshot) (err error) {
+		shelf, err = coursework.Read(t.Context(), v, d)
+		return err
+	}))
+	return shelf
+}
+
+func run(t *testing.T, o *work.Office, f table.Files, apply bool) plans.Plan {
+	t.Helper()
+	plan, err := coursework.Import(t.Context(), o, demotest.Admin, "", f, plans.Options{Apply: apply})
+	require.NoError(t, err)
+	return plan
+}
+
+func part(p plans.Plan, what string) plans.PlanPart {
+	for _, x := range p.Parts {
+		if x.What == what {
+			return x
+		}
+	}
+	return plans.PlanPart{}
+}
+
+// Files are looked at and then taken; a second time nothing changes; a grade that is replaced stays on
+// record with its date; what later files lack stays.
+func TestGradesBroughtIn(t *testing.T) {
+	o := demotest.Copy(t)
+	today := day.MustDate("2026-03-10")
+	who := ""
+	require.NoError(t, o.Read(t.Context(), func(v work.Snapshot) error {
+		who = v.School.StudentOf(12).SourcedID
+		return nil
+	}))
+	before := read(t, o, today)
+	courses := len(before.Courses)
+	first := files(who+",k1,nav,Quarter 1,F\n"+who+",k1,nav,Quarter 2,D\n"+who+",,knots,Quarter 3,\n", "exams.csv\nstudent,course,half_year,grade\n"+who+",nav,half-year 1,C\n")
+	looked := run(t, o, first, false)
+	assert.Equal(t, plans.PlanPart{What: "course", Added: 2}, part(looked, "course"))
+	assert.Equal(t, plans.PlanPart{What: "grade", Added: 3}, part(looked, "grade"))
+	assert.Equal(t, plans.PlanPart{What: "examination", Added: 1}, part(looked, "examination"))
+	assert.Equal(t, plans.PlanPart{What: "grading period", Same: 4}, part(looked, "grading period"))
+	assert.Len(t, read(t, o, today).Courses, courses, "looking changes nothing")
+	require.True(t, run(t, o, first, true).Applied)
+	assert.Zero(t, run(t, o, first, true).Changes())
+
+	shelf := read(t, o, today)
+	place := shelf.Place(12)
+	rec := shelf.Find(place, courses, 0)
+	require.NotNil(t, rec)
+	st, ok := shelf.Rule.Stand(shelf.Courses[courses], rec, 1)
+	require.True(t, ok)
+	assert.Equal(t, results.Earned, st.State)
+	assert.Equal(t, "0.875", st.Value.FloatString(3)) // ¾ · (0 + 1) / 2 + ¼ · 2
+	assert.Equal(t, [2]string{"k1", "k1"}, rec.Class)
+
+	second := run(t, o, files(who+",k1,nav,Quarter 1,C\n", ""), true)
+	assert.Equal(t, plans.PlanPart{What: "grade", Changed: 1}, part(second, "grade"))
+	assert.Contains(t, strings.Join(second.Details, "\n"), `from "F" to "C"`)
+	rec = read(t, o, today).Find(place, courses, 0)
+	assert.Equal(t, []string{"C", "D", "C"}, []string{rec.Quarters[0].Written, rec.Quarters[1].Written, rec.Exam.Written}, "what the files lack stays")
+	var kept []string
+	require.NoError(t, sqlx.SelectContext(t.Context(), o.Store().Read(), &kept, `SELECT value || ' ' || date(date * 86400, 'unixepoch') FROM result WHERE ended_by IS NOT NULL`))
+	assert.Equal(t, []string{"F 2026-03-10"}, kept, "what was replaced stays on record")
+}
+
+// Every wrong line is told by file and line, and nothing of the files is kept.
+func TestBrokenGrades(t *testing.T) {
+	o := demotest.Copy(t)
+	before := read(t, o, day.MustDate("2026-03-10"))
+	who := ""
+	require.NoError(t, o.Read(t.Context(), func(v work.Snapshot) error {
+		who = v.School.StudentOf(12).SourcedID
+		return nil
+	}))
+	for want, f := range map[string]table.Files{
+		`grades.csv:2: grade "E" is not on the scale`: files(who+",,nav,Quarter 1,E\n", ""),
+		`grades.csv:2: there is no student "nobody"`:  files("nobody,,nav,Quarter 1,A\n", ""),
+		`exams.csv:2: the course "knots" has no exam`: files("", "exams.csv\nstudent,course,half_year,grade\n"+who+",knots,half-year 1,A\n"),
+		`courses.csv: the file is missing`:            {"grades.csv": []byte("student,class,course,period,grade\n")},
+		`and here Q1 of H1`:                           {"grades.csv": []byte("student,class,course,period,grade\n"), "courses.csv": files("", "")["courses.csv"]},
+		`the school has no student s9`:                files("", "students.csv\nstudent,year\ns9,9\n"),
+	} {
+		plan := run(t, o, f, true)
+		assert.Contains(t, strings.Join(plan.Problems, "\n"), want)
+		assert.False(t, plan.Applied)
+	}
+	assert.Len(t, read(t, o, day.MustDate("2026-03-10")).Courses, len(before.Courses))
+	_, err := coursework.Import(t.Context(), o, demotest.Officer, "", files("", ""), plans.Options{})
+	assert.Error(t, err, "an administrator brings them in")
+}
