@@ -94,7 +94,7 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
         aria-controls="quick-list"
         aria-autocomplete="list"
         aria-activedescendant={row >= 0 ? `quick-${row}` : undefined}
-        placeholder={mayWrite ? "Name, number, card, or: merrow ill" : "Name or number"}
+        placeholder={mayWrite ? "Name, card, or: merrow ill" : "Name or number"}
         autoComplete="off"
         spellCheck={false}
         onChange={(e) => {
