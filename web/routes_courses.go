@@ -6,6 +6,7 @@ import (
 	"meldung/core/ids"
 	"meldung/pages/coursespage"
 	"meldung/work"
+	"meldung/work/coursework"
 )
 
 // CoursesAsked is which course results are asked for.
@@ -41,5 +42,14 @@ func (s *server) courseRoutes() {
 		Grade   string      `query:"grade" required:"true" maxLength:"20"`
 	}) (*body[coursespage.GuessView], error) {
 		return answer(coursespage.WhatIf(ctx, s.office, person(ctx), in.At, coursespage.Guess{Period: in.Period, Student: in.Student, Course: in.Course, Part: in.Part, Grade: in.Grade}))
+	})
+	post(s, work.MaySetGrade, "/courses/grade", "Put a grade right", func(ctx context.Context, in *Keyed[coursework.GradeCorrection]) (*body[work.Receipt], error) {
+		return answer(coursework.SetGrade(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeResultRule, "/courses/rule", "The rule by which grades become credits", func(ctx context.Context, _ *struct{}) (*body[coursework.RulePlan], error) {
+		return answer(coursework.ShowRule(ctx, s.office))
+	})
+	post(s, work.MaySetResultRule, "/courses/rule", "Look at another rule, or take it", func(ctx context.Context, in *Keyed[coursework.RuleDraft]) (*body[coursework.RulePlan], error) {
+		return answer(coursework.SetRule(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 }

@@ -109,7 +109,10 @@ func ShowLists(ctx context.Context, o *work.Office, p work.Person) (ConductLists
 			b := ConductBreak{Time: string(t), Name: t.Name(nil)}
 			for _, w := range lists.Of(incidents.Breaks) {
 				if w.OfTime == b.Time {
-					b.ID, b.Said = w.ID, w.Name
+					b.ID = w.ID
+					if !w.Retired {
+						b.Said = w.Name
+					}
 				}
 			}
 			out.Breaks = append(out.Breaks, b)

@@ -124,3 +124,82 @@ func TestBrokenGrades(t *testing.T) {
 	_, err := coursework.Import(t.Context(), o, demotest.Officer, "", files("", ""), plans.Options{})
 	assert.Error(t, err, "an administrator brings them in")
 }
+
+// A grade is put right as the one that was seen; of two at once the second is told; what it was stays on
+// record; nobody else's rule of what a grade is holds.
+func TestAGradePutRight(t *testing.T) {
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	perran := demotest.Find(t, o, "Perran Hask").Student.ID
+	today := day.MustDate("2026-03-10")
+	shelf := read(t, o, today)
+	course := shelf.Failing(shelf.Place(perran), shelf.At)[0].Course
+	in := coursework.GradeCorrection{Student: perran, Course: course, Period: "Quarter 3", Part: 0, Grade: "D", Seen: "F"}
+	r, err := coursework.SetGrade(ctx, o, demotest.Officer, "right", in)
+	require.NoError(t, err)
+	assert.Contains(t, r.Text, "Perran Hask, English, Quarter 3: D saved")
+	_, err = coursework.SetGrade(ctx, o, demotest.Ase, "second", in)
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
+	now := read(t, o, today)
+	assert.Equal(t, "D", now.Find(now.Place(perran), course, 1).Quarters[0].Written)
+	assert.Empty(t, now.Failing(now.Place(perran), now.At))
+	for want, change := range map[string]func(*coursework.GradeCorrection){
+		"is not on the scale":    func(g *coursework.GradeCorrection) { g.Grade, g.Seen = "E", "D" },
+		"already":                func(g *coursework.GradeCorrection) { g.Grade, g.Seen = "D", "D" },
+		"no examination":         func(g *coursework.GradeCorrection) { g.Part, g.Grade, g.Seen = 2, "A", "" },
+		"does not take":          func(g *coursework.GradeCorrection) { g.Course = 0 },
+		"no such grading period": func(g *coursework.GradeCorrection) { g.Period = "Quarter 9" },
+		"there is no student":    func(g *coursework.GradeCorrection) { g.Student = 99999 },
+	} {
+		wrong := in
+		change(&wrong)
+		_, err := coursework.SetGrade(ctx, o, demotest.Officer, want, wrong)
+		assert.ErrorContains(t, err, want)
+	}
+	_, err = coursework.SetGrade(ctx, o, demotest.Osk, "a teacher", in)
+	assert.Error(t, err)
+}
+
+// A rule is looked at with what it would change, which is what it then changes; a wrong one is told by line;
+// of two at once the second is told.
+func TestTheRule(t *testing.T) {
+	o := demotest.Copy(t)
+	ctx := t.Context()
+	held, err := coursework.ShowRule(ctx, o)
+	require.NoError(t, err)
+	assert.Equal(t, "Fairlead credits", held.Title)
+	draft := coursework.RuleDraft{Text: strings.Replace(held.Text, "line: 0.5", "line: 1.5", 1), Seen: held.Stamp}
+	looked, err := coursework.SetRule(ctx, o, demotest.Admin, "look", draft)
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(looked.Effect, "\n"), "fewer lost no credit")
+	assert.Contains(t, strings.Join(looked.Words, "\n"), "is earned at 1.5 points or more")
+	lost := func() (n int) {
+		shelf := read(t, o, day.MustDate("2026-03-10"))
+		for i := range shelf.Students {
+			n += shelf.Sum(i, shelf.At).Lost
+		}
+		return n
+	}
+	before := lost()
+	draft.Apply = true
+	taken, err := coursework.SetRule(ctx, o, demotest.Admin, "take", draft)
+	require.NoError(t, err)
+	assert.True(t, taken.Applied)
+	assert.Greater(t, lost(), before)
+	_, err = coursework.SetRule(ctx, o, demotest.Admin, "second", coursework.RuleDraft{Text: held.Text, Seen: held.Stamp, Apply: true})
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
+	wrong, err := coursework.SetRule(ctx, o, demotest.Admin, "wrong", coursework.RuleDraft{Text: "line: half\n", Seen: taken.Stamp, Apply: true})
+	require.NoError(t, err)
+	assert.False(t, wrong.Applied)
+	assert.Contains(t, wrong.Problem, "line 1: line \"half\"")
+	now, err := coursework.ShowRule(ctx, o)
+	require.NoError(t, err)
+	_, err = coursework.SetRule(ctx, o, demotest.Admin, "back", coursework.RuleDraft{Text: held.Text, Seen: now.Stamp, Apply: true})
+	require.NoError(t, err)
+	assert.Equal(t, before, lost())
+	_, err = coursework.SetRule(ctx, o, demotest.Officer, "an officer", coursework.RuleDraft{Text: held.Text})
+	assert.Error(t, err)
+	numbers, err := coursework.SetRule(ctx, o, demotest.Admin, "numbers", coursework.RuleDraft{Text: "scale:\n  - {grade: good, points: 1, from: 50}\n"})
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(numbers.Effect, "\n"), "can't be read by it")
+}

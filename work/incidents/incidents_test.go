@@ -201,6 +201,32 @@ func TestTheSchoolsLists(t *testing.T) {
 	assert.ErrorContains(t, err, "there twice")
 }
 
+// A break is called what the school calls it, and by what it lies between once that is taken out.
+func TestNamesOfBreaks(t *testing.T) {
+	o := demotest.Copy(t)
+	named := func() (out []string) {
+		v, err := conductpage.ShowLists(t.Context(), o, demotest.Officer)
+		require.NoError(t, err)
+		for _, b := range v.Breaks {
+			out = append(out, b.Name+" "+b.Said)
+		}
+		return out
+	}
+	assert.Equal(t, []string{"2–3 break", "4–PM lunch"}, named())
+	l := lists(t, o, demotest.Officer)["break"]
+	save := func(first string) {
+		t.Helper()
+		l = lists(t, o, demotest.Officer)["break"]
+		_, err := incidents.SetList(t.Context(), o, demotest.Officer, first, incidents.ConductList{List: "break", Seen: l.Stamp,
+			Words: []incidents.ConductEntry{{ID: l.Words[0].ID, Name: first, OfTime: "between:2|3"}, {ID: l.Words[1].ID, Name: "lunch", OfTime: "between:4|PM"}}})
+		require.NoError(t, err)
+	}
+	save("")
+	assert.Equal(t, []string{"2–3 ", "4–PM lunch"}, named())
+	save("elevenses")
+	assert.Equal(t, []string{"2–3 elevenses", "4–PM lunch"}, named())
+}
+
 // Whoever noted an incident takes it back at once, unless somebody has corrected it since.
 func TestANoteTakenBackAtOnce(t *testing.T) {
 	o := demotest.Copy(t)

@@ -50,38 +50,18 @@ func SetList(ctx context.Context, o *work.Office, p work.Person, key string, in 
 		if in.Seen != lists.Stamp(in.List) {
 			return work.Conflictf("somebody has changed the list meanwhile; nothing was saved. Look at it as it is now")
 		}
-		was := lists.words[in.List]
-		seen := map[string]bool{}
-		kept := 0
-		for n, e := range in.Words {
-			row := store.ConductWord{ID: e.ID, List: in.List, Name: strings.TrimSpace(e.Name), OfTime: e.OfTime, Place: n + 1, Retired: e.Retired, Journal: tx.Entry}
-			if row.Name == "" {
-				return work.Wrongf("a word of the list is empty; nothing was saved")
-			}
-			name := strings.ToLower(row.Name)
-			if in.List == Breaks {
-				name = row.OfTime
-			}
-			if seen[name] {
-				return work.Wrongf("%q is there twice; nothing was saved", row.Name)
-			}
-			seen[name] = true
-			if e.ID != 0 {
-				if !slices.ContainsFunc(was, func(x store.ConductWord) bool { return x.ID == e.ID }) {
-					return work.NotFoundf("the list has no such word; nothing was saved")
-				}
-				kept++
-				// Out of the way of a name that another takes.
-				if _, err := store.SaveConductWord(ctx, tx.Tx, store.ConductWord{ID: e.ID, Name: fmt.Sprintf("\x00%d", e.ID), Place: n + 1, Retired: e.Retired}); err != nil {
+		rows, err := in.rows(lists.words[in.List], tx.Entry)
+		if err != nil {
+			return err
+		}
+		for _, row := range rows {
+			if row.ID != 0 { // out of the way of a name that another takes
+				if _, err := store.SaveConductWord(ctx, tx.Tx, store.ConductWord{ID: row.ID, Name: fmt.Sprintf("\x00%d", row.ID), Place: row.Place, Retired: row.Retired}); err != nil {
 					return err
 				}
 			}
 		}
-		if kept != len(was) {
-			return work.Wrongf("a word is missing: it can be retired, and stays in the list; nothing was saved")
-		}
-		for n, e := range in.Words {
-			row := store.ConductWord{ID: e.ID, List: in.List, Name: strings.TrimSpace(e.Name), OfTime: e.OfTime, Place: n + 1, Retired: e.Retired, Journal: tx.Entry}
+		for _, row := range rows {
 			if _, err := store.SaveConductWord(ctx, tx.Tx, row); err != nil {
 				return err
 			}
@@ -90,6 +70,46 @@ func SetList(ctx context.Context, o *work.Office, p work.Person, key string, in 
 		return nil
 	})
 	return out, err
+}
+
+// rows are the words as they are to be saved. A break whose name is taken out is called by what it lies
+// between again.
+func (in ConductList) rows(was []store.ConductWord, entry ids.Entry) ([]store.ConductWord, error) {
+	var out []store.ConductWord
+	seen := map[string]bool{}
+	kept := 0
+	for n, e := range in.Words {
+		row := store.ConductWord{ID: e.ID, List: in.List, Name: strings.TrimSpace(e.Name), OfTime: e.OfTime, Place: n + 1, Retired: e.Retired, Journal: entry}
+		if e.ID != 0 {
+			i := slices.IndexFunc(was, func(x store.ConductWord) bool { return x.ID == e.ID })
+			if i < 0 {
+				return nil, work.NotFoundf("the list has no such word; nothing was saved")
+			}
+			kept++
+			if in.List == Breaks && row.Name == "" {
+				row.Name, row.Retired = was[i].Name, true
+			}
+		}
+		if in.List == Breaks && row.Name == "" {
+			continue
+		}
+		if row.Name == "" {
+			return nil, work.Wrongf("a word of the list is empty; nothing was saved")
+		}
+		name := strings.ToLower(row.Name)
+		if in.List == Breaks {
+			name = row.OfTime
+		}
+		if seen[name] {
+			return nil, work.Wrongf("%q is there twice; nothing was saved", row.Name)
+		}
+		seen[name] = true
+		out = append(out, row)
+	}
+	if kept != len(was) {
+		return nil, work.Wrongf("a word is missing: it can be retired, and stays in the list; nothing was saved")
+	}
+	return out, nil
 }
 
 // ConductChange is something that the school changes on a date, before and after which incidents are counted.

@@ -584,6 +584,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/grade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a grade right */
+        post: operations["set-grade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rule by which grades become credits */
+        get: operations["result-rule"];
+        put?: never;
+        /** Look at another rule, or take it */
+        post: operations["set-result-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/what-if": {
         parameters: {
             query?: never;
@@ -4757,6 +4792,26 @@ export interface components {
             through: string;
             warnings: string[];
         };
+        GradeCorrection: {
+            /**
+             * Format: int64
+             * @description Its place in the book
+             */
+            course: number;
+            /** @description Of the scale, a mark of who has withdrawn, or empty for none yet */
+            grade: string;
+            /**
+             * Format: int64
+             * @description 0 and 1 are the quarters of that half-year, 2 its examination
+             */
+            part: number;
+            /** @description A grading period of the half-year */
+            period: string;
+            /** @description The grade that is put right; where it is another by now, nothing is saved */
+            seen: string;
+            /** Format: int64 */
+            student: number;
+        };
         Grading: {
             rule: components["schemas"]["GradingRule"];
             /**
@@ -6700,6 +6755,28 @@ export interface components {
              * @description After the last date on the roll; 0 for as long as nobody decides otherwise
              */
             years: number;
+        };
+        RuleDraft: {
+            /** @description Else it is only looked at */
+            apply?: boolean;
+            /** @description The stamp of the rule that was open; where another holds by now, nothing is saved */
+            seen?: string;
+            /** @description A rule file; empty is the usual rule */
+            text: string;
+        };
+        RulePlan: {
+            applied: boolean;
+            /** @description What it would change */
+            effect: string[];
+            /** @description What is wrong with it, by line; empty for nothing */
+            problem: string;
+            /** @description Of the rule that holds */
+            stamp: string;
+            /** @description The text that holds */
+            text: string;
+            title: string;
+            /** @description What the rule says, in plain sentences */
+            words: string[];
         };
         RuledLine: {
             /** @description The key of an action; empty where nothing is done there */
@@ -9574,6 +9651,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-grade": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradeCorrection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "result-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-result-rule": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePlan"];
                 };
             };
             /** @description Error */

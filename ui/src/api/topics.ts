@@ -27,6 +27,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/absence/{student}": ["day", "school"],
   "/api/concerns": ["day", "concerns", "conduct", "school"],
   "/api/courses": ["concerns", "school", "steps"],
+  "/api/courses/rule": ["concerns"],
   "/api/courses/what-if": ["concerns", "school"],
   "/api/conduct": ["conduct", "school", "steps"],
   "/api/conduct/lists": ["conduct", "school"],

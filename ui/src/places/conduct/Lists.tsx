@@ -40,8 +40,8 @@ function Form({ list, breaks }: { list: List; breaks: Schemas["ConductBreak"][] 
   const [words, setWords] = useState<Entry[]>(
     list.words.map((w) => ({
       id: w.id,
-      name: w.name,
-      retired: w.retired,
+      name: ofBreaks && w.retired ? "" : w.name, // a break that has no name any more
+      retired: ofBreaks ? false : w.retired,
       ...(ofBreaks && { ofTime: breaks.find((b) => b.id === w.id)?.time ?? `gone:${w.id}` }),
     })),
   );

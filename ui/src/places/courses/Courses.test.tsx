@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
-import { choose, renderPage, student, testServer } from "../../test-page";
+import { choose, renderPage, student, testServer, who } from "../../test-page";
 import Courses from "./Courses";
 
 const part = (n: number, grade: string, failing = false): Schemas["PartMark"] => ({
@@ -56,7 +56,7 @@ const view: Schemas["CoursesView"] = {
   grades: ["A", "D", "F"],
 };
 
-function show(answer: Partial<Schemas["CoursesView"]> = {}, at = "/courses") {
+function show(answer: Partial<Schemas["CoursesView"]> = {}, at = "/courses", role: Schemas["Who"]["role"] = "officer") {
   const server = testServer({
     "/api/courses": { ...view, ...answer },
     "/api/courses/what-if": {
@@ -69,11 +69,15 @@ function show(answer: Partial<Schemas["CoursesView"]> = {}, at = "/courses") {
     "/api/lists": [],
     "/api/own-fields/groups": [],
   });
+  who.role = role;
   return { ...renderPage(<Courses />, at), server };
 }
 
 describe("the place Courses", () => {
-  afterEach(() => vi.unstubAllGlobals());
+  afterEach(() => {
+    vi.unstubAllGlobals();
+    who.role = "officer";
+  });
 
   it("says who is one course away and what would still do it", async () => {
     show();
@@ -94,6 +98,59 @@ describe("the place Courses", () => {
     ).toBeInTheDocument();
     expect(server.asked.at(-1)).toContain("of=14&course=4&part=1&grade=D");
     expect(server.sent).toHaveLength(0);
+  });
+
+  it("saves a grade that was given, as the one that was seen", async () => {
+    const { user, server } = show();
+    await user.click(await screen.findByRole("button", { name: "F English, Quarter 3: what if" }));
+    await choose(user, "Grade", "D");
+    await user.click(await screen.findByRole("button", { name: "It was given: save D" }));
+    await waitFor(() =>
+      expect(server.sent.at(-1)?.body).toEqual({
+        student: 14,
+        course: 4,
+        period: "Quarter 3",
+        part: 0,
+        grade: "D",
+        seen: "F",
+      }),
+    );
+  });
+
+  it("says what the rule says; an administrator edits it and sees what it would change", async () => {
+    const held = {
+      text: "line: 0.5\n",
+      stamp: "s1",
+      title: "Ours",
+      words: ["Earned at 0.5."],
+      problem: "",
+      effect: [],
+      applied: false,
+    };
+    const { user, server } = show({}, "/courses", "administrator");
+    server.answers["/api/courses/rule"] = (post?: { body: Schemas["RuleDraft"] }) =>
+      post
+        ? {
+            ...held,
+            problem: post.body.text.includes("x") ? 'line 1: line "x" is not a fraction' : "",
+            words: ["Earned at 1."],
+            effect: ["With it 14 students fewer lost no credit: 80, now 94."],
+            applied: post.body.apply ?? false,
+          }
+        : held;
+    await user.click(await screen.findByRole("button", { name: "What it says …" }));
+    expect(await screen.findByText("Earned at 0.5.")).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Edit it …" }));
+    const file = screen.getByLabelText("The rule’s file");
+    await user.clear(file);
+    await user.type(file, "line: x");
+    expect(await screen.findByText(/is not a fraction/)).toBeInTheDocument();
+    expect(screen.getByRole("button", { name: "Use this rule" })).toBeDisabled();
+    await user.clear(file);
+    await user.type(file, "line: 1");
+    expect(await screen.findByText(/14 students fewer/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Use this rule" }));
+    await waitFor(() => expect(server.sent.at(-1)?.body).toEqual({ text: "line: 1", seen: "s1", apply: true }));
   });
 
   it("keeps period and group in its address, and the file has the same", async () => {

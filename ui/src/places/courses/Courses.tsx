@@ -1,7 +1,8 @@
 import "./courses.css";
-import { Select } from "antd";
+import { Button, Select } from "antd";
 import { useState } from "react";
-import { type Schemas, useRead } from "../../api/client";
+import { useOutletContext } from "react-router";
+import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { OneOf } from "../../parts/controls/OneOf";
 import { grouped } from "../../parts/grouped";
@@ -12,7 +13,9 @@ import { Panel, Scrolls, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
+import { tell } from "../../parts/told";
 import { plural } from "../../parts/words";
+import { Rule } from "./Rule";
 
 type View = Schemas["CoursesView"];
 type Line = Schemas["StudentLine"];
@@ -32,6 +35,8 @@ export default function Courses() {
   };
   const page = useRead("/api/courses", asked);
   const [tried, setTried] = useState<Tried>();
+  const [rule, setRule] = useState(false);
+  const who = useOutletContext<Schemas["Who"]>();
   if (!page.data) return <Waiting error={page.error} />;
   const v = page.data;
   const file = (format: "csv" | "xlsx") => {
@@ -110,17 +115,27 @@ export default function Courses() {
                 key={tried && `${tried.line.student.id} ${tried.strip.course} ${tried.part.part}`}
                 v={v}
                 tried={tried}
+                mayCorrect={!at && who.inOffice}
+                saved={() => setTried(undefined)}
               />
               {v.ninth && (
                 <Panel title="Year 9 rule" extra={`${v.ninth.onTrack} of ${v.ninth.of} on track`}>
                   <p className="empty look-small">{v.ninth.source}.</p>
                 </Panel>
               )}
-              <p className="look-small look-muted">By the rule “{v.rule}”.</p>
+              <p className="look-small look-muted no-print">
+                By the rule “{v.rule}”.{" "}
+                {who.role !== "teacher" && (
+                  <Button size="small" onClick={() => setRule(true)}>
+                    What it says …
+                  </Button>
+                )}
+              </p>
             </div>
           </div>
         </>
       )}
+      {rule && <Rule mayChange={!at && who.role === "administrator"} close={() => setRule(false)} />}
     </main>
   );
 }
@@ -213,7 +228,7 @@ function Fails({ v, choose }: { v: View; choose: (by: View["by"]) => void }) {
 }
 
 /** A grade tried out: what it would change for the student. It is kept nowhere. */
-function WhatIf({ v, tried }: { v: View; tried?: Tried }) {
+function WhatIf({ v, tried, mayCorrect, saved }: { v: View; tried?: Tried; mayCorrect: boolean; saved: () => void }) {
   const { at } = useAddress();
   const [grade, setGrade] = useState("");
   const asked = {
@@ -225,6 +240,13 @@ function WhatIf({ v, tried }: { v: View; tried?: Tried }) {
     grade,
   };
   const guess = useRead("/api/courses/what-if", asked, { enabled: tried !== undefined && grade !== "" });
+  const save = useWrite({
+    done: (r) => {
+      tell.receipt(r);
+      saved();
+    },
+    failed: (e) => tell.wrong(e.message),
+  });
   return (
     <Panel title="What if" extra="kept nowhere" className="no-print">
       {!tried && <p className="empty">Choose a grade or a ? of a student: what another there would change.</p>}
@@ -250,6 +272,29 @@ function WhatIf({ v, tried }: { v: View; tried?: Tried }) {
               </p>
             )}
           </div>
+          {mayCorrect && grade && grade !== tried.part.grade && (
+            <p>
+              <Button
+                size="small"
+                loading={save.isPending}
+                onClick={() =>
+                  save.mutate({
+                    path: "/api/courses/grade",
+                    body: {
+                      student: tried.line.student.id,
+                      course: tried.strip.course,
+                      period: v.period,
+                      part: tried.part.part,
+                      grade,
+                      seen: tried.part.grade,
+                    },
+                  })
+                }
+              >
+                It was given: save {grade}
+              </Button>
+            </p>
+          )}
         </div>
       )}
     </Panel>
