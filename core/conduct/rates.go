@@ -5,7 +5,7 @@ import (
 	"math"
 	"math/big"
 
-	"gonum.org/v1/gonum/stat/distuv"
+	"gonum.org/v1/gonum/mathext"
 
 	"meldung/core/day"
 )
@@ -49,11 +49,11 @@ func Compare(now, before Rate) Ratio {
 	}
 	const tail = 0.025
 	if x > 0 {
-		p := distuv.Beta{Alpha: x, Beta: y + 1}.Quantile(tail)
+		p := mathext.InvRegIncBeta(x, y+1, tail)
 		out.Low = p / (1 - p) * times
 	}
 	if y > 0 {
-		p := distuv.Beta{Alpha: x + 1, Beta: y}.Quantile(1 - tail)
+		p := mathext.InvRegIncBeta(x+1, y, 1-tail)
 		out.High = p / (1 - p) * times
 	}
 	return out

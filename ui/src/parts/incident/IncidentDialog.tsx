@@ -16,11 +16,11 @@ export default function IncidentDialog({ asked, onClose }: { asked: string; onCl
   useFocusBack();
   const lists = useRead("/api/conduct/lists");
   const id = asked.startsWith("new") ? 0 : Number(asked);
-  const with_ = Number(asked.split(":")[1] ?? 0);
+  const about = Number(asked.split(":")[1] ?? 0);
   const one = useRead("/api/incidents/{incident}", { incident: id }, { enabled: id > 0 });
-  const of = useRead("/api/students/{id}", { id: with_ }, { enabled: with_ > 0 });
+  const of = useRead("/api/students/{id}", { id: about }, { enabled: about > 0 });
   const error = lists.error ?? one.error;
-  const ready = (!id || one.data) && (!with_ || of.data || of.error); // the lists may come while a name is typed
+  const ready = (!id || one.data) && (!about || of.data || of.error); // the lists may come while a name is typed
   const first = of.data?.student;
   const title = id ? "Incident" : "Note an incident";
   return (
