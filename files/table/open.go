@@ -15,6 +15,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"time"
 )
 
 // What is unpacked from an archive at most.
@@ -211,3 +212,27 @@ func replace(name, part, before string) (back func(), err error) {
 	}
 	return back, nil
 }
+
+// Open opens a file: files are a folder, as those on a disk are.
+func (f Files) Open(name string) (fs.File, error) {
+	content, there := f[name]
+	if !there {
+		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
+	}
+	return &openFile{bytes.NewReader(content), name, len(content)}, nil
+}
+
+type openFile struct {
+	*bytes.Reader
+	name string
+	size int
+}
+
+func (f *openFile) Stat() (fs.FileInfo, error) { return f, nil }
+func (f *openFile) Close() error               { return nil }
+func (f *openFile) Name() string               { return f.name }
+func (f *openFile) Size() int64                { return int64(f.size) }
+func (f *openFile) Mode() fs.FileMode          { return 0o400 }
+func (f *openFile) ModTime() time.Time         { return time.Time{} }
+func (f *openFile) IsDir() bool                { return false }
+func (f *openFile) Sys() any                   { return nil }

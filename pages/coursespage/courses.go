@@ -135,7 +135,11 @@ func open(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment, as
 		ofRoster[c.SourcedID] = c
 	}
 	for _, c := range shelf.Courses {
-		l.titles = append(l.titles, work.Join(" ", c.Title, ofRoster[c.ID].Grades))
+		title := work.Join(" ", c.Title, ofRoster[c.ID].Grades)
+		if slices.Contains(l.titles, title) { // another course that is called the same
+			title += " (" + c.ID + ")"
+		}
+		l.titles = append(l.titles, title)
 	}
 	if p.Role == work.Teacher {
 		l.Book = shelf.Only(own(v, p, shelf, ofRoster))
@@ -312,11 +316,10 @@ func (l *look) strip(st results.Standing) CourseStrip {
 	return out
 }
 
-// shortOf is the first two letters of each of a title's words, two words at most.
+// shortOf is a title in two letters: the first of its first two words, or of its only one.
 func shortOf(title string) string {
-	words := strings.Fields(title)
-	if len(words) > 1 {
-		return strings.ToUpper(words[0][:1] + words[1][:1])
+	if words := strings.Fields(title); len(words) > 1 {
+		return strings.ToUpper(string([]rune(words[0])[:1]) + string([]rune(words[1])[:1]))
 	}
 	r := []rune(title)
 	return string(r[:min(2, len(r))])

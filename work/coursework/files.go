@@ -1,13 +1,10 @@
 package coursework
 
 import (
-	"bytes"
 	"context"
 	"fmt"
-	"io/fs"
 	"slices"
 	"strconv"
-	"time"
 
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -54,7 +51,7 @@ func (c *fromFiles) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ boo
 	for _, s := range v.School.Students {
 		students[s.SourcedID] = s
 	}
-	book, problems := gradebook.Read(folder(c.files), rule)
+	book, problems := gradebook.Read(c.files, rule)
 	p := plans.New(problems, nil)
 	p.When = "at all times"
 	if book == nil {
@@ -241,30 +238,3 @@ func (c *fromFiles) Write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ s
 	}
 	return store.AddResults(ctx, tx.Tx, rows, c.replace, tx.Entry)
 }
-
-// folder is files as a folder.
-type folder table.Files
-
-// Open opens a file.
-func (f folder) Open(name string) (fs.File, error) {
-	content, there := f[name]
-	if !there {
-		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
-	}
-	return &openFile{bytes.NewReader(content), name, len(content)}, nil
-}
-
-type openFile struct {
-	*bytes.Reader
-	name string
-	size int
-}
-
-func (f *openFile) Stat() (fs.FileInfo, error) { return f, nil }
-func (f *openFile) Close() error               { return nil }
-func (f *openFile) Name() string               { return f.name }
-func (f *openFile) Size() int64                { return int64(f.size) }
-func (f *openFile) Mode() fs.FileMode          { return 0o400 }
-func (f *openFile) ModTime() time.Time         { return time.Time{} }
-func (f *openFile) IsDir() bool                { return false }
-func (f *openFile) Sys() any                   { return nil }
