@@ -99,14 +99,14 @@ export function Spans({ v }: { v: View }) {
 
 /** The trend by school week. */
 export function Weeks({ weeks }: { weeks: Schemas["ConductWeek"][] }) {
-  const most = Math.max(1, ...weeks.map((w) => w.count));
+  const most = Math.max(0, ...weeks.map((w) => w.count));
   return (
-    <Panel title="By week" extra={`${most} at most`}>
+    <Panel title="By week" extra={most > 0 ? `${most} at most` : undefined}>
       <ol className="weeks look-fills">
         {weeks.map((w) => (
           <li key={w.monday} title={`week of ${w.label}: ${w.count} on ${plural(w.days, "school day")}`}>
             <span className="visually-hidden">{`${w.label}: ${w.count}`}</span>
-            <span aria-hidden="true" style={{ height: `${(w.count / most) * 64}px` }} />
+            <span aria-hidden="true" style={{ height: `${(w.count / Math.max(1, most)) * 64}px` }} />
             {weeks.length <= 16 && <i aria-hidden="true">{w.count}</i>}
           </li>
         ))}

@@ -81,7 +81,7 @@ describe("the place Courses", () => {
 
   it("says who is one course away and what would still do it", async () => {
     show();
-    expect(await screen.findByText("1 of 102 are not on track")).toBeInTheDocument();
+    expect(await screen.findByText("1 of 102 is not on track")).toBeInTheDocument();
     expect(screen.getByText("a D in Quarter 4")).toBeInTheDocument();
     expect(screen.getByText("0.5 behind")).toBeInTheDocument();
     expect(screen.getByText("lost: Mathematics, half-year 1")).toBeInTheDocument();

@@ -81,7 +81,7 @@ export default function Courses() {
           </div>
           <div className="columns courses">
             <Panel
-              title={`${v.not} of ${v.of} are not on track`}
+              title={`${v.not} of ${v.of} ${v.not === 1 ? "is" : "are"} not on track`}
               extra={
                 v.before === undefined
                   ? `${v.period}, ${v.half}`
