@@ -19,6 +19,9 @@ func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 	if err := p.addIncidents(ctx, tx, days, accounts, j.ID); err != nil {
 		return err
 	}
+	if err := p.addPieces(ctx, tx, days[len(days)-1], j.ID); err != nil {
+		return err
+	}
 	if err := p.addGrades(ctx, tx, days, plans, j.ID); err != nil {
 		return err
 	}

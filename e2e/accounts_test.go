@@ -5,7 +5,6 @@ import (
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -22,11 +21,7 @@ func anAccount(t *testing.T, s *school) {
 	admin.see("quist signs in once with")
 	first := admin.MustElementX(`//*[@role="status"]//b[2]`).MustText()
 
-	profile, err := browser.Incognito()
-	require.NoError(t, err)
-	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = page.Close() })
+	page := s.profile(s.url)
 	quist := &window{Page: page.Timeout(time.Minute), t: t, s: s}
 	enter := func(password string) {
 		quist.field("Name").MustInput("quist")

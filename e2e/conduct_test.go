@@ -12,6 +12,7 @@ import (
 // completes it; the pier is found from the grid, and before and after its queue; a teacher does not open
 // what is not theirs.
 func TestConduct(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "09:12")
 	w := s.open("osk")
 	w.goTo("/registers")

@@ -12,6 +12,7 @@ import (
 // From who is one course away to what would do it: a grade tried out on the page; a broken file of grades,
 // then a good one; a teacher sees nothing of another's course.
 func TestCourses(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "09:12")
 	w := s.open("ase")
 	w.goTo("/courses?group=year:9")
@@ -43,6 +44,26 @@ func TestCourses(t *testing.T) {
 	admin.click("button", "Apply these")
 	admin.see("Applied.")
 	w.see("Two courses away") // he has failed another
+
+	// The year's quarters in a table: a cell opens into whose grades it counts. On the sheet stand the courses.
+	w.goTo("/courses?view=tables&by=year&group=year:9")
+	w.see("Students not on track")
+	w.click("td button", "^\\d+ of 10\\d\\d$")
+	w.see("Nearly failing")
+	w.goTo("/courses?view=credits")
+	w.see("to regain it:")
+	w.click("button.link", "Elsa Teasel")
+	w.see("Year 9 rule: on track")
+
+	// Pieces of work of the standard's gradebook.
+	items := put("lineItems.csv", "sourcedId,title,dueDate,classSourcedId,resultValueMax\nknots,Knots by heart,2026-03-02,class-048,20\n")
+	scores := put("results.csv", "sourcedId,lineItemSourcedId,studentSourcedId,scoreStatus,score\none,knots,"+who+",fully graded,15\n")
+	admin.goTo("/school/import")
+	admin.click(".ant-segmented-item", "Course results")
+	admin.MustElement("input[type=file]").MustSetFiles(items, scores)
+	admin.see("1 item")
+	admin.click("button", "Apply these")
+	admin.see("Applied.")
 
 	osk := s.open("osk")
 	osk.goTo("/courses")

@@ -22,6 +22,7 @@ import (
 // held and arrives, calls, a text and its answer, a search, a child to be collected, passes
 // and a station. What a person does by keyboard is done by keyboard.
 func TestTheDeskAndTheCalls(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "09:12")
 	officer := s.open("tolvan")
 	officer.goTo("/today")
@@ -312,11 +313,7 @@ func isFetched(t *testing.T, officer, desk *window) {
 // bare opens a page of the school in a browser that nobody has signed in on.
 func (s *school) bare(t *testing.T, path string, width, height int) *window {
 	t.Helper()
-	profile, err := browser.Incognito()
-	require.NoError(t, err)
-	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url + path})
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = page.Close() })
+	page := s.profile(s.url + path)
 	require.NoError(t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
 	return &window{Page: page.Timeout(5 * time.Minute), t: t, s: s}
 }

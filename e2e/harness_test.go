@@ -24,11 +24,8 @@ import (
 	"meldung/demo"
 )
 
-// binary is the program under test; browser is Debian's.
-var (
-	binary  string
-	browser *rod.Browser
-)
+// binary is the program under test.
+var binary string
 
 func TestMain(m *testing.M) {
 	os.Exit(run(m))
@@ -46,21 +43,6 @@ func run(m *testing.M) int {
 		fmt.Fprintf(os.Stderr, "building the program: %v\n%s", err, out)
 		return 1
 	}
-	l := launcher.New().Bin("/usr/bin/chromium").Headless(true).NoSandbox(true).UserDataDir(filepath.Join(dir, "profile"))
-	for _, f := range []flags.Flag{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync"} {
-		l = l.Set(f)
-	}
-	url, err := l.Launch()
-	if err != nil {
-		fmt.Fprintln(os.Stderr, "starting chromium:", err)
-		return 1
-	}
-	defer l.Kill()
-	browser = rod.New().ControlURL(url)
-	if err := browser.Connect(); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		return 1
-	}
 	return m.Run()
 }
 
@@ -72,6 +54,47 @@ type school struct {
 	cmd  *exec.Cmd
 	addr string
 	args []string
+
+	browser *rod.Browser // of this school alone, started with its first window
+}
+
+// as is the same running program, walked by another test in a browser of its own.
+func (s *school) as(t *testing.T) *school {
+	other := *s
+	other.t, other.browser = t, nil
+	return &other
+}
+
+// profile opens a page in a browser profile of its own. Each school has its own browser, Debian's, so
+// that schools are walked beside each other and none stands behind another's windows.
+func (s *school) profile(url string) *rod.Page {
+	s.t.Helper()
+	if s.browser == nil {
+		s.browser = launch(s.t)
+	}
+	profile, err := s.browser.Incognito()
+	require.NoError(s.t, err)
+	page, err := profile.Page(proto.TargetCreateTarget{URL: url})
+	require.NoError(s.t, err)
+	s.t.Cleanup(func() { _ = page.Close() })
+	return page
+}
+
+func launch(t *testing.T) *rod.Browser {
+	t.Helper()
+	l := launcher.New().Bin("/usr/bin/chromium").Headless(true).NoSandbox(true).UserDataDir(t.TempDir())
+	for _, f := range []flags.Flag{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync"} {
+		l = l.Set(f)
+	}
+	url, err := l.Launch()
+	require.NoError(t, err, "starting chromium")
+	t.Cleanup(func() {
+		l.Kill()
+		l.Cleanup()
+	})
+	b := rod.New().ControlURL(url)
+	require.NoError(t, b.Connect())
+	return b
 }
 
 // startDemo starts the demonstration at a time of its day.
@@ -134,12 +157,8 @@ func (s *school) open(username string) *window {
 
 func (s *school) openSized(username string, width, height int) *window {
 	s.t.Helper()
-	profile, err := browser.Incognito()
-	require.NoError(s.t, err)
-	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
-	require.NoError(s.t, err)
+	page := s.profile(s.url)
 	require.NoError(s.t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
-	s.t.Cleanup(func() { _ = page.Close() })
 	w := &window{Page: page.Timeout(8 * time.Minute), t: s.t, s: s}
 	w.field("Name").MustInput(username)
 	w.field("Password").MustInput(demo.Password)

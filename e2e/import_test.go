@@ -12,7 +12,6 @@ import (
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -70,6 +69,7 @@ func broken() map[string]string {
 }
 
 func TestImportByCommand(t *testing.T) {
+	t.Parallel()
 	data := filepath.Join(t.TempDir(), "new")
 	run := func(folder string, apply bool) (string, error) {
 		args := []string{"import", "oneroster", folder, "--data", data}
@@ -134,11 +134,7 @@ func serveOn(t *testing.T, data string) (*school, string) {
 // asAdmin opens a window of the administrator's, at the one-time password.
 func (s *school) asAdmin(password string) *window {
 	t := s.t
-	profile, err := browser.Incognito()
-	require.NoError(t, err)
-	page, err := profile.Page(proto.TargetCreateTarget{URL: s.url})
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = page.Close() })
+	page := s.profile(s.url)
 	w := &window{Page: page.Timeout(5 * time.Minute), t: t, s: s}
 	w.field("Name").MustInput("admin")
 	w.field("Password").MustInput(password)
@@ -148,6 +144,7 @@ func (s *school) asAdmin(password string) *window {
 }
 
 func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
+	t.Parallel()
 	s, password := serveOn(t, filepath.Join(t.TempDir(), "data"))
 	w := s.asAdmin(password)
 	w.field("Password").MustInput("short")
@@ -192,6 +189,7 @@ func TestImportOnThePageAndTheFirstRegister(t *testing.T) {
 // A school whose codes are others from the first day on: its letters are the keys, and the
 // stroke, which is the sign of being there, is given by one of its own.
 func TestARegisterOnOtherCodes(t *testing.T) {
+	t.Parallel()
 	data := filepath.Join(t.TempDir(), "data")
 	classes, _ := folderOf(t, roster())
 	days, _ := folderOf(t, timetable())

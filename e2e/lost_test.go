@@ -11,6 +11,7 @@ import (
 // The morning in which a home believes its child at school, and the one after: nothing is lost,
 // and what was done by mistake goes back by one key.
 func TestNoChildIsLost(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "09:12")
 	w := s.open("tolvan")
 	w.see("Call home")
@@ -92,6 +93,7 @@ func TestNoChildIsLost(t *testing.T) {
 // A Friday that nobody closed stands at the top of Monday, until each child and each register of
 // it is settled.
 func TestAfterAWeekend(t *testing.T) {
+	t.Parallel()
 	s := start(t, "demo", "--years", "1", "--at", "2026-03-13T09:20")
 	w := s.open("tolvan")
 	w.see("Call home")
@@ -117,6 +119,7 @@ func TestAfterAWeekend(t *testing.T) {
 
 // A trip that is late back is asked for as a whole: its leader first, and no home for it.
 func TestATripLateBack(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "09:12")
 	w := s.open("tolvan")
 	w.goTo("/registers")

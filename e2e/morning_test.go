@@ -28,6 +28,7 @@ func (w *window) jump(to string) {
 // TestTheMorning goes from 08:50 to safe arrival closed, by keyboard but for the
 // clock, with the equation checked after every step and a power cut at the end.
 func TestTheMorning(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "08:50")
 	officer := s.open("tolvan")
 	officer.see("Call home")

@@ -21,6 +21,7 @@ import (
 // would: one by phones and by seat, the other by two people, by cards, and over a line
 // that breaks.
 func TestRegistersByEveryMeans(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "08:52")
 	osk := s.open("osk")
 	byPhones(t, s, osk)
@@ -81,12 +82,8 @@ func byPhones(t *testing.T, s *school, teacher *window) {
 // phone opens a page on a phone of its own.
 func (s *school) phone(t *testing.T, url string) *window {
 	t.Helper()
-	profile, err := browser.Incognito()
-	require.NoError(t, err)
-	page, err := profile.Page(proto.TargetCreateTarget{URL: url})
-	require.NoError(t, err)
+	page := s.profile(url)
 	require.NoError(t, page.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 390, Height: 844, DeviceScaleFactor: 2, Mobile: true}))
-	t.Cleanup(func() { _ = page.Close() })
 	return &window{Page: page, t: t, s: s}
 }
 

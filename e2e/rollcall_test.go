@@ -45,6 +45,7 @@ func kept(w *window) int {
 // A drill on two phones, one of them without a line for a while and closed and opened again
 // meanwhile; then a real one that is begun without a line.
 func TestARollCallOnPhones(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "10:42")
 	desk := s.open("kersey")
 	desk.goTo("/desk")

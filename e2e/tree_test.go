@@ -79,6 +79,7 @@ func (w *window) says(words string) {
 // The morning as whoever can't see the screen runs it: by what parts are, what they are called and
 // what is read out, and by nothing else.
 func TestTheMorningByNamesAndRoles(t *testing.T) {
+	t.Parallel()
 	s := startDemo(t, "08:50")
 	teacher := s.open("osk")
 	teacher.press("link", "^Registers$")

@@ -25,6 +25,13 @@ func GroupOf(v work.Snapshot, scope work.Scope, d day.Date, group string) (stude
 	case "year":
 		words = "Year " + name
 		takes = func(s store.Student) bool { return s.Year == name }
+	case "leaving":
+		words = "Leaving " + name
+		leaving := Leaving(v, d)
+		takes = func(s store.Student) bool {
+			year, ok := leaving(s)
+			return ok && strconv.Itoa(year) == name
+		}
 	case "travels":
 		words = "Those who come by " + name
 		takes = func(s store.Student) bool { return s.Travels == name }
@@ -70,7 +77,7 @@ func GroupOf(v work.Snapshot, scope work.Scope, d day.Date, group string) (stude
 	return students, words, nil
 }
 
-// GroupChoices offers the years, forms and classes of a scope.
+// GroupChoices offers the years, leaving cohorts, forms and classes of a scope.
 func GroupChoices(v work.Snapshot, scope work.Scope) []Choice {
 	out := []Choice{}
 	var years []string
@@ -89,6 +96,16 @@ func GroupChoices(v work.Snapshot, scope work.Scope) []Choice {
 	})
 	for _, y := range years {
 		out = append(out, Choice{Value: "year:" + y, Label: "Year " + y, Kind: "year"})
+	}
+	leaving, leavers := Leaving(v, v.On), []int{}
+	for _, s := range v.School.Students {
+		if year, ok := leaving(s); ok && scope.Has(s.Section) && s.EnrolledOn(v.On) && !slices.Contains(leavers, year) {
+			leavers = append(leavers, year)
+		}
+	}
+	slices.Sort(leavers)
+	for _, year := range leavers {
+		out = append(out, Choice{Value: fmt.Sprintf("leaving:%d", year), Label: fmt.Sprintf("Leaving %d", year), Kind: "leaving"})
 	}
 	for _, form := range []bool{true, false} {
 		kind := map[bool]string{true: "form", false: "class"}[form]
@@ -117,6 +134,31 @@ func GroupChoices(v work.Snapshot, scope work.Scope) []Choice {
 		out = append(out, Choice{Value: "part-time:yes", Label: "Part-time students", Kind: "timetable"})
 	}
 	return out
+}
+
+// Leaving returns when a student leaves the school, having gone through all of its years: the calendar year
+// in which the last of them ends. ok is false where the years are no numbers, and before the first school year.
+func Leaving(v work.Snapshot, d day.Date) func(store.Student) (year int, ok bool) {
+	last := 0
+	for _, s := range v.School.Students {
+		if n, err := strconv.Atoi(s.Year); err == nil && s.EnrolledOn(d) {
+			last = max(last, n)
+		}
+	}
+	ends := map[ids.Section]int{}
+	for _, y := range v.School.Records().Rows.Years {
+		if y.First <= d {
+			ends[y.SectionID] = y.Last.Time().Year()
+		}
+	}
+	return func(s store.Student) (int, bool) {
+		n, err := strconv.Atoi(s.Year)
+		end, known := ends[s.Section]
+		if err != nil || !known || n > last {
+			return 0, false
+		}
+		return end + last - n, true
+	}
 }
 
 // ByNumber orders names as people count: 7 Halyard before 10 Cleat, and what has no number last.

@@ -112,7 +112,7 @@ func (s *server) reviewRoutes() {
 		return answerFile(f, err, "attachment")
 	})
 	get(s, work.MaySeeViews, "/views", "The views of a page that are kept under a name", func(ctx context.Context, in *struct {
-		Place string `query:"place" enum:"absence,conduct,papers" required:"true"`
+		Place string `query:"place" enum:"absence,conduct,courses,papers" required:"true"`
 	}) (*body[[]views.Offered], error) {
 		return answer(views.Of(ctx, s.office, person(ctx), in.Place))
 	})

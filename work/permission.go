@@ -117,6 +117,10 @@ const (
 	MaySendStatement Permission = "send-statement"
 
 	MaySeeCourses    Permission = "courses"
+	MaySeeTables     Permission = "courses-tables"
+	MaySeeCell       Permission = "courses-cell"
+	MaySeeCredits    Permission = "courses-credits"
+	MaySeeResults    Permission = "courses-of"
 	MayKeepCourses   Permission = "courses-file"
 	MayAskWhatIf     Permission = "what-if"
 	MaySetGrade      Permission = "set-grade"
@@ -303,7 +307,7 @@ var permitted = map[Permission][]Role{
 	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MayMakeUp: office, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySeeOwnGroups: allButTeachers, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySendStatement: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
-	MaySeeCourses: allButDesk, MayKeepCourses: allButDesk, MayAskWhatIf: allButDesk, MaySetGrade: office, MaySeeResultRule: reviewers, MaySetResultRule: administrators,
+	MaySeeCourses: allButDesk, MaySeeTables: allButDesk, MaySeeCell: allButDesk, MaySeeCredits: allButDesk, MaySeeResults: allButDesk, MayKeepCourses: allButDesk, MayAskWhatIf: allButDesk, MaySetGrade: office, MaySeeResultRule: reviewers, MaySetResultRule: administrators,
 	MaySeeConduct: allButDesk, MayKeepConduct: allButDesk, MaySeeIncident: allButDesk, MayNoteIncident: allButDesk, MayFindPeople: allButDesk, MaySeeConductLists: allButDesk,
 	MayTakeIncidentBack: allButDesk, MayCorrectAnyIncident: reviewers, MaySetConductLists: reviewers, MayMarkChange: reviewers, MayUnmarkChange: reviewers,
 

@@ -27,6 +27,7 @@ type (
 	CheckIn         int64
 	Incident        int64
 	GradedCourse    int64 // a course with what it counts for
+	LineItem        int64 // a piece of work that a class was given
 	IncidentVersion int64
 	ConductChange   int64
 	ConductWord     int64 // of a list of kinds, places or actions of incidents

@@ -3,6 +3,7 @@ package results
 import (
 	"cmp"
 	"slices"
+	"sync"
 
 	"meldung/core/policy"
 )
@@ -28,7 +29,16 @@ type Book struct {
 	Courses  []Course
 	Students []Student
 	records  [][]*Record // of each student
+	sums     *sync.Map   // by sumKey, once the book is closed
 }
+
+type sumKey struct {
+	student int
+	at      Quarter
+}
+
+// Close ends the filling: what students' results come to is remembered from now on.
+func (b *Book) Close() { b.sums = &sync.Map{} }
 
 // NewBook returns a book in which nothing is written yet. Periods are in time, two to a half-year.
 func NewBook(rule *Rule, periods []Period, courses []Course, students []Student) *Book {
@@ -63,6 +73,7 @@ func (b *Book) Find(student, course int, half Half) *Record {
 // may see who sees a part.
 func (b *Book) Only(keep func(student int, r *Record) bool) *Book {
 	out := *b
+	out.sums = nil
 	rule := *b.Rule
 	rule.Expected = nil
 	out.Rule = &rule
@@ -97,7 +108,16 @@ func (s Sums) All() bool { return s.Courses >= 2 && s.Away == s.Courses }
 
 // Sum returns a student's results as at a quarter.
 func (b *Book) Sum(student int, at Quarter) Sums {
-	return b.sum(b.Students[student], b.records[student], at)
+	if b.sums == nil {
+		return b.sum(b.Students[student], b.records[student], at)
+	}
+	key := sumKey{student, at}
+	if known, ok := b.sums.Load(key); ok {
+		return known.(Sums)
+	}
+	out := b.sum(b.Students[student], b.records[student], at)
+	b.sums.Store(key, out)
+	return out
 }
 
 func (b *Book) sum(student Student, records []*Record, at Quarter) Sums {

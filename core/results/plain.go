@@ -8,9 +8,9 @@ import (
 func (r *Rule) Plainly() []string {
 	var grades, failing, nearly []string
 	for _, g := range r.Scale {
-		one := g.Name + " " + decimal(g.Points.Rat())
+		one := g.Name + " " + Decimal(g.Points.Rat())
 		if g.From != nil {
-			one = g.Name + " from " + g.Written + ": " + decimal(g.Points.Rat())
+			one = g.Name + " from " + g.Written + ": " + Decimal(g.Points.Rat())
 		}
 		grades = append(grades, one)
 		if g.Failing {
@@ -27,13 +27,13 @@ func (r *Rule) Plainly() []string {
 	if len(nearly) > 0 {
 		out = append(out, "Nearly failing: "+strings.Join(nearly, ", ")+".")
 	}
-	out = append(out, "A half-year’s credit is earned at "+decimal(r.Line.Rat())+" points or more: the mean of its two quarters, and its examination by the course’s weight.")
+	out = append(out, "A half-year’s credit is earned at "+Decimal(r.Line.Rat())+" points or more: the mean of its two quarters, and its examination by the course’s weight.")
 	if len(r.Withdrawn) > 0 {
 		out = append(out, "Who has "+strings.Join(r.Withdrawn, ", ")+" has left the course: that half-year counts for nothing.")
 	}
 	var expected []string
 	for _, y := range r.Expected {
-		expected = append(expected, "year "+y.Year+" "+decimal(y.By[0].Rat())+" and "+decimal(y.By[1].Rat()))
+		expected = append(expected, "year "+y.Year+" "+Decimal(y.By[0].Rat())+" and "+Decimal(y.By[1].Rat()))
 	}
 	if len(expected) > 0 {
 		out = append(out, "Credits expected by the end of each half-year: "+strings.Join(expected, ", ")+".")
@@ -46,7 +46,7 @@ func (r *Rule) Plainly() []string {
 // By returns the book by another rule. What that rule can't read is no grade.
 func (b *Book) By(rule *Rule) *Book {
 	out := *b
-	out.Rule = rule
+	out.Rule, out.sums = rule, nil
 	out.records = make([][]*Record, len(b.records))
 	again := func(m Mark) Mark {
 		next, err := rule.Read(m.Written)

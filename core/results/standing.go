@@ -2,6 +2,7 @@ package results
 
 import (
 	"math/big"
+	"sort"
 
 	"meldung/core/policy"
 )
@@ -113,15 +114,11 @@ func (r *Rule) Stand(c Course, rec *Record, at Quarter) (s Standing, ok bool) {
 	s = Standing{Record: rec, Parts: [3]Mark{{Place: None}, {Place: None}, {Place: None}}, Needed: None}
 	taken := false
 	for n := range 2 {
-		if !rec.Taken[n] || rec.Half.Quarter(n) > at {
-			continue
+		if rec.Taken[n] && rec.Half.Quarter(n) <= at {
+			s.Parts[n], taken = rec.Quarters[n], true
 		}
-		if rec.Quarters[n].Withdrawn {
-			return s, false
-		}
-		s.Parts[n], taken = rec.Quarters[n], true
 	}
-	if !taken {
+	if !taken || rec.withdrawn(at) {
 		return s, false
 	}
 	if c.HasExam() && rec.Half.Quarter(1) <= at {
@@ -139,6 +136,16 @@ func (r *Rule) Stand(c Course, rec *Record, at Quarter) (s Standing, ok bool) {
 	return s, true
 }
 
+// withdrawn reports whether the student has left the half-year of the course by the end of a quarter.
+func (r *Record) withdrawn(at Quarter) bool {
+	for n := range 2 {
+		if r.Taken[n] && r.Half.Quarter(n) <= at && r.Quarters[n].Withdrawn {
+			return true
+		}
+	}
+	return false
+}
+
 func (r *Rule) state(c Course, s *Standing, at Quarter) State {
 	if len(s.Missing) == 0 {
 		s.Value = r.value(c, s.Parts)
@@ -154,16 +161,17 @@ func (r *Rule) state(c Course, s *Standing, at Quarter) State {
 	if len(s.Missing) == 0 || s.Record.Half < at.Half() {
 		return Lost
 	}
-	for place := len(r.Scale) - 1; place >= 0; place-- {
-		if r.earns(r.value(c, s.filled(place))) {
-			s.Needed = place
-			break
-		}
-	}
+	s.Needed = r.least(c, s)
 	if mean, any := r.mean(s.Parts); any && !r.earns(r.valueWith(c, s.Parts, mean)) {
 		return StandsLost
 	}
 	return Open
+}
+
+// least returns the place of the least grade that, in every missing part, earns the credit; None where none does.
+func (r *Rule) least(c Course, s *Standing) int {
+	// Points never rise along the scale: from some place on, no grade does.
+	return sort.Search(len(r.Scale), func(place int) bool { return !r.earns(r.value(c, s.filled(place))) }) - 1
 }
 
 // filled returns the parts with one grade in every missing one.

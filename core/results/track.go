@@ -76,20 +76,16 @@ func (b *Book) Still(s Standing) string {
 	if s.Needed == None {
 		return "no grade any more"
 	}
-	var where []string
-	for _, m := range s.Missing {
-		if m == Examination {
-			where = append(where, "the examination")
-		} else {
-			where = append(where, b.Periods[s.Record.Half.Quarter(int(m))].Name)
-		}
+	return b.atLeast(s, s.Needed)
+}
+
+// atLeast names a grade in what is missing of a half-year: "a D in Q4"; of the lowest, "any grade in Q4".
+func (b *Book) atLeast(s Standing, place int) string {
+	if place == len(b.Rule.Scale)-1 {
+		return "any grade in " + b.parts(s)
 	}
-	in := where[len(where)-1]
-	if n := len(where) - 1; n > 0 {
-		in = strings.Join(where[:n], ", ") + " and " + in
-	}
-	grade := b.Rule.Scale[s.Needed].Shown()
-	return fmt.Sprintf("%s %s in %s", article(grade), grade, in)
+	grade := b.Rule.Scale[place].Shown()
+	return fmt.Sprintf("%s %s in %s", article(grade), grade, b.parts(s))
 }
 
 // Explain says how a half-year's value comes about: "(0 + 1) ÷ 2 = 0.5, the line is 0.5: earned". It is
@@ -98,18 +94,18 @@ func (r *Rule) Explain(c Course, s Standing) string {
 	if s.Value == nil {
 		return ""
 	}
-	of := func(p Part) string { return decimal(r.points(s.Parts[p])) }
+	of := func(p Part) string { return Decimal(r.points(s.Parts[p])) }
 	words := fmt.Sprintf("(%s + %s) ÷ 2", of(FirstQuarter), of(SecondQuarter))
 	if c.HasExam() {
 		w := c.ExamWeight.Rat()
-		words = fmt.Sprintf("%s × %s + %s × %s", decimal(new(big.Rat).Sub(big.NewRat(1, 1), w)), words, decimal(w), of(Examination))
+		words = fmt.Sprintf("%s × %s + %s × %s", Decimal(new(big.Rat).Sub(big.NewRat(1, 1), w)), words, Decimal(w), of(Examination))
 	}
 	verdict := map[bool]string{true: "earned", false: "lost"}[r.earns(s.Value)]
-	return fmt.Sprintf("%s = %s, the line is %s: %s", words, decimal(s.Value), decimal(r.Line.Rat()), verdict)
+	return fmt.Sprintf("%s = %s, the line is %s: %s", words, Decimal(s.Value), Decimal(r.Line.Rat()), verdict)
 }
 
-// decimal writes a number with three decimals at most, half up, without idle zeros.
-func decimal(x *big.Rat) string {
+// Decimal writes a number with three decimals at most, half up, without idle zeros.
+func Decimal(x *big.Rat) string {
 	s := strings.TrimRight(x.FloatString(3), "0")
 	return strings.TrimSuffix(s, ".")
 }
@@ -154,27 +150,81 @@ type Count struct {
 	Of      int // grades given
 }
 
-// Counts counts the grades of a quarter by what each belongs to: a course, a class, an area, a year. A
-// grade may belong to nothing, or to several. Who has withdrawn is in none.
-func (b *Book) Counts(students []int, at Quarter, of func(student int, r *Record) []string) map[string]Count {
-	out := map[string]Count{}
+// Graded is a grade of a quarter, with whose it is.
+type Graded struct {
+	Student int
+	Record  *Record
+	Grade   Grade
+}
+
+// Graded returns the grades of some students in a quarter. Who has withdrawn has none.
+func (b *Book) Graded(students []int, at Quarter) []Graded {
+	var out []Graded
 	for _, s := range students {
 		for _, r := range b.records[s] {
 			if r.Half != at.Half() {
 				continue
 			}
-			st, ok := b.Rule.Stand(b.Courses[r.Course], r, at)
-			if !ok || !st.Parts[at%2].Given() {
-				continue
+			if m := r.Quarters[at%2]; r.Taken[at%2] && m.Given() && !r.withdrawn(at) {
+				out = append(out, Graded{s, r, b.Rule.Scale[m.Place]})
 			}
-			g := b.Rule.Scale[st.Parts[at%2].Place]
-			for _, key := range of(s, r) {
-				c := out[key]
-				c.Failing += one(g.Failing)
-				c.Nearly += one(g.Nearly)
-				c.Of++
-				out[key] = c
+		}
+	}
+	return out
+}
+
+// Counts counts the grades of a quarter by what each belongs to: a course, a class, an area, a year. A
+// grade may belong to nothing, or to several.
+func (b *Book) Counts(students []int, at Quarter, of func(student int, r *Record) []string) map[string]Count {
+	out := map[string]Count{}
+	for _, g := range b.Graded(students, at) {
+		for _, key := range of(g.Student, g.Record) {
+			c := out[key]
+			c.Failing += one(g.Grade.Failing)
+			c.Nearly += one(g.Grade.Nearly)
+			c.Of++
+			out[key] = c
+		}
+	}
+	return out
+}
+
+// Credit is a half-year's credit, with whose it is.
+type Credit struct {
+	Student  int
+	Standing Standing
+}
+
+// Halves returns the credits of some students in a half-year, as at a quarter.
+func (b *Book) Halves(students []int, half Half, at Quarter) []Credit {
+	var out []Credit
+	for _, s := range students {
+		for _, st := range b.Sum(s, at).Standings {
+			if st.Record.Half == half {
+				out = append(out, Credit{s, st})
 			}
+		}
+	}
+	return out
+}
+
+// CreditCount is how many credits of a half-year are lost, and how many stand lost.
+type CreditCount struct {
+	Lost   int
+	Stands int
+	Of     int
+}
+
+// CreditCounts counts the credits of a half-year by what each belongs to, like Counts.
+func (b *Book) CreditCounts(students []int, half Half, at Quarter, of func(student int, r *Record) []string) map[string]CreditCount {
+	out := map[string]CreditCount{}
+	for _, x := range b.Halves(students, half, at) {
+		for _, key := range of(x.Student, x.Standing.Record) {
+			c := out[key]
+			c.Lost += one(x.Standing.State == Lost)
+			c.Stands += one(x.Standing.State == StandsLost)
+			c.Of++
+			out[key] = c
 		}
 	}
 	return out
@@ -183,15 +233,9 @@ func (b *Book) Counts(students []int, at Quarter, of func(student int, r *Record
 // Mean returns the mean points of a student's grades of a quarter; ok is false where there is none.
 func (b *Book) Mean(student int, at Quarter) (mean policy.Fraction, ok bool) {
 	sum, n := policy.NewFraction(0, 1), int64(0)
-	for _, r := range b.records[student] {
-		if r.Half != at.Half() {
-			continue
-		}
-		st, standing := b.Rule.Stand(b.Courses[r.Course], r, at)
-		if standing && st.Parts[at%2].Given() {
-			sum = sum.Add(b.Rule.Scale[st.Parts[at%2].Place].Points)
-			n++
-		}
+	for _, g := range b.Graded([]int{student}, at) {
+		sum = sum.Add(g.Grade.Points)
+		n++
 	}
 	if n == 0 {
 		return sum, false

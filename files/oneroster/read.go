@@ -22,10 +22,12 @@ type Result struct {
 }
 
 type reader struct {
-	files table.Files
-	out   Result
-	seen  map[string]map[string]bool // ids by file
-	lost  map[string]bool            // files of which nothing could be read
+	files  table.Files
+	needed map[string][]string // columns of each file
+	out    Result
+	seen   map[string]map[string]bool // ids by file
+	lost   map[string]bool            // files of which nothing could be read
+	gone   map[string][]string        // ids by file of what is to be deleted
 
 	places map[[2]string][]day.Dates // of a user in a class
 }
@@ -44,7 +46,7 @@ var needed = map[string][]string{
 // Read reads a roster. Every row is looked at; a row that is wrong is left out
 // and said, by file and line.
 func Read(files table.Files) Result {
-	r := &reader{files: files, seen: map[string]map[string]bool{}, lost: map[string]bool{}, places: map[[2]string][]day.Dates{}}
+	r := &reader{files: files, needed: needed, seen: map[string]map[string]bool{}, lost: map[string]bool{}, gone: map[string][]string{}, places: map[[2]string][]day.Dates{}}
 	if _, ok := files["manifest.csv"]; !ok {
 		r.note("there is no manifest.csv; the files are taken as they are")
 	}
@@ -80,10 +82,13 @@ func (r *reader) each(name string, must bool, yield func(t *table.Table, row tab
 		return
 	}
 	optional := columns[name]
+	if optional == nil {
+		optional = gradebookColumns[name]
+	}
 	if name == "users.csv" {
 		optional = append(append([]string(nil), optional...), metadata...)
 	}
-	t := table.Read(name, content, needed[name], without(optional, needed[name]))
+	t := table.Read(name, content, r.needed[name], without(optional, r.needed[name]))
 	r.lost[name] = !t.Usable
 	if len(t.Unknown) > 0 {
 		r.note("%s: columns left out: %s", name, strings.Join(t.Unknown, ", "))
@@ -97,6 +102,7 @@ func (r *reader) each(name string, must bool, yield func(t *table.Table, row tab
 			t.Wrong(row, "sourcedId %q is there twice", id)
 		case row.Get("status") == "tobedeleted":
 			r.seen[name][id] = true
+			r.gone[name] = append(r.gone[name], id)
 		default:
 			r.seen[name][id] = true
 			yield(t, row)

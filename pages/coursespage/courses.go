@@ -30,7 +30,9 @@ type look struct {
 	students []int // asked for, with something in the half-year
 	refs     map[int]store.Student
 	group    string
-	titles   []string // of the courses, told apart by their year
+	titles   []string        // of the courses, told apart by their year
+	last     results.Quarter // with grades
+	place    func(ids.Student) int
 }
 
 // open reads what a person may see: a teacher the courses of the own classes, of who is in them.
@@ -39,7 +41,7 @@ func open(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment, as
 	if err != nil || !shelf.Any {
 		return nil, false, err
 	}
-	l := &look{Book: shelf.Book, v: v, p: p, m: m, at: shelf.At, refs: map[int]store.Student{}}
+	l := &look{Book: shelf.Book, v: v, p: p, m: m, at: shelf.At, last: shelf.At, place: shelf.Place, refs: map[int]store.Student{}}
 	if ask.Period != "" {
 		i := slices.IndexFunc(shelf.Periods, func(x results.Period) bool { return x.Name == ask.Period })
 		if i < 0 {
@@ -109,27 +111,44 @@ func own(v work.Snapshot, p work.Person, shelf *coursework.Shelf, ofRoster map[s
 	}
 }
 
-// Show shows the course results as at a period, of those whom a person may see.
-func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, of ...ids.Section) (CoursesView, error) {
-	out := CoursesView{Periods: []pages.Choice{}, Groups: []pages.Choice{}, Tracks: []TrackView{}, Failing: []FailingLine{}, Grades: []string{}, By: cmp.Or(ask.By, "course"), Own: p.Role == work.Teacher}
+// with reads what is asked for and shows it; nothing where there are no grades.
+func (ask Ask) with(ctx context.Context, o *work.Office, p work.Person, asAt string, of []ids.Section, show func(*look) error) error {
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
-		return out, err
+		return err
 	}
-	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		out.Groups = pages.GroupChoices(v, m.Scope)
+	return o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
 		l, any, err := open(ctx, v, p, m, ask)
 		if err != nil || !any {
 			return err
 		}
-		out.Any, out.Group, out.Rule = true, l.group, l.Rule.Title
-		out.Period, out.Half = l.Periods[l.at].Name, l.Periods[l.at].Half
-		for _, x := range slices.Backward(l.Periods) {
-			out.Periods = append(out.Periods, pages.Choice{Value: x.Name, Label: x.Name, Kind: x.Half})
-		}
-		for _, g := range l.Rule.Scale {
-			out.Grades = append(out.Grades, g.Shown())
-		}
+		return show(l)
+	})
+}
+
+// frame is what stands around every view of the place.
+func (l *look) frame() Frame {
+	out := Frame{Any: true, Group: l.group, Rule: l.Rule.Title, Groups: pages.GroupChoices(l.v, l.m.Scope), Own: l.p.Role == work.Teacher,
+		Period: l.Periods[l.at].Name, Half: l.Periods[l.at].Half, Periods: []pages.Choice{}, Grades: []string{}}
+	for _, x := range slices.Backward(l.Periods) {
+		out.Periods = append(out.Periods, pages.Choice{Value: x.Name, Label: x.Name, Kind: x.Half})
+	}
+	for _, g := range l.Rule.Scale {
+		out.Grades = append(out.Grades, g.Shown())
+	}
+	return out
+}
+
+// none is the frame while there are no grades.
+func none() Frame {
+	return Frame{Periods: []pages.Choice{}, Groups: []pages.Choice{}, Grades: []string{}}
+}
+
+// Show shows who is not on track as at a period, of those whom a person may see, and what fails most.
+func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, of ...ids.Section) (CoursesView, error) {
+	out := CoursesView{Frame: none(), Tracks: []TrackView{}, Failing: []FailingLine{}, By: cmp.Or(ask.By, "course")}
+	err := ask.with(ctx, o, p, asAt, of, func(l *look) error {
+		out.Frame = l.frame()
 		l.tracks(&out)
 		l.failing(&out)
 		l.ninth(&out)
@@ -137,6 +156,9 @@ func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, ask A
 	})
 	return out, err
 }
+
+// half names the half-year of a standing.
+func (l *look) half(s results.Standing) string { return l.Periods[s.Record.Half.Quarter(0)].Half }
 
 func (l *look) name(i int) string { return l.refs[i].Family + " " + l.refs[i].Given }
 
@@ -178,7 +200,7 @@ func (l *look) line(t results.Tracked) StudentLine {
 	for _, st := range t.Sums.Standings {
 		c := l.Courses[st.Record.Course]
 		if st.State == results.Lost {
-			out.Lost = append(out.Lost, c.Title+", "+l.Periods[st.Record.Half.Quarter(0)].Half)
+			out.Lost = append(out.Lost, c.Title+", "+l.half(st))
 		}
 		if st.Record.Half != l.at.Half() {
 			continue
@@ -243,15 +265,7 @@ func shortOf(title string) string {
 }
 
 func (l *look) failing(out *CoursesView) {
-	key := func(i int, r *results.Record) []string {
-		switch out.By {
-		case "area":
-			return []string{l.Courses[r.Course].Area}
-		case "class":
-			return l.classes(i, r)
-		}
-		return []string{l.titles[r.Course]}
-	}
+	key := l.grouping(out.By)
 	now := l.Counts(l.students, l.at, key)
 	before := map[string]results.Count{}
 	if l.at > 0 {
@@ -288,29 +302,33 @@ func (l *look) ninth(out *CoursesView) {
 	if l.p.Role == work.Teacher {
 		return // the rule needs every course
 	}
-	var n NinthView
+	n := NinthView{Not: []NinthStudent{}}
 	for _, i := range l.students {
 		if l.Students[i].Year != ninthYear {
 			continue
 		}
 		n.Of++
-		if l.NinthYear(i, l.at).OnTrack {
+		rule := l.NinthYear(i, l.at)
+		if rule.OnTrack {
 			n.OnTrack++
+			continue
 		}
+		n.Not = append(n.Not, NinthStudent{Student: pages.Student(l.v, l.refs[i], l.m.Date), Words: ninthWords(rule)})
 	}
+	slices.SortFunc(n.Not, func(a, b NinthStudent) int { return strings.Compare(a.Student.Sorted, b.Student.Sorted) })
 	if n.Of > 0 {
 		n.Source = "five full credits in the year, and no more than one half-year of a core course failed: Allensworth and Easton 2005, from memory"
 		out.Ninth = &n
 	}
 }
 
-// Keep writes who is not on track as a file.
-func Keep(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, format string, of ...ids.Section) (pages.File, error) {
+// keepTracks writes who is not on track as a file.
+func keepTracks(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, format string, of ...ids.Section) (pages.File, error) {
 	v, err := Show(ctx, o, p, asAt, ask, of...)
 	if err != nil {
 		return pages.File{}, err
 	}
-	list := sheet.List{Title: "Not on track", About: []string{work.Join(", ", v.Period, v.Half, v.Group), "Made by " + p.Name, "Holds data of students: for those who may see it, and for no one else"},
+	list := sheet.List{Title: "Not on track", About: about(p, v.Period, v.Half, v.Group),
 		Columns: []sheet.Column{{Heading: "Where", Width: 24}, {Heading: "Student", Width: 26}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "Credits", Width: 14}, {Heading: "Grades", Width: 60}, {Heading: "What would still do it", Width: 60}, {Heading: "Credit lost in", Width: 40}}}
 	for _, t := range v.Tracks {
 		for _, s := range t.Students {
@@ -329,4 +347,15 @@ func Keep(ctx context.Context, o *work.Office, p work.Person, asAt string, ask A
 		}
 	}
 	return pages.ListFile("not-on-track-"+pages.Slug(v.Period), list, format)
+}
+
+// Keep writes a view of the place as a file: tables, credits, or who is not on track.
+func Keep(ctx context.Context, o *work.Office, p work.Person, asAt, view string, ask Ask, format string, of ...ids.Section) (pages.File, error) {
+	switch view {
+	case "tables":
+		return keepTables(ctx, o, p, asAt, ask, format, of...)
+	case "credits":
+		return keepCredits(ctx, o, p, asAt, ask, format, of...)
+	}
+	return keepTracks(ctx, o, p, asAt, ask, format, of...)
 }

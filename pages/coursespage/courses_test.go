@@ -165,7 +165,7 @@ func TestWhatATeacherSees(t *testing.T) {
 		}
 	}
 	seen := 0
-	for id := ids.Student(1); id <= 60; id++ {
+	for id := ids.Student(1); id <= 60; id += 4 {
 		for course := range 60 {
 			_, err := coursespage.WhatIf(t.Context(), o, demotest.Osk, "", coursespage.Guess{Student: id, Course: course, Part: 1, Grade: "A"})
 			if err == nil {
@@ -174,13 +174,13 @@ func TestWhatATeacherSees(t *testing.T) {
 			}
 		}
 	}
-	assert.LessOrEqual(t, seen, 60, "one course of a student at most")
+	assert.LessOrEqual(t, seen, 15, "one course of a student at most")
 }
 
 func TestKeptAsAFile(t *testing.T) {
 	o := demotest.Copy(t)
 	v := show(t, o, demotest.Officer, coursespage.Ask{Group: "year:9"})
-	f, err := coursespage.Keep(t.Context(), o, demotest.Officer, "", coursespage.Ask{Group: "year:9"}, "csv")
+	f, err := coursespage.Keep(t.Context(), o, demotest.Officer, "", "tracks", coursespage.Ask{Group: "year:9"}, "csv")
 	require.NoError(t, err)
 	rows, err := csv.NewReader(bytes.NewReader(f.Content)).ReadAll()
 	require.NoError(t, err)

@@ -3,7 +3,6 @@ package coursespage
 import (
 	"context"
 	"fmt"
-	"strings"
 
 	"meldung/core/ids"
 	"meldung/core/results"
@@ -55,10 +54,7 @@ func WhatIf(ctx context.Context, o *work.Office, p work.Person, asAt string, g G
 		end := l.at.Half().Quarter(1)
 		then, now := l.WhatIf(l.students[0], end, g.Course, l.at.Half(), results.Part(g.Part), mark), l.Sum(l.students[0], end)
 		out.Away, out.Now = then.Away, now.Away
-		out.Track = "on track"
-		if t := then.Track(); t != results.OnTrack {
-			out.Track = strings.ToLower(titleOf(t))
-		}
+		out.Track = trackWords(then.Track())
 		for _, st := range then.Standings {
 			if st.Record.Course == g.Course && st.Record.Half == l.at.Half() {
 				out.State = string(st.State)

@@ -4,7 +4,6 @@ package studentpage
 
 import (
 	"context"
-	"slices"
 	"sort"
 
 	"meldung/core/absence"
@@ -14,7 +13,6 @@ import (
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
-	"meldung/work/coursework"
 )
 
 // Bar is a stretch of a day bar: from and to in thousandths of the school day.
@@ -50,13 +48,6 @@ type HappenedView struct {
 	Letter   ids.Letter   `json:"letter,omitempty" doc:"The letter that it is about, as it was printed"`
 }
 
-// CourseLine is a student's grades in a course.
-type CourseLine struct {
-	Course  string   `json:"course"`
-	Grades  []string `json:"grades"`
-	Failing bool     `json:"failing"`
-}
-
 // StudentSheet is all about one student.
 type StudentSheet struct {
 	Student   pages.StudentRef     `json:"student"`
@@ -82,7 +73,6 @@ type StudentSheet struct {
 	Days      []DayBar             `json:"days"`
 	Contacts  []pages.ContactRef   `json:"contacts"`
 	Changes   []pages.ContactNow   `json:"contactsNow" doc:"The same contacts as they can be changed; none for those who may not"`
-	Courses   []CourseLine         `json:"courses"`
 	Incidents int                  `json:"incidents"`
 	Happened  []HappenedView       `json:"happened" doc:"Newest first"`
 	Fetch     *pages.FetchView     `json:"fetch,omitempty" doc:"Where the student is to be collected"`
@@ -131,7 +121,7 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 			return err
 		}
 		out = StudentSheet{Warned: []pages.WarningNow{}, Changes: []pages.ContactNow{}, Student: pages.Student(v, s, m.Date), Born: bornText(s.Born), Travels: s.Travels, Warnings: pages.Warnings(v.School.WarningsOf(id)),
-			Siblings: []pages.StudentRef{}, Stays: []StayView{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Courses: []CourseLine{}, Happened: []HappenedView{}, Days: []DayBar{}, Where: WhereView{Slots: []pages.SlotRef{}, Weekdays: []WeekdayMissed{}}}
+			Siblings: []pages.StudentRef{}, Stays: []StayView{}, Due: []pages.DueView{}, Place: pages.PlaceOf(v.Position(x, id, m)), Contacts: []pages.ContactRef{}, Happened: []HappenedView{}, Days: []DayBar{}, Where: WhereView{Slots: []pages.SlotRef{}, Weekdays: []WeekdayMissed{}}}
 		for _, sib := range v.School.Siblings(id, m.Date) {
 			if v.MaySee(p, sib.ID) == nil {
 				out.Siblings = append(out.Siblings, pages.Student(v, sib, m.Date))
@@ -162,11 +152,6 @@ func Show(ctx context.Context, o *work.Office, p work.Person, id ids.Student, as
 		section := v.Of(id)
 		if err := addFigures(section, &out, s, x, m); err != nil {
 			return err
-		}
-		if p.May(work.MaySeeConcerns) {
-			if err := addCourses(ctx, v, &out, id, m); err != nil {
-				return err
-			}
 		}
 		if err := addYearBefore(ctx, section, &out, id, m); err != nil {
 			return err
@@ -333,30 +318,4 @@ func barsOf(e absence.DayEvidence, p *day.Pattern) []Bar {
 		out = append(out, b)
 	}
 	return out
-}
-
-func addCourses(ctx context.Context, v work.Snapshot, out *StudentSheet, id ids.Student, m work.Moment) error {
-	shelf, err := coursework.Read(ctx, v, m.Date)
-	if err != nil || !shelf.Any {
-		return err
-	}
-	place := map[int]int{}
-	for _, st := range shelf.Sum(shelf.Place(id), shelf.At).Standings {
-		c := st.Record.Course
-		i, ok := place[c]
-		if !ok {
-			i = len(out.Courses)
-			place[c] = i
-			out.Courses = append(out.Courses, CourseLine{Course: shelf.Courses[c].Title, Grades: []string{}})
-		}
-		for _, mark := range st.Parts[:2] {
-			if mark.Given() {
-				out.Courses[i].Grades = append(out.Courses[i].Grades, mark.Written)
-				out.Courses[i].Failing = shelf.Rule.Scale[mark.Place].Failing
-			}
-		}
-	}
-	out.Courses = slices.DeleteFunc(out.Courses, func(c CourseLine) bool { return len(c.Grades) == 0 })
-	sort.SliceStable(out.Courses, func(a, b int) bool { return out.Courses[a].Failing && !out.Courses[b].Failing })
-	return nil
 }

@@ -94,6 +94,7 @@ func read(ctx context.Context, v work.Snapshot, d day.Date) (*Shelf, error) {
 		s.given[r.Key()] = r.Date
 		s.put(student, place[r.CourseID], r, quarters, halves)
 	}
+	s.Close()
 	return s, nil
 }
 

@@ -10,18 +10,26 @@ import (
 	"meldung/core/ids"
 	"meldung/core/results"
 	"meldung/files/gradebook"
+	"meldung/files/oneroster"
 	"meldung/files/table"
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/plans"
 )
 
-// Import says what files of course results would change, and applies them when asked to. The students are
-// those of the roster where the files have none. A grade takes the place of the one before, which stays on
+// Import says what files of course results would change, and applies them when asked to: grades, and the
+// items and scores of OneRoster. The students are those of the roster where the files have none. A grade takes the place of the one before, which stays on
 // record with its date; a row that the files lack stays.
 func Import(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt plans.Options) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "course results imported"}
 	return plans.Run(ctx, o, job, opt, &fromFiles{files: files})
+}
+
+// Of a folder the grades are read, and the items of OneRoster; one of them must be there.
+func (c *fromFiles) holds() (grades, items bool) {
+	_, grades = c.files[gradebook.Grades]
+	items = oneroster.HasGradebook(c.files)
+	return grades || !items, items
 }
 
 type fromFiles struct {
@@ -30,6 +38,7 @@ type fromFiles struct {
 	periods []store.ResultPeriod // new
 	results []fileResult         // new and changed
 	replace []store.ResultKey
+	items   fileItems
 }
 
 // fileResult is a result whose course may have no number yet.
@@ -40,9 +49,24 @@ type fileResult struct {
 
 func (c *fromFiles) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ bool) (plans.Plan, store.School, error) {
 	rows := v.School.Records().Rows
+	grades, items := c.holds()
+	p := plans.New(nil, nil)
+	p.When = "at all times"
+	if grades {
+		if err := c.planGrades(ctx, v, &p); err != nil {
+			return p, rows, err
+		}
+	}
+	if items {
+		return p, rows, c.planItems(ctx, v, &p)
+	}
+	return p, rows, nil
+}
+
+func (c *fromFiles) planGrades(ctx context.Context, v work.Snapshot, p *plans.Plan) error {
 	rule, _, err := Rule(ctx, v.Store())
 	if err != nil {
-		return plans.Plan{}, rows, err
+		return err
 	}
 	students := map[string]store.Student{}
 	if _, there := c.files[gradebook.Students]; !there {
@@ -52,10 +76,9 @@ func (c *fromFiles) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ boo
 		students[s.SourcedID] = s
 	}
 	book, problems := gradebook.Read(c.files, rule)
-	p := plans.New(problems, nil)
-	p.When = "at all times"
+	p.Add(problems, nil)
 	if book == nil {
-		return p, rows, nil
+		return nil
 	}
 	for _, s := range book.Students {
 		if _, known := students[s.ID]; !known {
@@ -63,14 +86,14 @@ func (c *fromFiles) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ boo
 		}
 	}
 	c.courses, c.periods, c.results, c.replace = nil, nil, nil, nil
-	if err := c.planPeriods(ctx, v, &p, book); err != nil {
-		return p, rows, err
+	if err := c.planPeriods(ctx, v, p, book); err != nil {
+		return err
 	}
-	ofCourse, err := c.planCourses(ctx, v, &p, book)
+	ofCourse, err := c.planCourses(ctx, v, p, book)
 	if err != nil {
-		return p, rows, err
+		return err
 	}
-	return p, rows, c.planResults(ctx, v, &p, book, students, ofCourse)
+	return c.planResults(ctx, v, p, book, students, ofCourse)
 }
 
 // withRoster adds the roster's students to files that have none.
@@ -236,5 +259,8 @@ func (c *fromFiles) Write(ctx context.Context, tx *work.Tx, _ work.Snapshot, _ s
 			rows[i].CourseID = made[r.course]
 		}
 	}
-	return store.AddResults(ctx, tx.Tx, rows, c.replace, tx.Entry)
+	if err := store.AddResults(ctx, tx.Tx, rows, c.replace, tx.Entry); err != nil {
+		return err
+	}
+	return c.items.write(ctx, tx)
 }

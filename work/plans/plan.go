@@ -72,11 +72,17 @@ func (p Plan) stamp() string {
 }
 
 func New(problems []table.Problem, notes []string) Plan {
-	out := Plan{Parts: []PlanPart{}, Figures: []string{}, Details: []string{}, Kept: []string{}, Problems: make([]string, len(problems)), Notes: append([]string{}, notes...)}
-	for i, p := range problems {
-		out.Problems[i] = p.String()
-	}
+	out := Plan{Parts: []PlanPart{}, Figures: []string{}, Details: []string{}, Kept: []string{}, Problems: []string{}, Notes: []string{}}
+	out.Add(problems, notes)
 	return out
+}
+
+// Add adds what is wrong, and what is worth knowing, of more files.
+func (p *Plan) Add(problems []table.Problem, notes []string) {
+	for _, x := range problems {
+		p.Problems = append(p.Problems, x.String())
+	}
+	p.Notes = append(p.Notes, notes...)
 }
 
 func (p *Plan) Detail(format string, args ...any) {

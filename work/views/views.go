@@ -13,11 +13,11 @@ import (
 )
 
 // places are the pages of which views are kept, with what seeing one needs.
-var places = map[string]work.Permission{"absence": work.MaySeeAbsence, "conduct": work.MaySeeConduct, "papers": work.MaySeeLates}
+var places = map[string]work.Permission{"absence": work.MaySeeAbsence, "courses": work.MaySeeCourses, "conduct": work.MaySeeConduct, "papers": work.MaySeeLates}
 
 // View is a page under a name.
 type View struct {
-	Place   string `json:"place" enum:"absence,conduct,papers"`
+	Place   string `json:"place" enum:"absence,conduct,courses,papers"`
 	Name    string `json:"name" minLength:"1" maxLength:"60"`
 	Address string `json:"address" minLength:"1" maxLength:"1000" doc:"The page's own, from its first stroke on"`
 	Shared  bool   `json:"shared,omitempty" doc:"Others who may see the page are offered it too"`

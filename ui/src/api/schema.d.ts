@@ -567,6 +567,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/cell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whose grades or credits a cell counts */
+        get: operations["courses-cell"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/credits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who lost credit, where, and how it can be regained */
+        get: operations["courses-credits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/file": {
         parameters: {
             query?: never;
@@ -574,7 +608,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who is not on track, as a file */
+        /** A view of the course results, as a file */
         get: operations["courses-file"];
         put?: never;
         post?: never;
@@ -613,6 +647,40 @@ export interface paths {
         put?: never;
         /** Look at another rule, or take it */
         post: operations["set-result-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/student": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All of a student's results */
+        get: operations["courses-of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What fails quarter by quarter, and which credits half-years lost */
+        get: operations["courses-tables"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3718,6 +3786,21 @@ export interface components {
              */
             onSite: number;
         };
+        CellStudent: {
+            course: string;
+            /** @description Or lost; else nearly, or standing lost */
+            failing: boolean;
+            /** @description Empty for a credit */
+            grade: string;
+            student: components["schemas"]["StudentRef"];
+            /** @description How its credit stands */
+            words: string;
+        };
+        CellView: {
+            /** @description Failing or lost first */
+            students: components["schemas"]["CellStudent"][];
+            title: string;
+        };
         CheckInAnswer: {
             answer: string;
             at: string;
@@ -4363,11 +4446,6 @@ export interface components {
             n: number;
             state: string;
         };
-        CourseLine: {
-            course: string;
-            failing: boolean;
-            grades: string[];
-        };
         CourseStrip: {
             /**
              * Format: int64
@@ -4388,8 +4466,7 @@ export interface components {
              * @description How many were not, at the end of the period before
              */
             before?: number;
-            /** @enum {string} */
-            by: "course" | "class" | "area";
+            by: string;
             /** @description The largest share first */
             failing: components["schemas"]["FailingLine"][];
             /** @description The scale, the best first */
@@ -4424,6 +4501,51 @@ export interface components {
         CredentialsBody: {
             password: string;
             username: string;
+        };
+        CreditGroup: {
+            students: components["schemas"]["CreditLine"][];
+            title: string;
+        };
+        CreditLine: {
+            behind: string;
+            earned: string;
+            /** @description Empty where nothing is expected */
+            expected: string;
+            lost: components["schemas"]["LostCredit"][];
+            student: components["schemas"]["StudentRef"];
+        };
+        CreditsView: {
+            /** @description There are grades */
+            any: boolean;
+            /**
+             * Format: int64
+             * @description Of them behind what is expected
+             */
+            behind: number;
+            /** @description The fewest credits behind first, then who is on pace in spite of a loss */
+            by: components["schemas"]["CreditGroup"][];
+            /** @description The scale, the best first */
+            grades: string[];
+            /** @description In words; empty for everyone */
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            half: string;
+            /**
+             * Format: int64
+             * @description Credits of half-years lost in all, each one
+             */
+            lost: number;
+            /**
+             * Format: int64
+             * @description Students on record
+             */
+            of: number;
+            /** @description Only one's own classes */
+            own: boolean;
+            period: string;
+            periods: components["schemas"]["Choice"][];
+            /** @description The school's rule by its title */
+            rule: string;
         };
         DayBar: {
             bars: components["schemas"]["Bar"][];
@@ -5433,6 +5555,13 @@ export interface components {
             /** @description Those on the roll today, in the order in which they came on */
             students: components["schemas"]["StudentRef"][];
         };
+        LostCredit: {
+            course: string;
+            half: string;
+            /** @description How it can be regained, what is nearest first */
+            ways: string[];
+            why: string;
+        };
         MadeAccount: {
             name: string;
             /** @description Shown once; it has to be replaced at the first sign-in */
@@ -5727,12 +5856,23 @@ export interface components {
             /** @description The tick with this token is taken back */
             undo?: boolean;
         };
+        NinthStudent: {
+            student: components["schemas"]["StudentRef"];
+            words: string;
+        };
         NinthView: {
+            not: components["schemas"]["NinthStudent"][];
             /** Format: int64 */
             of: number;
             /** Format: int64 */
             onTrack: number;
             source: string;
+        };
+        NotCell: {
+            /** Format: int64 */
+            not: number;
+            /** Format: int64 */
+            of: number;
         };
         Nothing: Record<string, never>;
         Notice: {
@@ -5805,6 +5945,58 @@ export interface components {
             id: number;
             name: string;
             own: boolean;
+        };
+        OneCourse: {
+            /** @description One for each period */
+            grades: components["schemas"]["OneMark"][];
+            /** @description How each half-year's credit stands */
+            halves: components["schemas"]["OneHalf"][];
+            title: string;
+        };
+        OneHalf: {
+            /** @description The examination's grade; empty where there is none */
+            exam: string;
+            half: string;
+            /** @enum {string} */
+            state: "earned" | "recovered" | "lost" | "stands_lost" | "open";
+            words: string;
+        };
+        OneMark: {
+            failing: boolean;
+            /** @description Empty where there is none */
+            grade: string;
+            nearly: boolean;
+        };
+        OneMean: {
+            /** @description With two decimals; empty where there is no grade */
+            mean: string;
+            /**
+             * Format: double
+             * @description Of the most that the scale gives; 0 to 1
+             */
+            share: number;
+        };
+        OneView: {
+            any: boolean;
+            behind: string;
+            /** @description Of the mean since the period before, with its sign; empty where there is none */
+            change: string;
+            courses: components["schemas"]["OneCourse"][];
+            /** @description Credits */
+            earned: string;
+            expected: string;
+            /** @description Mean of the grades' points, one for each period */
+            means: components["schemas"]["OneMean"][];
+            /** @description The ninth-year rule in words; empty where it does not apply */
+            ninth: string;
+            /** @description Only the courses that one teaches */
+            own: boolean;
+            /** @description Of the school years on record of the student */
+            periods: string[];
+            /** @description Pieces of work by now, what was due last first */
+            pieces: components["schemas"]["PieceView"][];
+            /** @description Where the student stands, in words */
+            track: string;
         };
         OwnCount: {
             /** Format: int64 */
@@ -6109,6 +6301,20 @@ export interface components {
         Picture: {
             /** @description base64 */
             picture: string;
+        };
+        PieceView: {
+            category: string;
+            class: string;
+            comment: string;
+            /** @description Empty where nothing says */
+            due: string;
+            /** @description 12 of 20; empty while there are none */
+            points: string;
+            /** @description Of the maximum, in per cent */
+            share: string;
+            /** @enum {string} */
+            state: "scored" | "handed in" | "never" | "open" | "exempt";
+            title: string;
         };
         Place: {
             /** @description The last that shows where they were; empty where the text says it */
@@ -7451,7 +7657,6 @@ export interface components {
             contacts: components["schemas"]["ContactRef"][];
             /** @description The same contacts as they can be changed; none for those who may not */
             contactsNow: components["schemas"]["ContactNow"][];
-            courses: components["schemas"]["CourseLine"][];
             days: components["schemas"]["DayBar"][];
             /** @description Lines reached and steps due this year by every policy, newest first */
             due: components["schemas"]["DueView"][];
@@ -7496,6 +7701,72 @@ export interface components {
             warningsNow: components["schemas"]["WarningNow"][];
             /** @description When lessons are missed */
             where: components["schemas"]["WhereView"];
+        };
+        TableCell: {
+            /**
+             * Format: int64
+             * @description Failing since the period before
+             */
+            change?: number;
+            /**
+             * Format: int64
+             * @description Credits: lost
+             */
+            failing: number;
+            /**
+             * Format: int64
+             * @description Nearly failing; credits: standing lost
+             */
+            nearly: number;
+            /** Format: int64 */
+            of: number;
+            /**
+             * Format: double
+             * @description Failing or lost of all, 0 to 1
+             */
+            part: number;
+            /** @description The same in per cent; empty of none */
+            share: string;
+        };
+        TableColumn: {
+            half: boolean;
+            name: string;
+        };
+        TableLine: {
+            /** @description One for each column */
+            cells: components["schemas"]["TableCell"][];
+            name: string;
+        };
+        TablesView: {
+            /** @description There are grades */
+            any: boolean;
+            by: string;
+            /** @description The quarters up to the period, each half-year after its own */
+            columns: components["schemas"]["TableColumn"][];
+            /** @description The scale, the best first */
+            grades: string[];
+            /** @description In words; empty for everyone */
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            half: string;
+            lines: components["schemas"]["TableLine"][];
+            /**
+             * Format: double
+             * @description The largest share of a cell, 0 to 1
+             */
+            most: number;
+            /** @description Students not on track at the end of each quarter; nothing under a half-year */
+            not: components["schemas"]["NotCell"][];
+            /** @description What is to be known about the lines */
+            note: string;
+            /** @description Only one's own classes */
+            own: boolean;
+            period: string;
+            periods: components["schemas"]["Choice"][];
+            /** @description The school's rule by its title */
+            rule: string;
+            /** @description Everyone */
+            whole: components["schemas"]["TableLine"];
         };
         Taken: {
             refused: components["schemas"]["Refused"][];
@@ -7944,7 +8215,7 @@ export interface components {
             address: string;
             name: string;
             /** @enum {string} */
-            place: "absence" | "conduct" | "papers";
+            place: "absence" | "conduct" | "courses" | "papers";
             /** @description Others who may see the page are offered it too */
             shared?: boolean;
         };
@@ -9594,7 +9865,7 @@ export interface operations {
                 group?: string;
                 /** @description A grading period; empty is the last with grades */
                 period?: string;
-                by?: "course" | "class" | "area";
+                by?: "course" | "class" | "area" | "year" | "form" | "leaving";
             };
             header?: never;
             path?: never;
@@ -9622,6 +9893,88 @@ export interface operations {
             };
         };
     };
+    "courses-cell": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description A grading period; empty is the last with grades */
+                period?: string;
+                by?: "course" | "class" | "area" | "year" | "form" | "leaving";
+                /** @description A grading period or a half-year */
+                column: string;
+                /** @description The line; empty is everyone */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "courses-credits": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description A grading period; empty is the last with grades */
+                period?: string;
+                by?: "course" | "class" | "area" | "year" | "form" | "leaving";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CreditsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "courses-file": {
         parameters: {
             query: {
@@ -9633,7 +9986,8 @@ export interface operations {
                 group?: string;
                 /** @description A grading period; empty is the last with grades */
                 period?: string;
-                by?: "course" | "class" | "area";
+                by?: "course" | "class" | "area" | "year" | "form" | "leaving";
+                view?: "tracks" | "tables" | "credits";
                 format: "csv" | "xlsx";
             };
             header?: never;
@@ -9750,6 +10104,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulePlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "courses-of": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                of: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "courses-tables": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description A grading period; empty is the last with grades */
+                period?: string;
+                by?: "course" | "class" | "area" | "year" | "form" | "leaving";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablesView"];
                 };
             };
             /** @description Error */
@@ -15371,7 +15797,7 @@ export interface operations {
     views: {
         parameters: {
             query: {
-                place: "absence" | "conduct" | "papers";
+                place: "absence" | "conduct" | "courses" | "papers";
             };
             header?: never;
             path?: never;

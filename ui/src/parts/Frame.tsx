@@ -145,6 +145,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
             mayWrite={who.mayWrite}
             inOffice={who.inOffice}
             mayTakeAlong={who.role === "administrator"}
+            mayJudge={who.role !== "desk"}
             mayState={who.role !== "teacher" && who.role !== "desk"}
             onClose={() => set({ student: undefined }, false)}
           />

@@ -5,6 +5,7 @@ const kinds: Record<string, string> = {
   "grading period": "Grading periods",
   month: "Months",
   year: "Years",
+  leaving: "Leaving cohorts",
   form: "Forms",
   class: "Classes",
   transport: "Transport",

@@ -69,7 +69,6 @@ const sheet = (id: number, name: string) =>
     latesNow: 1,
     period: "Quarter 3",
     incidents: 0,
-    courses: [{ course: "English (Y9)", grades: ["D", "D+"], failing: true }],
     contacts: [
       {
         id: 7,
@@ -97,7 +96,16 @@ const sheet = (id: number, name: string) =>
 function Opened() {
   const { student: open } = useAddress();
   return open ? (
-    <StudentSheet id={Number(open)} mayCall mayWrite inOffice mayTakeAlong={false} mayState onClose={() => undefined} />
+    <StudentSheet
+      id={Number(open)}
+      mayCall
+      mayWrite
+      inOffice
+      mayTakeAlong={false}
+      mayState
+      mayJudge
+      onClose={() => undefined}
+    />
   ) : null;
 }
 
@@ -114,8 +122,57 @@ function List() {
   );
 }
 
+const results: Schemas["OneView"] = {
+  any: true,
+  own: false,
+  periods: ["Quarter 2", "Quarter 3"],
+  courses: [
+    {
+      title: "English 9",
+      grades: [
+        { grade: "D-", failing: false, nearly: true },
+        { grade: "F", failing: true, nearly: false },
+      ],
+      halves: [{ half: "half-year 2", state: "stands_lost", exam: "", words: "a D in Quarter 4" }],
+    },
+  ],
+  means: [
+    { mean: "2.90", share: 0.725 },
+    { mean: "2.50", share: 0.625 },
+  ],
+  change: "−0.40",
+  earned: "4",
+  expected: "4.5",
+  behind: "0.5",
+  track: "one course away",
+  ninth: "",
+  pieces: [
+    {
+      title: "Essay",
+      class: "9En2",
+      category: "Written",
+      due: "Fri 27 February",
+      points: "",
+      share: "",
+      state: "never",
+      comment: "",
+    },
+    {
+      title: "Reading",
+      class: "9En2",
+      category: "",
+      due: "",
+      points: "12 of 20",
+      share: "60.0 %",
+      state: "scored",
+      comment: "",
+    },
+  ],
+};
+
 function show(at = "/") {
   const server = testServer({
+    "/api/courses/student": results,
     "/api/students/1": sheet(1, "Maren Holt"),
     "/api/students/2": sheet(2, "Tavi Lund"),
     "/api/students/3": sheet(3, "Corin Vale"),
@@ -132,7 +189,18 @@ describe("a student’s sheet", () => {
     expect(await screen.findByText("In every morning. Misses lesson 5: 20 of 31 missed lessons.")).toBeInTheDocument();
     expect(screen.getByTitle("Monday, lesson 5: 9 of 22 missed, 8 while on site")).toHaveTextContent("9");
     expect(screen.getByText("lessons missed while on site").previousSibling).toHaveTextContent("18");
-    expect(screen.getByText("English (Y9): D, then D+")).toBeInTheDocument();
+  });
+
+  it("has the courses over the quarters, with how the credit stands", async () => {
+    show("/?student=1");
+    const courses = within(await screen.findByRole("region", { name: "Courses" }));
+    expect(
+      courses.getByRole("row", { name: /^English 9 .*stands lost *in half-year 2.*a D in Quarter 4/ }),
+    ).toBeVisible();
+    expect(courses.getByText("One course away")).toBeVisible();
+    expect(courses.getByText("1 piece due and not handed in")).toBeVisible();
+    expect(courses.getByRole("row", { name: "Reading 9En2 12 of 20 60.0 %" })).toBeVisible();
+    expect(courses.getByText("−0.40 since Quarter 2")).toBeVisible();
   });
 
   it("has a statement to print or to send, over some dates and without some codes", async () => {

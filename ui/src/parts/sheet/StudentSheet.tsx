@@ -16,6 +16,7 @@ import { Portrait } from "../Portrait";
 import { StudentName } from "../StudentName";
 import { plural } from "../words";
 import { Called } from "./Called";
+import { CoursesOf } from "./CoursesOf";
 import { DayBars } from "./DayBars";
 import { Figures } from "./Figures";
 import { History } from "./History";
@@ -35,6 +36,7 @@ export default function StudentSheet({
   inOffice,
   mayTakeAlong,
   mayState,
+  mayJudge,
   onClose,
 }: {
   id: number;
@@ -43,6 +45,7 @@ export default function StudentSheet({
   inOffice: boolean;
   mayTakeAlong: boolean;
   mayState: boolean; // print what the student missed
+  mayJudge: boolean; // see conduct and course results
   onClose: () => void;
 }) {
   useFocusBack();
@@ -105,21 +108,15 @@ export default function StudentSheet({
             </p>
           </section>
           {mayCall && <Contacts s={s} mayChange={mayWrite && !at} mayEnd={inOffice} />}
-          <section aria-label="Conduct and courses" className="look-small">
-            <p>
-              <b>Conduct</b>{" "}
-              {s.incidents === 0 ? "no incident on record" : `${plural(s.incidents, "incident")} on record`}
-            </p>
-            <p>
-              <b>Courses</b> {s.courses.length === 0 && "no grades yet"}
-              {s.courses.map((c, i) => (
-                <span key={c.course} className={c.failing ? "look-overdue" : ""}>
-                  {i > 0 && " · "}
-                  {c.course}: {c.grades.join(", then ")}
-                </span>
-              ))}
-            </p>
-          </section>
+          {mayJudge && (
+            <>
+              <p className="look-small">
+                <b>Conduct</b>{" "}
+                {s.incidents === 0 ? "no incident on record" : `${plural(s.incidents, "incident")} on record`}
+              </p>
+              <CoursesOf student={s.student.id} />
+            </>
+          )}
           <History list={s.happened} />
         </div>
       )}

@@ -51,9 +51,77 @@ const view: Schemas["CoursesView"] = {
   ],
   by: "course",
   failing: [{ name: "English 9", failing: 8, nearly: 2, of: 26, change: 3 }],
-  ninth: { onTrack: 71, of: 102, source: "five full credits" },
+  ninth: {
+    onTrack: 71,
+    of: 102,
+    source: "five full credits",
+    not: [{ student: student(15, "Mika Ulvar"), words: "not on track: 2 of 2.5 credits of this year by now" }],
+  },
   rule: "Fairlead credits",
   grades: ["A", "D", "F"],
+};
+
+const frame = {
+  any: true,
+  period: view.period,
+  half: view.half,
+  periods: view.periods,
+  groups: view.groups,
+  group: "",
+  own: false,
+  rule: view.rule,
+  grades: view.grades,
+};
+const cell = (failing: number, nearly: number, of: number, change?: number): Schemas["TableCell"] => ({
+  failing,
+  nearly,
+  of,
+  part: of ? failing / of : 0,
+  share: of ? `${((100 * failing) / of).toFixed(1)} %` : "",
+  change,
+});
+const tables: Schemas["TablesView"] = {
+  ...frame,
+  by: "year",
+  columns: [
+    { name: "Quarter 3", half: false },
+    { name: "half-year 2", half: true },
+  ],
+  lines: [{ name: "Year 9", cells: [cell(8, 2, 104, 3), cell(0, 6, 104)] }],
+  whole: { name: "", cells: [cell(30, 9, 612), cell(0, 22, 612)] },
+  not: [
+    { not: 38, of: 102 },
+    { not: 0, of: 0 },
+  ],
+  most: 0.08,
+  note: "",
+};
+const credits: Schemas["CreditsView"] = {
+  ...frame,
+  of: 102,
+  behind: 1,
+  lost: 1,
+  by: [
+    {
+      title: "0.5 behind",
+      students: [
+        {
+          student: student(14, "Perran Hask"),
+          earned: "4",
+          expected: "4.5",
+          behind: "0.5",
+          lost: [
+            {
+              course: "Mathematics 9",
+              half: "half-year 1",
+              why: "(0 + 0) ÷ 2 = 0, the line is 0.5: lost",
+              ways: ["the recovery course", "taking it again"],
+            },
+          ],
+        },
+      ],
+    },
+  ],
 };
 
 function show(answer: Partial<Schemas["CoursesView"]> = {}, at = "/courses", role: Schemas["Who"]["role"] = "officer") {
@@ -66,6 +134,22 @@ function show(answer: Partial<Schemas["CoursesView"]> = {}, at = "/courses", rol
       now: 1,
       track: "on track",
     },
+    "/api/courses/tables": tables,
+    "/api/courses/credits": credits,
+    "/api/courses/cell": {
+      title: "Year 9, Quarter 3",
+      students: [
+        {
+          student: student(14, "Perran Hask"),
+          course: "English 9",
+          grade: "F",
+          words: "a D in Quarter 4",
+          failing: true,
+        },
+        { student: student(15, "Mika Ulvar"), course: "Mathematics 9", grade: "D-", words: "", failing: false },
+      ],
+    },
+    "/api/views": [],
     "/api/lists": [],
     "/api/own-fields/groups": [],
   });
@@ -159,8 +243,42 @@ describe("the place Courses", () => {
     await waitFor(() => expect(router.state.location.search).toContain("period=Quarter+2"));
     expect(screen.getByRole("link", { name: "CSV" })).toHaveAttribute(
       "href",
-      "/api/courses/file?format=csv&group=year%3A9&period=Quarter+2",
+      "/api/courses/file?view=tracks&format=csv&group=year%3A9&period=Quarter+2",
     );
+  });
+
+  it("opens what fails most into the students, and says who is not on track by the rule of year 9", async () => {
+    const { user, server } = show();
+    await user.click(await screen.findByText("Who is not"));
+    expect(screen.getByText(/2 of 2.5 credits of this year/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "English 9" }));
+    const failing = within(await screen.findByRole("region", { name: "Failing" }));
+    expect(failing.getByRole("button", { name: /Perran Hask/ })).toBeInTheDocument();
+    expect(within(screen.getByRole("region", { name: "Nearly failing" })).getByText("D-")).toBeInTheDocument();
+    expect(server.asked.at(-1)).toMatch(/column=Quarter(%20|\+)3&name=English(%20|\+)9/);
+    expect(screen.getAllByRole("button", { name: "Keep as a list …" })).toHaveLength(2);
+  });
+
+  it("has quarters and half-years in a table, by what one asks for; each cell opens", async () => {
+    const { user, server, router } = show({}, "/courses?view=tables&by=year");
+    await user.click(await screen.findByRole("button", { name: "8 of 104 failing, Year 9, Quarter 3" }));
+    expect(await screen.findByText("Year 9, Quarter 3")).toBeInTheDocument();
+    expect(server.asked.find((a) => a.startsWith("/api/courses/cell"))).toContain("by=year");
+    await user.click(screen.getByRole("button", { name: "Close" }));
+    expect(screen.getByRole("row", { name: /Students not on track 38 of 102/ })).toBeInTheDocument();
+    await user.click(screen.getByText("leaving"));
+    expect(router.state.location.search).toBe("?view=tables&by=leaving");
+    expect(screen.getByRole("link", { name: "CSV" })).toHaveAttribute(
+      "href",
+      "/api/courses/file?view=tables&format=csv&by=leaving",
+    );
+  });
+
+  it("says where credit was lost and how to regain it", async () => {
+    show({}, "/courses?view=credits");
+    expect(await screen.findByText("1 of 102 is behind in credits")).toBeInTheDocument();
+    expect(screen.getByText("to regain it: the recovery course; taking it again")).toBeInTheDocument();
+    expect(screen.getByText("of 4.5")).toBeInTheDocument();
   });
 
   it("says how grades come in where there are none", async () => {
