@@ -61,8 +61,7 @@ func TestCourses(t *testing.T) {
 	admin.goTo("/school/import")
 	admin.click(".ant-segmented-item", "Course results")
 	admin.MustElement("input[type=file]").MustSetFiles(items, scores)
-	admin.see("1 item")
-	admin.click("button", "Apply these")
+	admin.click("button", "Apply these 2 changes")
 	admin.see("Applied.")
 
 	osk := s.open("osk")

@@ -112,8 +112,11 @@ func (l *look) one(i int, out *OneView) {
 			}
 		}
 		words := l.stands(st)
-		if st.State == results.Earned {
+		switch {
+		case st.State == results.Earned:
 			words = results.Decimal(st.Value) + " points"
+		case st.State == results.Open && st.Needed == len(l.Rule.Scale)-1:
+			words = "" // any grade will do
 		}
 		course.Halves = append(course.Halves, OneHalf{Half: l.half(st), State: string(st.State), Exam: st.Parts[results.Examination].Written, Words: words})
 	}

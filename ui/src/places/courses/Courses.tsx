@@ -10,12 +10,12 @@ import { KeepList } from "../../parts/KeepList";
 import { useListGroups } from "../../parts/lists";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
+import { ResultRule } from "../../parts/ResultRule";
 import { SavedViews } from "../../parts/SavedViews";
 import { TakeAlong } from "../../parts/TakeAlong";
 import { type Asked, type Frame, useAsked } from "./asked";
 import { Cell, type CellAsked } from "./Cell";
 import { Credits } from "./Credits";
-import { Rule } from "./Rule";
 import { Tables } from "./Tables";
 import { Tracks } from "./Tracks";
 
@@ -147,7 +147,7 @@ function Around({
           </Button>
         )}
       </p>
-      {rule && <Rule mayChange={!at && who.role === "administrator"} close={() => setRule(false)} />}
+      {rule && <ResultRule mayChange={!at && who.role === "administrator"} close={() => setRule(false)} />}
     </main>
   );
 }

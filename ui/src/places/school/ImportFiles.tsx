@@ -13,7 +13,7 @@ const whichFiles: Record<Kind, string> = {
   oneroster: "All CSV files of a OneRoster 1.1 export at once, or the zip.",
   timetable: "calendar.csv, slots.csv and timetable.csv at once, or a zip.",
   grades:
-    "courses.csv, grades.csv and, where there are any, periods.csv, exams.csv, recovery.csv at once, or a zip. Rows that the files lack stay; a grade that is replaced stays on record.",
+    "courses.csv, grades.csv and, where there are any, periods.csv, exams.csv, recovery.csv at once, or a zip; the pieces of work of a OneRoster 1.1 gradebook likewise: lineItems.csv, results.csv, categories.csv. Rows that the files lack stay; a grade that is replaced stays on record.",
   incidents: "incidents.csv and incident_people.csv at once, or a zip. Incidents that the files lack stay.",
 };
 

@@ -8,6 +8,7 @@ import { Accounts } from "./Accounts";
 import { Calendar } from "./Calendar";
 import { Codes } from "./Codes";
 import { Emblem } from "./Emblem";
+import { GradeRule } from "./GradeRule";
 import { Grading } from "./Grading";
 import { ImportFiles } from "./ImportFiles";
 import { Leavers } from "./Leavers";
@@ -72,6 +73,7 @@ export default function School() {
                     ) : (
                       <Grading key={section} known={s.grading} section={section} refresh={look} />
                     )}
+                    <GradeRule />
                   </div>
                   {apart(s, section, "steps") ? (
                     <Apart title="What is due" />

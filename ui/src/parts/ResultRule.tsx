@@ -1,15 +1,16 @@
+import "./result-rule.css";
 import { Button, Input, Modal } from "antd";
 import { useEffect, useState } from "react";
-import { type Schemas, useRead, write } from "../../api/client";
-import { useFocusBack } from "../../parts/focus";
-import { tell } from "../../parts/told";
+import { type Schemas, useRead, write } from "../api/client";
+import { useFocusBack } from "./focus";
+import { tell } from "./told";
 
 type Plan = Schemas["RulePlan"];
 
 const pause = 400; // ms without a key until what is typed is read
 
 /** The rule by which grades become credits, in plain words; edited as its file, with what it would change. */
-export function Rule({ mayChange, close }: { mayChange: boolean; close: () => void }) {
+export function ResultRule({ mayChange, close }: { mayChange: boolean; close: () => void }) {
   useFocusBack();
   const held = useRead("/api/courses/rule");
   return (
