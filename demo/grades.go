@@ -33,18 +33,19 @@ scale:
   - {grade: F, points: 0, failing: true}
 line: 0.5
 withdrawn: [W]
+expected:
+  - {year: 9, credits: [4.5, 9]}
+  - {year: 10, credits: [13.5, 18]}
+  - {year: 11, credits: [22.5, 27]}
+  - {year: 12, credits: [31.5, 36]}
 `
 
-// expected is what the school expects of each year by the end of a half-year, of the credits of the years
-// that are on record.
-func (p *people) expected() string {
-	out := "expected:\n  - {year: 7, credits: [4.5, 9]}\n"
-	for _, year := range years[1:] {
-		credits := map[bool]string{true: "[13, 17.5]", false: "[4.5, 9]"}[p.years > 1]
-		out += fmt.Sprintf("  - {year: %d, credits: %s}\n", year, credits)
-	}
-	return out
-}
+// Credits count from the ninth year on: of these years every result is on record, also of the years before
+// those that are played.
+const (
+	firstCredits = 9
+	gradedYears  = 3 // school years before the present one of which there are results
+)
 
 // areas are the subject areas, and core the courses that the ninth-year rule counts.
 var (
@@ -77,12 +78,13 @@ func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 		return err
 	}
 	var periods []store.ResultPeriod
-	if p.years > 1 {
+	for back := gradedYears; back > 0; back-- {
+		began := firstOf(back).Time().Year()
 		for q := range 4 {
-			periods = append(periods, store.ResultPeriod{Name: fmt.Sprintf("Quarter %d of 2024/25", q+1), Half: fmt.Sprintf("half-year %d of 2024/25", q/2+1)})
+			of := fmt.Sprintf("of %d/%02d", began, (began+1)%100)
+			periods = append(periods, store.ResultPeriod{Name: fmt.Sprintf("Quarter %d %s", q+1, of), Half: fmt.Sprintf("half-year %d %s", q/2+1, of)})
 		}
 	}
-	first := len(periods)
 	for q := range 4 {
 		periods = append(periods, store.ResultPeriod{Name: gradingPeriods[q].name, Half: fmt.Sprintf("half-year %d", q/2+1)})
 	}
@@ -100,9 +102,9 @@ func (p *people) addGrades(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 				absent++
 			}
 		}
-		g.student(i, s, absent, periods, first, last)
+		g.student(i, s, absent, periods, last)
 	}
-	if err := store.AddResultRule(ctx, tx, resultRule+p.expected(), journal); err != nil {
+	if err := store.AddResultRule(ctx, tx, resultRule, journal); err != nil {
 		return err
 	}
 	return store.AddResults(ctx, tx, g.rows, nil, journal)
@@ -128,8 +130,17 @@ func (g *gradebook) offer(ctx context.Context, tx *sqlx.Tx) error {
 	return nil
 }
 
+// yearThen is the year that a student was in, so many school years before the present one; graded is false
+// where nothing of it is on record: before the years that are played, what gives no credit.
+func (g *gradebook) yearThen(s store.Student, back int) (year int, graded bool) {
+	now, _ := strconv.Atoi(s.Year)
+	year = now + g.p.left[s.ID] - back
+	here := back < g.p.years && s.EnrolledOn(given[0]-day.Date(yearLength*back))
+	return year, here || g.p.left[s.ID] == 0 && year >= firstCredits // who came later came with their credits
+}
+
 // student makes a student's grades up: by a level of their own, lower with what they missed.
-func (g *gradebook) student(i int, s store.Student, absent int, periods []store.ResultPeriod, first int, last day.Date) {
+func (g *gradebook) student(i int, s store.Student, absent int, periods []store.ResultPeriod, last day.Date) {
 	r := rand.New(rand.NewPCG(seed+4, uint64(i)))
 	scale := results.DefaultRule().Scale
 	level := 2.5 + r.NormFloat64()*1.9
@@ -147,15 +158,18 @@ func (g *gradebook) student(i int, s store.Student, absent int, periods []store.
 		}
 		g.rows = append(g.rows, row)
 	}
-	before, _ := strconv.Atoi(s.Year)
-	before += g.p.left[s.ID] - 1
-	if first > 0 && s.EnrolledOn(given[0]-day.Date(yearLength)) {
+	for back := gradedYears; back > 0; back-- {
+		year, graded := g.yearThen(s, back)
+		if !graded {
+			continue
+		}
 		for _, c := range subjects {
-			course := fmt.Sprint(before) + c.code
+			course := fmt.Sprint(year) + c.code
 			for q := range 4 {
-				add(store.GradeResult, course, periods[q], grade(level+bent[c.code]), given[0]-day.Date(yearLength)+day.Date(60*q))
+				period, on := periods[4*(gradedYears-back)+q], given[0]-day.Date(yearLength*back)+day.Date(60*q)
+				add(store.GradeResult, course, period, grade(level+bent[c.code]), on)
 				if q%2 == 1 && (c.code == "Ma" || c.code == "Sc") {
-					add(store.ExamResult, course, periods[q], grade(level), given[0]-day.Date(yearLength)+day.Date(60*q))
+					add(store.ExamResult, course, period, grade(level), on)
 				}
 			}
 		}
@@ -173,17 +187,17 @@ func (g *gradebook) student(i int, s store.Student, absent int, periods []store.
 			} else if own != nil {
 				value = scale[min(max(int(level), 0), 6)].Name
 			}
-			add(store.GradeResult, s.Year+c.code, periods[first+q], value, on)
+			add(store.GradeResult, s.Year+c.code, periods[4*gradedYears+q], value, on)
 			if q == 1 && (c.code == "Ma" || c.code == "Sc") {
 				if len(said) > q {
 					value = said[0]
 				}
-				add(store.ExamResult, s.Year+c.code, periods[first+q], value, on)
+				add(store.ExamResult, s.Year+c.code, periods[4*gradedYears+q], value, on)
 			}
 		}
 	}
 	if s.Name() == "Tavi Lund" {
-		row := store.Result{Kind: store.RecoveryResult, StudentID: s.ID, CourseID: g.courses[s.Year+"Ma"], Period: periods[first].Half, At: periods[first+2].Name, Value: "true", Date: given[2], Journal: g.journal}
+		row := store.Result{Kind: store.RecoveryResult, StudentID: s.ID, CourseID: g.courses[s.Year+"Ma"], Period: periods[4*gradedYears].Half, At: periods[4*gradedYears+2].Name, Value: "true", Date: given[2], Journal: g.journal}
 		g.rows = append(g.rows, row)
 	}
 }

@@ -88,6 +88,18 @@ func (b *Book) Only(keep func(student int, r *Record) bool) *Book {
 	return &out
 }
 
+// InYears returns the book with every student in the year that they were in at another time, for what is
+// judged as at that time. Empty is a year that nobody knows: nothing is expected of it.
+func (b *Book) InYears(year func(student int) string) *Book {
+	out := *b
+	out.Students = slices.Clone(b.Students)
+	for i := range out.Students {
+		out.Students[i].Year = year(i)
+	}
+	out.Close()
+	return &out
+}
+
 // Sums are a student's results as at a quarter.
 type Sums struct {
 	Standings []Standing // by half-year, then in the order of the courses

@@ -49,6 +49,9 @@ func open(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment, as
 		}
 		l.at = results.Quarter(i)
 	}
+	if l.Book, err = shelf.Then(v, m.Date, l.at); err != nil {
+		return nil, false, err
+	}
 	ofRoster := map[string]store.Course{}
 	for _, c := range v.School.Records().Rows.Courses {
 		ofRoster[c.SourcedID] = c
@@ -61,7 +64,7 @@ func open(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment, as
 		l.titles = append(l.titles, title)
 	}
 	if p.Role == work.Teacher {
-		l.Book = shelf.Only(own(v, p, shelf, ofRoster))
+		l.Book = l.Only(own(v, p, shelf, ofRoster))
 	}
 	group, words, err := pages.GroupOf(v, m.Scope, m.Date, ask.Group)
 	if err != nil {

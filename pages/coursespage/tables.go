@@ -26,7 +26,7 @@ func (l *look) grouping(by string) func(int, *results.Record) []string {
 		case "class":
 			return l.classes(i, r)
 		case "year":
-			return []string{cmp.Or(work.Join(" ", "Year", l.refs[i].Year), "Not known")}
+			return []string{yearOf(l.Students[i].Year)}
 		case "form":
 			return []string{l.v.School.Form(l.refs[i].ID, l.m.Date)}
 		case "leaving":
@@ -37,6 +37,13 @@ func (l *look) grouping(by string) func(int, *results.Record) []string {
 		}
 		return []string{l.titles[r.Course]}
 	}
+}
+
+func yearOf(year string) string {
+	if year == "" {
+		return "Year not known"
+	}
+	return "Year " + year
 }
 
 // Tables shows what fails quarter by quarter of a school year, and which credits its half-years lost.
@@ -72,8 +79,8 @@ func Tables(ctx context.Context, o *work.Office, p work.Person, asAt string, ask
 			}
 			out.Lines = append(out.Lines, line)
 		}
-		if l.at/4 != l.last/4 && (out.By == "year" || out.By == "form") {
-			out.Note = "Students stand in the " + out.By + " they are in now."
+		if l.at/4 != l.last/4 && out.By == "form" {
+			out.Note = "Students stand in the form that they are in now."
 		}
 		return nil
 	})

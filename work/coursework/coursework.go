@@ -11,6 +11,7 @@ import (
 	"meldung/core/policy"
 	"meldung/core/results"
 	"meldung/files/gradebook"
+	"meldung/held"
 	"meldung/store"
 	"meldung/work"
 )
@@ -140,6 +141,37 @@ func courseOf(c store.GradedCourse) (results.Course, error) {
 		out.Max = &most
 	}
 	return out, nil
+}
+
+// Then returns the book as at a period of an earlier school year: each student is in the year of then.
+// Where the school has no school year on record for it, nobody knows the years.
+func (s *Shelf) Then(v work.Snapshot, d day.Date, at results.Quarter) (*results.Book, error) {
+	back := int(s.At/4) - int(at/4)
+	if back <= 0 {
+		return s.Book, nil
+	}
+	return work.Remember(v, fmt.Sprint("course results ", d, " years back ", back), tables, func() (*results.Book, error) {
+		began := map[ids.Section][]store.SchoolYear{}
+		for _, y := range v.School.Records().Rows.Years {
+			if y.First <= d {
+				began[y.SectionID] = append(began[y.SectionID], y)
+			}
+		}
+		then := map[ids.Section]*held.School{}
+		for section, years := range began {
+			if n := len(years) - 1 - back; n >= 0 {
+				then[section] = v.School.Records().On(years[n].Last)
+			}
+		}
+		students := v.School.Students
+		return s.InYears(func(i int) string {
+			school, known := then[students[i].Section]
+			if !known {
+				return ""
+			}
+			return school.StudentOf(students[i].ID).Year
+		}), nil
+	})
 }
 
 // Place returns a student's place in the book; −1 for none.

@@ -81,9 +81,10 @@ func TestGradesBroughtIn(t *testing.T) {
 
 	shelf := read(t, o, today)
 	place := shelf.Place(12)
-	rec := shelf.Find(place, courses, 0)
+	half := shelf.At.Half() - 1
+	rec := shelf.Find(place, courses, half)
 	require.NotNil(t, rec)
-	st, ok := shelf.Rule.Stand(shelf.Courses[courses], rec, 1)
+	st, ok := shelf.Rule.Stand(shelf.Courses[courses], rec, half.Quarter(1))
 	require.True(t, ok)
 	assert.Equal(t, results.Earned, st.State)
 	assert.Equal(t, "0.875", st.Value.FloatString(3)) // ¾ · (0 + 1) / 2 + ¼ · 2
@@ -92,7 +93,7 @@ func TestGradesBroughtIn(t *testing.T) {
 	second := run(t, o, files(who+",k1,nav,Quarter 1,C\n", ""), true)
 	assert.Equal(t, plans.PlanPart{What: "grade", Changed: 1}, part(second, "grade"))
 	assert.Contains(t, strings.Join(second.Details, "\n"), `from "F" to "C"`)
-	rec = read(t, o, today).Find(place, courses, 0)
+	rec = read(t, o, today).Find(place, courses, half)
 	assert.Equal(t, []string{"C", "D", "C"}, []string{rec.Quarters[0].Written, rec.Quarters[1].Written, rec.Exam.Written}, "what the files lack stays")
 	var kept []string
 	require.NoError(t, sqlx.SelectContext(t.Context(), o.Store().Read(), &kept, `SELECT value || ' ' || date(date * 86400, 'unixepoch') FROM result WHERE ended_by IS NOT NULL`))
@@ -113,7 +114,8 @@ func TestBrokenGrades(t *testing.T) {
 		`grades.csv:2: there is no student "nobody"`:  files("nobody,,nav,Quarter 1,A\n", ""),
 		`exams.csv:2: the course "knots" has no exam`: files("", "exams.csv\nstudent,course,half_year,grade\n"+who+",knots,half-year 1,A\n"),
 		`courses.csv: the file is missing`:            {"grades.csv": []byte("student,class,course,period,grade\n")},
-		`and here Q1 of H1`:                           {"grades.csv": []byte("student,class,course,period,grade\n"), "courses.csv": files("", "")["courses.csv"]},
+		`Quarter 1 of half-year 1 comes after`:        files("", "periods.csv\nperiod,half_year\nQuarter 3,half-year 2\nQuarter 4,half-year 2\nQuarter 1,half-year 1\nQuarter 2,half-year 1\n"),
+		`is Quarter 3 of half-year 2, and here Q3`:    files("", "periods.csv\nperiod,half_year\nQuarter 1,half-year 1\nQuarter 2,half-year 1\nQ3,H2\nQ4,H2\n"),
 		`the school has no student s9`:                files("", "students.csv\nstudent,year\ns9,9\n"),
 	} {
 		plan := run(t, o, f, true)
@@ -123,6 +125,47 @@ func TestBrokenGrades(t *testing.T) {
 	assert.Len(t, read(t, o, day.MustDate("2026-03-10")).Courses, len(before.Courses))
 	_, err := coursework.Import(t.Context(), o, demotest.Officer, "", files("", ""), plans.Options{})
 	assert.Error(t, err, "an administrator brings them in")
+}
+
+// A second school year: its periods follow those that are there, under names of their own; without a file
+// of periods the school's hold; and grades of an earlier year are not replaced by those of this one.
+func TestASecondSchoolYear(t *testing.T) {
+	o := demotest.Copy(t)
+	const course = "course-025" // mathematics of year 9, of which there are grades
+	who, tenth := "", []string{}
+	require.NoError(t, o.Read(t.Context(), func(v work.Snapshot) error {
+		for _, s := range v.School.Students {
+			if s.Name() == "Perran Hask" {
+				who = s.SourcedID
+			}
+			if s.Year == "10" {
+				tenth = append(tenth, s.SourcedID+",,"+course+",Quarter 1 of 2024/25,D\n")
+			}
+		}
+		return nil
+	}))
+	f := files(who+",,"+course+",Quarter 1,A\n", "")
+	delete(f, "periods.csv")
+	f["courses.csv"] = []byte("course,title,area,credits,core,exam_weight\n" + course + ",Mathematics,Sciences,0.5,true,1/5\n")
+	plan := run(t, o, f, true)
+	require.True(t, plan.Applied, "%v", plan.Problems)
+	assert.Equal(t, plans.PlanPart{What: "grade", Changed: 1}, part(plan, "grade"))
+
+	f["periods.csv"] = []byte("period,half_year\nQ1 next,H1 next\nQ2 next,H1 next\nQ3 next,H2 next\nQ4 next,H2 next\n")
+	f["grades.csv"] = []byte("student,class,course,period,grade\n" + who + ",," + course + ",Q1 next,B\n")
+	plan = run(t, o, f, true)
+	require.True(t, plan.Applied, "%v", plan.Problems)
+	assert.Equal(t, 4, part(plan, "grading period").Added)
+	assert.Equal(t, "Q1 next", func() string { s := read(t, o, day.MustDate("2026-03-10")); return s.Periods[s.At].Name }())
+
+	delete(f, "periods.csv")
+	f["grades.csv"] = []byte("student,class,course,period,grade\n" + strings.Join(tenth, ""))
+	plan = run(t, o, f, true)
+	require.False(t, plan.Applied)
+	assert.Contains(t, plan.Problems[0], "of an earlier school year would be replaced")
+	plan, err := coursework.Import(t.Context(), o, demotest.Admin, "", f, plans.Options{Apply: true, CorrectPast: true})
+	require.NoError(t, err)
+	assert.True(t, plan.Applied)
 }
 
 // A grade is put right as the one that was seen; of two at once the second is told; what it was stays on
@@ -141,7 +184,7 @@ func TestAGradePutRight(t *testing.T) {
 	_, err = coursework.SetGrade(ctx, o, demotest.Ase, "second", in)
 	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
 	now := read(t, o, today)
-	assert.Equal(t, "D", now.Find(now.Place(perran), course, 1).Quarters[0].Written)
+	assert.Equal(t, "D", now.Find(now.Place(perran), course, now.At.Half()).Quarters[0].Written)
 	assert.Empty(t, now.Failing(now.Place(perran), now.At))
 	for want, change := range map[string]func(*coursework.GradeCorrection){
 		"is not on the scale":    func(g *coursework.GradeCorrection) { g.Grade, g.Seen = "E", "D" },

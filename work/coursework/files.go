@@ -3,6 +3,7 @@ package coursework
 import (
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 
@@ -22,7 +23,7 @@ import (
 // record with its date; a row that the files lack stays.
 func Import(ctx context.Context, o *work.Office, p work.Person, key string, files table.Files, opt plans.Options) (plans.Plan, error) {
 	job := work.Job{By: p, Key: key, Needs: work.MayImport, Kind: "course results imported"}
-	return plans.Run(ctx, o, job, opt, &fromFiles{files: files})
+	return plans.Run(ctx, o, job, opt, &fromFiles{files: files, past: opt.CorrectPast})
 }
 
 // Of a folder the grades are read, and the items of OneRoster; one of them must be there.
@@ -34,6 +35,7 @@ func (c *fromFiles) holds() (grades, items bool) {
 
 type fromFiles struct {
 	files   table.Files
+	past    bool                 // results of an earlier school year may be replaced
 	courses []store.GradedCourse // new and changed
 	periods []store.ResultPeriod // new
 	results []fileResult         // new and changed
@@ -68,6 +70,13 @@ func (c *fromFiles) planGrades(ctx context.Context, v work.Snapshot, p *plans.Pl
 	if err != nil {
 		return err
 	}
+	there, err := store.ResultPeriods(ctx, v.Store())
+	if err != nil {
+		return err
+	}
+	if _, said := c.files[gradebook.Periods]; !said && len(there) > 0 {
+		c.files = withPeriods(c.files, there)
+	}
 	students := map[string]store.Student{}
 	if _, there := c.files[gradebook.Students]; !there {
 		c.files = withRoster(c.files, v)
@@ -86,9 +95,7 @@ func (c *fromFiles) planGrades(ctx context.Context, v work.Snapshot, p *plans.Pl
 		}
 	}
 	c.courses, c.periods, c.results, c.replace = nil, nil, nil, nil
-	if err := c.planPeriods(ctx, v, p, book); err != nil {
-		return err
-	}
+	c.planPeriods(p, book, there)
 	ofCourse, err := c.planCourses(ctx, v, p, book)
 	if err != nil {
 		return err
@@ -96,12 +103,20 @@ func (c *fromFiles) planGrades(ctx context.Context, v work.Snapshot, p *plans.Pl
 	return c.planResults(ctx, v, p, book, students, ofCourse)
 }
 
+// withPeriods adds the school's grading periods to files that have none.
+func withPeriods(files table.Files, there []store.ResultPeriod) table.Files {
+	out := maps.Clone(files)
+	var rows [][]string
+	for _, x := range there {
+		rows = append(rows, []string{x.Name, x.Half})
+	}
+	out[gradebook.Periods] = table.Write([]string{"period", "half_year"}, rows)
+	return out
+}
+
 // withRoster adds the roster's students to files that have none.
 func withRoster(files table.Files, v work.Snapshot) table.Files {
-	out := table.Files{}
-	for name, content := range files {
-		out[name] = content
-	}
+	out := maps.Clone(files)
 	var rows [][]string
 	for _, s := range v.School.Students {
 		rows = append(rows, []string{s.SourcedID, s.Year})
@@ -110,30 +125,29 @@ func withRoster(files table.Files, v work.Snapshot) table.Files {
 	return out
 }
 
-// planPeriods adds periods after those that are there, which the files' begin with.
-func (c *fromFiles) planPeriods(ctx context.Context, v work.Snapshot, p *plans.Plan, book *results.Book) error {
-	there, err := store.ResultPeriods(ctx, v.Store())
-	if err != nil {
-		return err
-	}
+// planPeriods says which grading periods are new. The files' are a run of the school's, by its names, or
+// follow them: those of a new school year have names of their own.
+func (c *fromFiles) planPeriods(p *plans.Plan, book *results.Book, there []store.ResultPeriod) {
 	part := plans.PlanPart{What: "grading period"}
+	first := slices.IndexFunc(there, func(x store.ResultPeriod) bool { return x.Name == book.Periods[0].Name })
+	if first < 0 {
+		first = len(there)
+	}
 	for i, x := range book.Periods {
-		switch {
-		case i >= len(there):
+		switch place := first + i; {
+		case place >= len(there) && slices.ContainsFunc(there, func(o store.ResultPeriod) bool { return o.Name == x.Name || o.Half == x.Half }):
+			p.Wrong("%s: %s of %s comes after %s here, and the school has it before", gradebook.Periods, x.Name, x.Half, book.Periods[i-min(i, 1)].Name)
+		case place >= len(there):
 			part.Added++
-			c.periods = append(c.periods, store.ResultPeriod{Place: i + 1, Name: x.Name, Half: x.Half})
+			c.periods = append(c.periods, store.ResultPeriod{Place: place + 1, Name: x.Name, Half: x.Half})
 			p.Detail("add grading period %s of %s", x.Name, x.Half)
-		case there[i].Name != x.Name || there[i].Half != x.Half:
-			p.Wrong("%s: the school's grading period %d is %s of %s, and here %s of %s", gradebook.Periods, i+1, there[i].Name, there[i].Half, x.Name, x.Half)
+		case there[place].Name != x.Name || there[place].Half != x.Half:
+			p.Wrong("%s: the school's grading period %d is %s of %s, and here %s of %s", gradebook.Periods, place+1, there[place].Name, there[place].Half, x.Name, x.Half)
 		default:
 			part.Same++
 		}
 	}
-	if len(book.Periods) < len(there) {
-		p.Note("the files have %d grading periods and the school %d: the later ones stay", len(book.Periods), len(there))
-	}
 	p.Parts = append(p.Parts, part)
-	return nil
 }
 
 func (c *fromFiles) planCourses(ctx context.Context, v work.Snapshot, p *plans.Plan, book *results.Book) (map[string]ids.GradedCourse, error) {
@@ -183,6 +197,7 @@ func (c *fromFiles) planResults(ctx context.Context, v work.Snapshot, p *plans.P
 	for _, r := range there {
 		was[r.Key()] = r
 	}
+	began, over := yearBegan(v), 0
 	parts := map[string]*plans.PlanPart{store.GradeResult: {What: "grade"}, store.ExamResult: {What: "examination"}, store.RecoveryResult: {What: "recovery course"}}
 	for i, s := range book.Students {
 		for _, r := range rowsOf(book, i) {
@@ -198,15 +213,36 @@ func (c *fromFiles) planResults(ctx context.Context, v work.Snapshot, p *plans.P
 			default:
 				part.Changed++
 				c.replace = append(c.replace, r.Key())
+				if before.Date < began {
+					over++
+				}
 				p.Detail("change %s of %s in %s, %s, from %s to %s", part.What, students[s.ID].Name(), r.course, r.Period, strconv.Quote(before.Value), strconv.Quote(r.Value))
 			}
 			c.results = append(c.results, r)
 		}
 	}
+	if over > 0 && !c.past {
+		p.Wrong("%s of an earlier school year would be replaced: where the new ones are of this year, give its periods names of their own in %s; where the earlier ones were wrong, correct the past", work.Count(over, "result"), gradebook.Periods)
+	}
 	for _, kind := range []string{store.GradeResult, store.ExamResult, store.RecoveryResult} {
 		p.Parts = append(p.Parts, *parts[kind])
 	}
 	return nil
+}
+
+// yearBegan is the first date of the school year, of the section whose year began first.
+func yearBegan(v work.Snapshot) day.Date {
+	began := map[ids.Section]day.Date{}
+	for _, y := range v.School.Records().Rows.Years {
+		if y.First <= v.Now.Date() {
+			began[y.SectionID] = y.First
+		}
+	}
+	first := v.Now.Date()
+	for _, d := range began {
+		first = min(first, d)
+	}
+	return first
 }
 
 // rowsOf are a student's results as they are stored.
