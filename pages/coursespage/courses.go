@@ -169,7 +169,7 @@ func (l *look) tracks(out *CoursesView) {
 	out.Of = len(l.students)
 	not := l.NotOnTrack(l.students, l.at, l.name)
 	out.Not = len(not)
-	if l.at > 0 {
+	if l.at.InYear() > 0 {
 		n := len(l.NotOnTrack(l.students, l.at-1, l.name))
 		out.Before, out.Since = &n, l.Periods[l.at-1].Name
 	}
@@ -271,7 +271,7 @@ func (l *look) failing(out *CoursesView) {
 	key := l.grouping(out.By)
 	now := l.Counts(l.students, l.at, key)
 	before := map[string]results.Count{}
-	if l.at > 0 {
+	if l.at.InYear() > 0 {
 		before = l.Counts(l.students, l.at-1, key)
 	}
 	for name, c := range now {

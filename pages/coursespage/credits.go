@@ -43,13 +43,16 @@ func Credits(ctx context.Context, o *work.Office, p work.Person, asAt string, as
 					return c
 				}
 			}
+			if x, y := a.sums.Behind == nil, b.sums.Behind == nil; x != y {
+				return map[bool]int{true: 1, false: -1}[x]
+			}
 			return strings.Compare(l.name(a.i), l.name(b.i))
 		})
 		offered := l.Offered()
 		for _, x := range list {
 			title := "On pace, with credit lost"
 			if x.sums.Behind == nil {
-				title = "Credit lost"
+				title = "Credit lost, nothing expected of the year"
 			}
 			if behind(x.sums) {
 				title = decimal(x.sums.Behind) + " credits behind"

@@ -132,6 +132,9 @@ func (l *look) one(i int, out *OneView) {
 
 // ninthWords says how a student stands by the ninth-year rule.
 func ninthWords(n results.Ninth) string {
+	if n.Needed.Sign() == 0 {
+		return "no half-year of the year is over yet"
+	}
 	earned, _ := n.Earned.Decimal()
 	needed, _ := n.Needed.Decimal()
 	verdict := map[bool]string{true: "on track", false: "not on track"}[n.OnTrack]

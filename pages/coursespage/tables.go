@@ -79,8 +79,11 @@ func Tables(ctx context.Context, o *work.Office, p work.Person, asAt string, ask
 			}
 			out.Lines = append(out.Lines, line)
 		}
-		if l.at/4 != l.last/4 && out.By == "form" {
+		switch {
+		case out.By == "form" && l.at/4 != l.last/4:
 			out.Note = "Students stand in the form that they are in now."
+		case out.By == "class" && len(out.Lines) == 0:
+			out.Note = "The grades name no class, and the roster has no class of these courses."
 		}
 		return nil
 	})
@@ -140,8 +143,8 @@ func (l *look) gradeCells(at results.Quarter, by string) map[string]TableCell {
 	for name, c := range l.Counts(l.students, at, l.by(by)) {
 		out[name] = TableCell{Failing: c.Failing, Nearly: c.Nearly, Of: c.Of, Part: part(c.Failing, c.Of), Share: share(c.Failing, c.Of)}
 	}
-	if at == 0 {
-		return out
+	if at.InYear() == 0 {
+		return out // the courses of the year before were others
 	}
 	for name, c := range l.Counts(l.students, at-1, l.by(by)) {
 		if cell, there := out[name]; there {

@@ -62,7 +62,10 @@ func TestCredits(t *testing.T) {
 	require.NoError(t, err)
 	lost, behind, thisYear := 0, 0, 0
 	var last float64
+	titles := map[string]bool{}
 	for _, g := range v.By {
+		assert.False(t, titles[g.Title], "%s once", g.Title)
+		titles[g.Title] = true
 		for _, s := range g.Students {
 			lost += len(s.Lost)
 			for _, x := range s.Lost {
@@ -96,6 +99,17 @@ func TestCredits(t *testing.T) {
 		rows, err := csv.NewReader(bytes.NewReader(f.Content)).ReadAll()
 		require.NoError(t, err)
 		assert.Greater(t, len(rows), 4, view)
+	}
+}
+
+// In the first quarter nothing is compared with a year in which the courses were others.
+func TestTheFirstQuarter(t *testing.T) {
+	o := demotest.Copy(t)
+	v := show(t, o, demotest.Officer, coursespage.Ask{Period: "Quarter 1"})
+	assert.Nil(t, v.Before)
+	assert.Empty(t, v.Since)
+	for _, f := range v.Failing {
+		assert.Nil(t, f.Change)
 	}
 }
 
