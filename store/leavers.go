@@ -105,8 +105,9 @@ var aboutStudent = []struct{ name, query string }{
 		LEFT JOIN conduct_word w ON w.id = x.place_id LEFT JOIN conduct_word k ON k.id = x.kind_id` + originJoin + `WHERE s.student_id = ? ORDER BY x.id`},
 	{"course results", `SELECT x.kind, c.title AS course, x.period, x.at_period, x.class, x.value, ` + date("x.date") + ` AS stored, x.ended_by IS NOT NULL AS replaced, ` + recorded + `
 		FROM result x JOIN graded_course c ON c.id = x.course_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
-	{"pieces of work", `SELECT c.title AS class, i.title, i.category, coalesce(` + date("i.due") + `, '') AS due, x.status, x.score, i.most AS of, x.comment, ` + date("x.date") + ` AS stored, x.ended_by IS NOT NULL AS replaced, ` + recorded + `
-		FROM item_score x JOIN line_item i ON i.id = x.item_id JOIN class c ON c.id = i.class_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"pieces of work", `SELECT d.title AS class, i.title, i.category, coalesce(` + date("i.due") + `, '') AS due, x.status, x.score, i.most AS of, x.comment, ` + date("x.date") + ` AS stored, x.ended_by IS NOT NULL AS replaced, ` + recorded + `
+		FROM item_score x JOIN line_item i ON i.id = x.item_id
+		LEFT JOIN class_detail d ON d.class_id = i.class_id AND d.from_date = (SELECT max(from_date) FROM class_detail WHERE class_id = i.class_id AND from_date <= x.date)` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"follow-up", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.outcome, x.note, ` + date("x.next_date") + ` AS next, ` + recorded + ` FROM followup x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"steps of policies", `SELECT x.policy, x.title, ` + date("x.reached") + ` AS due, t.kind, coalesce(` + date("t.until") + `, '') AS until, coalesce(o.name, '') AS handed_to, t.words, t.undone_by IS NOT NULL AS undone,
 		strftime('%Y-%m-%d %H:%M', j.known * 60, 'unixepoch') AS recorded, coalesce(a.name, '') AS recorded_by

@@ -25,7 +25,7 @@ func main() {
 	root := rootCommand()
 	if command, err := root.ExecuteContextC(ctx); err != nil {
 		tell(os.Stderr, err)
-		if slices.Contains([]string{"assess", "results", "outlook"}, command.Name()) && command.Parent() == root {
+		if slices.Contains([]string{"meldung assess", "meldung results", "meldung outlook", "meldung rules check"}, command.CommandPath()) {
 			os.Exit(2)
 		}
 		os.Exit(1)
@@ -39,7 +39,7 @@ func rootCommand() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), backupCommand(), restoreCommand(), assessCommand(), resultsCommand(), outlookCommand(), policiesCommand(), openAPICommand())
+	root.AddCommand(demoCommand(), serveCommand(), importCommand(), exportCommand(), checkCommand(), backupCommand(), restoreCommand(), assessCommand(), resultsCommand(), outlookCommand(), rulesCommand(), policiesCommand(), openAPICommand())
 	return root
 }
 

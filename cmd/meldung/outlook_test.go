@@ -37,7 +37,7 @@ func TestOutlook(t *testing.T) {
 		wrong + `:2: absent "many" is not a number`:                                           {"--history", history, "--students", wrong},
 		`meldung: --ridge "1e3" is not a decimal such as 0.5`:                                 {"--history", history, "--ridge", "1e3"},
 		`meldung: --area: there is no input "late"`:                                           {"--history", history, "--area", "late=x"},
-		few + ": 16 rows have outcome 1":                                                       {"--history", few},
+		few + ": 16 rows have outcome 1":                                                      {"--history", few},
 		separated + ": the inputs separate the outcomes, so that no coefficients fit; give a": {"--history", separated},
 		"meldung: required flag(s) \"history\" not set":                                       {},
 	} {

@@ -44,11 +44,11 @@ func CodesOf(forms []CodeForm) []byte {
 }
 
 func (f CodeForm) fields() []string {
-	out := []string{"code: " + quoted(f.Code)}
+	out := []string{"code: " + Quoted(f.Code)}
 	if f.Word != "" {
-		out = append(out, "word: "+quoted(f.Word))
+		out = append(out, "word: "+Quoted(f.Word))
 	}
-	out = append(out, "counts: "+quoted(f.Counts))
+	out = append(out, "counts: "+Quoted(f.Counts))
 	for _, flag := range []struct {
 		key string
 		on  bool
@@ -58,17 +58,17 @@ func (f CodeForm) fields() []string {
 		}
 	}
 	if f.MinutesAs != "" {
-		out = append(out, "minutes_as: "+quoted(f.MinutesAs))
+		out = append(out, "minutes_as: "+Quoted(f.MinutesAs))
 	}
 	if len(f.Uses) > 0 {
 		var uses []string
 		for _, u := range f.Uses {
-			uses = append(uses, quoted(u))
+			uses = append(uses, Quoted(u))
 		}
 		out = append(out, "used_for: ["+strings.Join(uses, ", ")+"]")
 	}
 	if f.Half != "" {
-		out = append(out, "half: "+quoted(f.Half))
+		out = append(out, "half: "+Quoted(f.Half))
 	}
 	return out
 }

@@ -123,55 +123,65 @@ func triggerForm(t policy.Trigger) TriggerForm {
 	if t.Window.N > 0 {
 		out.N = strconv.Itoa(t.Window.N)
 	}
-	var told policy.Side
+	out.Of = append(out.Of, SideWords(t.Of)...)
+	return out
+}
+
+// SideWords are sides as files have them, the widest that fit.
+func SideWords(of policy.Side) []string {
+	var out []string
+	told := policy.Side(0)
 	for _, s := range sideWords {
-		if t.Of&s.side == s.side && told&s.side == 0 {
-			out.Of, told = append(out.Of, s.word), told|s.side
+		if of&s.side == s.side && told&s.side == 0 {
+			out, told = append(out, s.word), told|s.side
 		}
 	}
 	return out
 }
 
+// WindowWord is a kind of window as files have it.
+func WindowWord(k policy.WindowKind) string { return windowWords[k] }
+
 // Text writes the policy as a file.
 func (f PolicyForm) Text() []byte {
 	w := &writer{}
-	w.line("id: ", quoted(f.ID))
-	w.line("title: ", quoted(f.Title))
+	w.line("id: ", Quoted(f.ID))
+	w.line("title: ", Quoted(f.Title))
 	if f.Source != "" {
-		w.line("source: ", quoted(f.Source))
+		w.line("source: ", Quoted(f.Source))
 	}
 	if strings.Contains(f.Codes, "\n") {
 		w.line("codes:\n", strings.TrimRight(f.Codes, "\n"))
 	} else {
-		w.line("codes: ", quoted(f.Codes))
+		w.line("codes: ", Quoted(f.Codes))
 	}
-	w.line("unit: ", quoted(f.Unit))
-	w.line("basis: ", quoted(f.Basis))
+	w.line("unit: ", Quoted(f.Unit))
+	w.line("basis: ", Quoted(f.Basis))
 	w.line("day_absent_at: ", shareText(f.DayAbsentAt))
-	w.line("slots: ", quoted(f.Slots))
-	w.line("min_possible: ", quoted(amountText(f.MinPossible, f.Unit == "minute")))
+	w.line("slots: ", Quoted(f.Slots))
+	w.line("min_possible: ", Quoted(amountText(f.MinPossible, f.Unit == "minute")))
 	w.line("threshold: ", shareText(f.Threshold))
 	if f.UnexplainedAfter != "" && f.UnexplainedAfter != "0" {
-		w.line("unexplained_after: ", quoted(f.UnexplainedAfter))
+		w.line("unexplained_after: ", Quoted(f.UnexplainedAfter))
 	}
 	w.list("bands", len(f.Bands), func(i int) []string {
 		b := f.Bands[i]
 		if i == len(f.Bands)-1 && b.Below == "" {
-			return []string{"name: " + quoted(b.Name)}
+			return []string{"name: " + Quoted(b.Name)}
 		}
-		return []string{"name: " + quoted(b.Name), "below: " + shareText(b.Below)}
+		return []string{"name: " + Quoted(b.Name), "below: " + shareText(b.Below)}
 	})
 	w.list("triggers", len(f.Triggers), func(i int) []string { return f.Triggers[i].fields() })
 	if len(f.Ladders) > 0 {
 		w.line("ladders:", "")
 	}
 	for _, l := range f.Ladders {
-		w.line("  - id: ", quoted(l.ID))
+		w.line("  - id: ", Quoted(l.ID))
 		if l.Title != "" {
-			w.line("    title: ", quoted(l.Title))
+			w.line("    title: ", Quoted(l.Title))
 		}
-		w.line("    per: ", quoted(l.Per))
-		w.line("    within: ", quoted(l.Within))
+		w.line("    per: ", Quoted(l.Per))
+		w.line("    within: ", Quoted(l.Within))
 		w.line("    steps:", "")
 		for _, s := range l.Steps {
 			w.line("      - ", flow(s.fields()))
@@ -181,34 +191,34 @@ func (f PolicyForm) Text() []byte {
 }
 
 func (t TriggerForm) fields() []string {
-	out := []string{"id: " + quoted(t.ID)}
+	out := []string{"id: " + Quoted(t.ID)}
 	if t.Title != "" {
-		out = append(out, "title: "+quoted(t.Title))
+		out = append(out, "title: "+Quoted(t.Title))
 	}
-	out = append(out, "count: "+quoted(t.Count))
+	out = append(out, "count: "+Quoted(t.Count))
 	if t.Count != "lates" {
 		var sides []string
 		for _, s := range t.Of {
-			sides = append(sides, quoted(s))
+			sides = append(sides, Quoted(s))
 		}
 		out = append(out, "of: ["+strings.Join(sides, ", ")+"]")
 	}
-	out = append(out, "reach: "+quoted(amountText(t.Reach, t.Count == "minutes")))
+	out = append(out, "reach: "+Quoted(amountText(t.Reach, t.Count == "minutes")))
 	if t.Window == "rolling_weeks" || t.Window == "rolling_days" {
-		return append(out, "window: {"+t.Window+": "+quoted(t.N)+"}")
+		return append(out, "window: {"+t.Window+": "+Quoted(t.N)+"}")
 	}
-	return append(out, "window: "+quoted(t.Window))
+	return append(out, "window: "+Quoted(t.Window))
 }
 
 func (s StepForm) fields() []string {
-	out := []string{"from: " + quoted(s.From)}
+	out := []string{"from: " + Quoted(s.From)}
 	if s.To != "" {
-		out = append(out, "to: "+quoted(s.To))
+		out = append(out, "to: "+Quoted(s.To))
 	}
 	var do []string
 	for _, a := range strings.Split(s.Do, ",") {
 		if a = strings.TrimSpace(a); a != "" {
-			do = append(do, quoted(a))
+			do = append(do, Quoted(a))
 		}
 	}
 	return append(out, "do: ["+strings.Join(do, ", ")+"]")
@@ -233,7 +243,8 @@ func flow(fields []string) string { return "{" + strings.Join(fields, ", ") + "}
 var bareText = regexp.MustCompile(`^[\pL\pN]([\pL\pN ._/()%+-]*[\pL\pN.)%])?$`)
 
 // quoted writes a text as a YAML scalar.
-func quoted(s string) string {
+// Quoted writes a text as a YAML scalar that reads as that text.
+func Quoted(s string) string {
 	if bareText.MatchString(s) {
 		return s
 	}
@@ -250,7 +261,7 @@ func shareText(s string) string {
 	f, err := policy.ParseShare(s)
 	switch {
 	case err != nil:
-		return quoted(s)
+		return Quoted(s)
 	case f.Cmp(1, 1) < 0 && !strings.ContainsAny(s, "%/"):
 		return f.Scaled(1, 100).String()
 	default:

@@ -6,6 +6,7 @@ import (
 	"github.com/goccy/go-yaml/ast"
 
 	"meldung/core/policy"
+	"meldung/files/yamlfile"
 )
 
 func bandsOf(n ast.Node) ([]policy.Band, error) {
@@ -88,6 +89,11 @@ func sidesOf(item, n ast.Node, count policy.Count) (policy.Side, error) {
 	if n == nil {
 		return 0, in.Wrong(item, "of is missing")
 	}
+	return Sides(in, n)
+}
+
+// Sides reads a list of sides that is not empty, of a kind of file.
+func Sides(in yamlfile.Kind, n ast.Node) (policy.Side, error) {
 	list, err := in.Items(n)
 	if err != nil {
 		return 0, err
@@ -117,6 +123,15 @@ func windowOf(item, n ast.Node, count policy.Count) (policy.Window, error) {
 	if n == nil {
 		return policy.Window{}, in.Wrong(item, "window is missing")
 	}
+	w, err := Window(in, n)
+	if err == nil && w.Kind == policy.Run && count == policy.CountLates {
+		return policy.Window{}, in.Wrong(n, "lates have no window run")
+	}
+	return w, err
+}
+
+// Window reads a window, of a kind of file.
+func Window(in yamlfile.Kind, n ast.Node) (policy.Window, error) {
 	switch n.(type) {
 	case *ast.MappingNode, *ast.MappingValueNode:
 		f, err := in.Fields(n, "rolling_weeks", "rolling_days")
@@ -143,9 +158,6 @@ func windowOf(item, n ast.Node, count policy.Count) (policy.Window, error) {
 		kind := policy.WindowKind(i)
 		if w != s || kind == policy.RollingDays || kind == policy.RollingWeeks {
 			continue
-		}
-		if kind == policy.Run && count == policy.CountLates {
-			return policy.Window{}, in.Wrong(n, "lates have no window run")
 		}
 		return policy.Window{Kind: kind}, nil
 	}
