@@ -178,6 +178,7 @@ func newAPI(s *server) *gin.Engine {
 	s.stepRoutes()
 	s.conductRoutes()
 	s.courseRoutes()
+	s.ruleRoutes()
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()

@@ -124,6 +124,13 @@ const (
 	MayKeepCourses   Permission = "courses-file"
 	MayAskWhatIf     Permission = "what-if"
 	MaySetGrade      Permission = "set-grade"
+	MaySeeRules      Permission = "rules"
+	MaySeeRule       Permission = "rule"
+	MayLookAtRule    Permission = "look-at-rule"
+	MayTryRule       Permission = "try-rule"
+	MayKeepRules     Permission = "rules-file"
+	MaySetRules      Permission = "set-rules"
+	MayBringRules    Permission = "bring-rules"
 	MaySeeResultRule Permission = "result-rule"
 	MaySetResultRule Permission = "set-result-rule"
 
@@ -307,7 +314,7 @@ var permitted = map[Permission][]Role{
 	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MayMakeUp: office, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySeeOwnGroups: allButTeachers, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
 	MayPrintLetter: office, MaySendStatement: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
-	MaySeeCourses: allButDesk, MaySeeTables: allButDesk, MaySeeCell: allButDesk, MaySeeCredits: allButDesk, MaySeeResults: allButDesk, MayKeepCourses: allButDesk, MayAskWhatIf: allButDesk, MaySetGrade: office, MaySeeResultRule: reviewers, MaySetResultRule: administrators,
+	MaySeeCourses: allButDesk, MaySeeTables: allButDesk, MaySeeCell: allButDesk, MaySeeCredits: allButDesk, MaySeeResults: allButDesk, MayKeepCourses: allButDesk, MayAskWhatIf: allButDesk, MaySetGrade: office, MaySeeRules: reviewers, MaySeeRule: reviewers, MayLookAtRule: reviewers, MayTryRule: reviewers, MayKeepRules: reviewers, MaySetRules: {Pastoral, Administrator}, MayBringRules: {Pastoral, Administrator}, MaySeeResultRule: reviewers, MaySetResultRule: administrators,
 	MaySeeConduct: allButDesk, MayKeepConduct: allButDesk, MaySeeIncident: allButDesk, MayNoteIncident: allButDesk, MayFindPeople: allButDesk, MaySeeConductLists: allButDesk,
 	MayTakeIncidentBack: allButDesk, MayCorrectAnyIncident: reviewers, MaySetConductLists: reviewers, MayMarkChange: reviewers, MayUnmarkChange: reviewers,
 

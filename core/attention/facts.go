@@ -3,6 +3,7 @@ package attention
 import (
 	"slices"
 	"sort"
+	"sync"
 
 	"meldung/core/absence"
 	"meldung/core/day"
@@ -94,6 +95,7 @@ type School struct {
 	First    map[Source]day.Date // when each source began; none where there is nothing yet
 	Upto     int                 // last school day that is read
 
+	mu       sync.Mutex // guards what follows
 	measures map[string]*absence.Measure
 }
 
@@ -113,6 +115,8 @@ func (s *School) began(of Source, by day.Date) bool {
 
 // measure returns the measure of a policy over the marks of a slot; of every slot where it is empty.
 func (s *School) measure(id, slot string) *absence.Measure {
+	s.mu.Lock()
+	defer s.mu.Unlock()
 	key := id + "\x00" + slot
 	if m := s.measures[key]; m != nil {
 		return m

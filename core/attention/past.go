@@ -106,11 +106,19 @@ func (s *School) Try(r *Rule, o Outcome, from, to int, step func(done, of int) b
 			out.Missed = append(out.Missed, i)
 		}
 	}
-	if len(leads) > 0 {
-		slices.Sort(leads)
-		out.Leads = Leads{leads[0], quantile(leads, 0.5), leads[len(leads)-1]}
+	if all := LeadsOf(leads); all != nil {
+		out.Leads = *all
 	}
 	return out, true
+}
+
+// LeadsOf sums leads up; nil where there are none.
+func LeadsOf(leads []float64) *Leads {
+	if len(leads) == 0 {
+		return nil
+	}
+	slices.Sort(leads)
+	return &Leads{leads[0], quantile(leads, 0.5), leads[len(leads)-1]}
 }
 
 // came is the first school day of the outcome in a span; −1 where it did not come. A band is one of the

@@ -129,6 +129,22 @@ func ParseValue(text string, op Op) (Value, error) {
 	return v, nil
 }
 
+// ParseTyped reads what a person types to compare with: as ParseValue, and of a share also per cent.
+func ParseTyped(text string, op Op, unit Unit) (Value, error) {
+	text = strings.ReplaceAll(strings.TrimSpace(text), "−", "-")
+	percent, isPercent := strings.CutSuffix(text, "%")
+	if !isPercent || unit != UnitShare || op.OfWords() {
+		return ParseValue(text, op)
+	}
+	v, err := ParseValue(strings.TrimSpace(percent), op)
+	if err != nil || v.Num%100 == 0 {
+		v.Num /= 100
+		return v, err
+	}
+	v.Den *= 100
+	return v, nil
+}
+
 // Conditions returns every condition of a group, in order.
 func (g *Group) Conditions() []*Condition {
 	var out []*Condition

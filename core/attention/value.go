@@ -92,6 +92,30 @@ func (v Value) Text(percent bool) string {
 	return strings.TrimSuffix(strings.TrimRight(v.Rat().FloatString(2), "0"), ".")
 }
 
+// Typed is the value as it would be typed, exactly: 3, 0.5, 12.5 %, 1/3, never.
+func (v Value) Typed(percent bool) string {
+	if v.Kind != Number {
+		return v.Text(percent)
+	}
+	r := v.Rat()
+	if percent {
+		r.Mul(r, big.NewRat(100, 1))
+	}
+	sign := ""
+	if r.Sign() < 0 {
+		sign = "-"
+		r.Neg(r)
+	}
+	text, ends := policy.FractionOf(r).Decimal()
+	switch {
+	case !ends:
+		return v.Rat().RatString()
+	case percent:
+		return sign + text + " %"
+	}
+	return sign + text
+}
+
 // Truth is the truth of a condition in three-valued logic.
 type Truth int8
 

@@ -28,6 +28,7 @@ type (
 	Incident        int64
 	GradedCourse    int64 // a course with what it counts for
 	LineItem        int64 // a piece of work that a class was given
+	AttentionRule   int64 // a version of a rule that finds who needs attention
 	IncidentVersion int64
 	ConductChange   int64
 	ConductWord     int64 // of a list of kinds, places or actions of incidents

@@ -70,8 +70,8 @@ var sideWords = []struct {
 	side policy.Side
 }{{"excused", policy.SideExcused}, {"unexcused", policy.SideUnexcused}, {"medical", policy.SideMedical}, {"excused_nonmedical", policy.SideExcusedNonmedical}}
 
-// sideOf returns the side of a word; 0 where it is none.
-func sideOf(word string) policy.Side {
+// SideOf returns the side of a word; 0 where it is none.
+func SideOf(word string) policy.Side {
 	for _, s := range sideWords {
 		if s.word == word {
 			return s.side

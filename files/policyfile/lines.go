@@ -110,7 +110,7 @@ func Sides(in yamlfile.Kind, n ast.Node) (policy.Side, error) {
 		if s == "" {
 			return 0, in.Wrong(one, "a side is empty; expected are excused, unexcused, medical or excused_nonmedical")
 		}
-		side := sideOf(s)
+		side := SideOf(s)
 		if side == 0 {
 			return 0, in.Wrong(one, "%q is no side; expected are excused, unexcused, medical or excused_nonmedical", s)
 		}

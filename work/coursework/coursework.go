@@ -47,13 +47,38 @@ func Rule(ctx context.Context, q store.Queryer) (*results.Rule, string, error) {
 }
 
 func read(ctx context.Context, v work.Snapshot, d day.Date) (*Shelf, error) {
+	f, err := bare(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	all, err := store.Results(ctx, v.Store(), d)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range all {
+		f.put(r)
+	}
+	f.shelf.Close()
+	return f.shelf, nil
+}
+
+// filling is a shelf that is being filled.
+type filling struct {
+	shelf    *Shelf
+	quarters map[string]results.Quarter
+	halves   map[string]results.Half
+	place    map[ids.GradedCourse]int
+}
+
+// bare returns a shelf with courses, periods and students, and no results.
+func bare(ctx context.Context, v work.Snapshot) (*filling, error) {
 	q := v.Store()
 	rule, _, err := Rule(ctx, q)
 	if err != nil {
 		return nil, err
 	}
-	s := &Shelf{of: map[ids.Student]int{}, given: map[store.ResultKey]day.Date{}}
-	if s.Graded, err = store.GradedCourses(ctx, q); err != nil {
+	f := &filling{shelf: &Shelf{of: map[ids.Student]int{}, given: map[store.ResultKey]day.Date{}}, quarters: map[string]results.Quarter{}, halves: map[string]results.Half{}, place: map[ids.GradedCourse]int{}}
+	if f.shelf.Graded, err = store.GradedCourses(ctx, q); err != nil {
 		return nil, err
 	}
 	rows, err := store.ResultPeriods(ctx, q)
@@ -61,53 +86,45 @@ func read(ctx context.Context, v work.Snapshot, d day.Date) (*Shelf, error) {
 		return nil, err
 	}
 	var periods []results.Period
-	quarters, halves := map[string]results.Quarter{}, map[string]results.Half{}
 	for i, p := range rows {
-		quarters[p.Name] = results.Quarter(i)
-		halves[p.Half] = results.Quarter(i).Half()
+		f.quarters[p.Name] = results.Quarter(i)
+		f.halves[p.Half] = results.Quarter(i).Half()
 		periods = append(periods, results.Period{Name: p.Name, Half: p.Half})
 	}
 	var courses []results.Course
-	place := map[ids.GradedCourse]int{}
-	for i, c := range s.Graded {
+	for i, c := range f.shelf.Graded {
 		one, err := courseOf(c)
 		if err != nil {
 			return nil, err
 		}
-		place[c.ID] = i
+		f.place[c.ID] = i
 		courses = append(courses, one)
 	}
 	var students []results.Student
 	for i, st := range v.School.Students {
-		s.of[st.ID] = i
+		f.shelf.of[st.ID] = i
 		students = append(students, results.Student{ID: st.SourcedID, Year: st.Year})
 	}
-	s.Book = results.NewBook(rule, periods, courses, students)
-	all, err := store.Results(ctx, q, d)
-	if err != nil {
-		return nil, err
-	}
-	for _, r := range all {
-		student, known := s.of[r.StudentID]
-		if !known {
-			continue
-		}
-		s.given[r.Key()] = r.Date
-		s.put(student, place[r.CourseID], r, quarters, halves)
-	}
-	s.Close()
-	return s, nil
+	f.shelf.Book = results.NewBook(rule, periods, courses, students)
+	return f, nil
 }
 
 // put writes a result into the book. What the rule of today can't read is no grade: it stays stored.
-func (s *Shelf) put(student, course int, r store.Result, quarters map[string]results.Quarter, halves map[string]results.Half) {
+func (f *filling) put(r store.Result) {
+	s := f.shelf
+	student, known := s.of[r.StudentID]
+	if !known {
+		return
+	}
+	course := f.place[r.CourseID]
+	s.given[r.Key()] = r.Date
 	mark, err := s.Rule.Read(r.Value)
 	if err != nil {
 		mark = results.Mark{Written: r.Value, Place: results.None}
 	}
 	switch r.Kind {
 	case store.GradeResult:
-		q := quarters[r.Period]
+		q := f.quarters[r.Period]
 		rec := s.Record(student, course, q.Half())
 		rec.Set(results.Part(q%2), mark)
 		rec.Class[q%2] = r.Class
@@ -115,10 +132,10 @@ func (s *Shelf) put(student, course int, r store.Result, quarters map[string]res
 			s.At, s.Any = max(s.At, q), true
 		}
 	case store.ExamResult:
-		s.Record(student, course, halves[r.Period]).Exam = mark
+		s.Record(student, course, f.halves[r.Period]).Exam = mark
 	case store.RecoveryResult:
-		rec := s.Record(student, course, halves[r.Period])
-		rec.Recoveries = append(rec.Recoveries, results.Recovery{When: quarters[r.At], Known: r.Value != "", Passed: r.Value == "true"})
+		rec := s.Record(student, course, f.halves[r.Period])
+		rec.Recoveries = append(rec.Recoveries, results.Recovery{When: f.quarters[r.At], Known: r.Value != "", Passed: r.Value == "true"})
 	}
 }
 

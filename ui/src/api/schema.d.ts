@@ -1867,6 +1867,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules of attention, with whom each finds */
+        get: operations["rules"];
+        put?: never;
+        /** Save a rule, or take it off */
+        post: operations["set-rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules as a file */
+        get: operations["rules-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a file of rules, or take it */
+        post: operations["bring-rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a rule that is being built means, and whom it finds */
+        post: operations["look-at-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/one": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A rule filled in, with its versions */
+        get: operations["rule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a rule would have done */
+        post: operations["try-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/safe-arrival/close": {
         parameters: {
             query?: never;
@@ -5300,6 +5403,16 @@ export interface components {
             by: string;
             incident: components["schemas"]["IncidentLine"];
         };
+        IndicatorView: {
+            id: string;
+            /** @description Less is worse */
+            less: boolean;
+            params: string[];
+            title: string;
+            /** @enum {string} */
+            unit: "share" | "count" | "days ago" | "points" | "word";
+            whole: boolean;
+        };
         JumpBody: {
             /** @description HH:MM of the day, or next for the next school day */
             to: string;
@@ -6962,6 +7075,60 @@ export interface components {
              */
             years: number;
         };
+        RuleChange: {
+            /** @description Take the rule off */
+            off: boolean;
+            rule: components["schemas"]["RuleForm"];
+            /**
+             * Format: int64
+             * @description The version that was seen; 0 for a new rule or one that ships
+             */
+            version: number;
+        };
+        RuleChoices: {
+            /** @description What a rule can be tried against */
+            against: components["schemas"]["Choice"][];
+            classes: string[];
+            forms: string[];
+            items: string[];
+            kinds: string[];
+            lists: string[];
+            periods: string[];
+            places: string[];
+            policies: components["schemas"]["Choice"][];
+            roles: string[];
+            slots: string[];
+            /** @description The spans on which it can be tried */
+            terms: components["schemas"]["Choice"][];
+            years: string[];
+        };
+        RuleCondition: {
+            class: string;
+            count: string;
+            days: string;
+            field: string;
+            indicator: string;
+            item: string;
+            kinds: string[];
+            /** @description Over how many a window rolls */
+            n: string;
+            neverOut: boolean;
+            of: string[];
+            op: string;
+            per: string;
+            period: string;
+            places: string[];
+            policy: string;
+            roles: string[];
+            slot: string;
+            source: string;
+            /** @description A share may be in per cent */
+            value: string;
+            /** Format: int64 */
+            weekday: number;
+            window: string;
+            with: string;
+        };
         RuleDraft: {
             /** @description Else it is only looked at */
             apply?: boolean;
@@ -6969,6 +7136,62 @@ export interface components {
             seen?: string;
             /** @description A rule file; empty is the usual rule */
             text: string;
+        };
+        RuleForm: {
+            /** @description One of the pieces is enough; else all */
+            any: boolean;
+            classes: string[];
+            forms: string[];
+            /** @description Empty for a new one */
+            id: string;
+            lists: string[];
+            on: boolean;
+            onPlan: boolean;
+            pieces: components["schemas"]["RulePiece"][];
+            source: string;
+            title: string;
+            years: string[];
+        };
+        RuleFound: {
+            asAt: string;
+            /**
+             * Format: int64
+             * @description In scope
+             */
+            of: number;
+            /** @description Why it can't be judged; empty where it can */
+            problem: string;
+            sentence: string;
+            /** @description Whom it matches, who has stood longest first */
+            students: components["schemas"]["RuleStudent"][];
+            /** @description Of whom it can't be judged */
+            unknown: components["schemas"]["RuleStudent"][];
+        };
+        RuleLine: {
+            /** @description Who changed it last; empty for one that ships */
+            by: string;
+            id: string;
+            /** Format: int64 */
+            n: number;
+            /** Format: int64 */
+            of: number;
+            on: boolean;
+            /** @description Why it can't be judged any more; empty where it can */
+            problem: string;
+            sentence: string;
+            source: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description Students of whom it can't be judged
+             */
+            unknown: number;
+        };
+        RulePiece: {
+            /** @description Of the pieces within */
+            any: boolean;
+            condition?: components["schemas"]["RuleCondition"];
+            within: components["schemas"]["RuleCondition"][];
         };
         RulePlan: {
             applied: boolean;
@@ -6983,6 +7206,38 @@ export interface components {
             title: string;
             /** @description What the rule says, in plain sentences */
             words: string[];
+        };
+        RuleStudent: {
+            /** @description The first day of the unbroken stretch */
+            since: string;
+            student: components["schemas"]["StudentRef"];
+            /** @description The pieces that hold, with their figures */
+            why: string;
+        };
+        RuleTrial: {
+            /** @description The outcome, in words */
+            against: string;
+            /** @description The same of the version that holds, where another is tried */
+            before?: components["schemas"]["TrialSums"];
+            days: components["schemas"]["TrialDay"][];
+            label: string;
+            problem: string;
+            rule: components["schemas"]["TrialSums"];
+        };
+        RuleVersion: {
+            at: string;
+            by: string;
+            sentence: string;
+            /** @description Empty for the one that holds */
+            until: string;
+        };
+        RuleView: {
+            form: components["schemas"]["RuleForm"];
+            sentence: string;
+            /** Format: int64 */
+            version: number;
+            /** @description The newest first */
+            versions: components["schemas"]["RuleVersion"][];
         };
         RuledLine: {
             /** @description The key of an action; empty where nothing is done there */
@@ -7007,6 +7262,26 @@ export interface components {
             section?: number;
             /** @description The stamp of the rules that were looked at when these were written; others meanwhile stop the write */
             seen?: string;
+        };
+        RulesPlan: {
+            applied: boolean;
+            /** @description What each rule of the file is: new, changed, the same */
+            changes: string[];
+            /** @description The first mistake, by its line; empty where there is none */
+            problem: string;
+        };
+        RulesText: {
+            /** @description Take them; else only look */
+            apply: boolean;
+            text: string;
+        };
+        RulesView: {
+            /** @description The last school day that is judged, in words */
+            asAt: string;
+            choices: components["schemas"]["RuleChoices"];
+            indicators: components["schemas"]["IndicatorView"][];
+            mayChange: boolean;
+            rules: components["schemas"]["RuleLine"][];
         };
         Running: {
             /** @description HH:MM */
@@ -8019,6 +8294,46 @@ export interface components {
             subject: string;
             text: string;
         };
+        TrialDay: {
+            /**
+             * Format: int64
+             * @description By the version that holds
+             */
+            before?: number;
+            date: string;
+            label: string;
+            /** Format: int64 */
+            n: number;
+        };
+        TrialStudent: {
+            student: components["schemas"]["StudentRef"];
+            /** @description When matched, when the outcome came */
+            words: string;
+        };
+        TrialSums: {
+            /** @description Matched, and never had the outcome */
+            alarms: components["schemas"]["TrialStudent"][];
+            /** @description Came back without help */
+            back: components["schemas"]["TrialStudent"][];
+            /** @description Of these, matched on an earlier day */
+            found: components["schemas"]["TrialStudent"][];
+            /** @description How many school days ahead, in words */
+            leads: string;
+            /**
+             * Format: int64
+             * @description At some time
+             */
+            matched: number;
+            /** @description Of these, not matched on an earlier day */
+            missed: components["schemas"]["TrialStudent"][];
+            /** Format: int64 */
+            of: number;
+            /**
+             * Format: int64
+             * @description Who had the outcome
+             */
+            outcome: number;
+        };
         TriggerForm: {
             /** @description minutes, sessions, days or lates */
             count: string;
@@ -8115,6 +8430,13 @@ export interface components {
             today: string;
             /** @description Those that should be back first, then by when they begin */
             trips: components["schemas"]["TripLine"][];
+        };
+        Trying: {
+            /** @description rule:id, or band:policy:place; empty is the second band of ten per cent of days */
+            against: string;
+            rule: components["schemas"]["RuleForm"];
+            /** @description Two dates; empty is the term before the present one */
+            span: string;
         };
         UnexplainedDay: {
             date: string;
@@ -12787,6 +13109,248 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-rules": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "rules-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bring-rules": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-at-rule": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleFound"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rule: {
+        parameters: {
+            query: {
+                id: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-rule": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trying"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleTrial"];
                 };
             };
             /** @description Error */

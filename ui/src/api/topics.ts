@@ -33,6 +33,8 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/courses/student": ["concerns", "school"],
   "/api/courses/rule": ["concerns"],
   "/api/courses/what-if": ["concerns", "school"],
+  "/api/rules": ["concerns", "conduct", "school", "steps"],
+  "/api/rules/one": ["concerns", "school"],
   "/api/conduct": ["conduct", "school", "steps"],
   "/api/conduct/lists": ["conduct", "school"],
   "/api/conduct/people": ["school"],

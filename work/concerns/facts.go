@@ -1,0 +1,215 @@
+package concerns
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"meldung/core/attention"
+	"meldung/core/day"
+	"meldung/core/ids"
+	"meldung/core/policy"
+	"meldung/core/results"
+	"meldung/store"
+	"meldung/work"
+	"meldung/work/coursework"
+	"meldung/work/incidents"
+)
+
+// School is a section's school year with its facts.
+type School struct {
+	*attention.School
+	Section work.Section
+	IDs     []ids.Student // by place in the ledger
+}
+
+// tables are those that facts are made of; today's are those that change all day, and are read of a day that
+// is over.
+var (
+	tables = []string{work.PastMarks, "student_list", "student_list_member", "followup", "incident", "incident_version", "incident_person", "conduct_word",
+		"result", "result_rule", "result_period", "graded_course", "line_item", "item_score"}
+	today = []string{"mark", "movement", "call"}
+)
+
+// Read returns the facts of the sections of a scope as at a moment; sections without a school day that is
+// over are left out. While the day of the moment is not over, it is not judged.
+func Read(ctx context.Context, v work.Snapshot, m work.Moment) ([]*School, error) {
+	var out []*School
+	for _, section := range v.In(m.Scope) {
+		if section.Ledger == nil {
+			continue
+		}
+		last := section.Calendar.EndedBy(m.Date, m.Minute)
+		if last < 0 {
+			continue
+		}
+		follows := tables
+		if section.Calendar.Day(last).Date >= section.Now.Date() {
+			follows = append(slices.Clone(tables), today...)
+		}
+		one, err := work.Remember(section.Snapshot, fmt.Sprint("facts ", section.ID, m.Date, last), follows, func() (*School, error) {
+			return read(ctx, section, m.Date, last)
+		})
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, one)
+	}
+	if len(out) == 0 {
+		return nil, work.NoCalendar()
+	}
+	return out, nil
+}
+
+func read(ctx context.Context, v work.Section, on day.Date, last int) (*School, error) {
+	from, to := v.Calendar.Day(0).Date, v.Calendar.Day(last).Date
+	list, err := v.PoliciesOn(on)
+	if err != nil {
+		return nil, err
+	}
+	policies := map[string]*policy.Policy{}
+	for _, p := range list {
+		policies[p.ID] = p
+	}
+	s := &School{Section: v}
+	g := &gathering{v: v, on: on, from: from, to: to, facts: make([]attention.Facts, v.Ledger.Len()), first: map[attention.Source]day.Date{}}
+	for i, st := range v.Students {
+		s.IDs = append(s.IDs, st.ID)
+		g.student(i, st)
+	}
+	for _, step := range []func(context.Context) error{g.lists, g.arrivals, g.incidents, g.contacts, g.results, g.items} {
+		if err := step(ctx); err != nil {
+			return nil, err
+		}
+	}
+	s.School = attention.NewSchool(v.Ledger, policies, g.facts, g.first, last)
+	return s, nil
+}
+
+// gathering puts the facts of a section together, up to a date.
+type gathering struct {
+	v            work.Section
+	on, from, to day.Date
+	facts        []attention.Facts
+	first        map[attention.Source]day.Date
+}
+
+// of returns the facts of a student of the section; nil for another's.
+func (g *gathering) of(id ids.Student) *attention.Facts {
+	if i := g.v.Place(id); i >= 0 {
+		return &g.facts[i]
+	}
+	return nil
+}
+
+func (g *gathering) began(source attention.Source, on day.Date) {
+	if first, any := g.first[source]; !any || on < first {
+		g.first[source] = on
+	}
+}
+
+func (g *gathering) student(i int, s store.Student) {
+	f := &g.facts[i]
+	f.Year, f.Form = s.Year, g.v.School.Form(s.ID, g.on)
+	f.OnPlan = s.ShareHere != "1" || g.v.School.ScheduleOf(s.ID, g.on) != nil
+	for _, e := range g.v.School.EnrollmentsOf(s.ID) {
+		if class, ok := g.v.School.Class(e.ClassID); ok && e.On(g.on) && !class.Form() {
+			f.Classes = append(f.Classes, class.Title)
+		}
+	}
+}
+
+// lists are those that are shared: a rule is everybody's.
+func (g *gathering) lists(ctx context.Context) error {
+	lists, err := store.StudentLists(ctx, g.v.Store())
+	if err != nil {
+		return err
+	}
+	name := map[ids.StudentList]string{}
+	for _, l := range lists {
+		if l.Shared {
+			name[l.ID] = l.Name
+		}
+	}
+	members, err := store.ListMembers(ctx, g.v.Store())
+	for _, m := range members {
+		if f := g.of(m.StudentID); f != nil && name[m.ListID] != "" {
+			f.Lists = append(f.Lists, name[m.ListID])
+		}
+	}
+	return err
+}
+
+func (g *gathering) arrivals(ctx context.Context) error {
+	rows, err := store.Arrivals(ctx, g.v.Store(), g.from, g.to)
+	for _, r := range rows {
+		if f := g.of(r.StudentID); f != nil {
+			f.Arrivals = append(f.Arrivals, r.Date)
+		}
+	}
+	return err
+}
+
+func (g *gathering) incidents(ctx context.Context) error {
+	told, err := incidents.Between(ctx, g.v.Snapshot, g.from, g.to)
+	if err != nil {
+		return err
+	}
+	lists, err := incidents.ReadLists(ctx, g.v.Store())
+	for _, t := range told {
+		g.began(attention.FromIncidents, t.Date)
+		for _, p := range t.People {
+			if f := g.of(p.Student); f != nil {
+				f.Incidents = append(f.Incidents, attention.Incident{Date: t.Date, Kind: lists.Name(t.Kind), Place: lists.Name(t.Place), Role: string(p.Role)})
+			}
+		}
+	}
+	return err
+}
+
+func (g *gathering) contacts(ctx context.Context) error {
+	rows, err := store.Reached(ctx, g.v.Store(), g.to)
+	for _, r := range rows {
+		g.began(attention.FromContacts, r.Date)
+		if f := g.of(r.StudentID); f != nil {
+			f.Contacts = append(f.Contacts, attention.Dated{Date: r.Date, What: attention.WithHome})
+		}
+	}
+	return err
+}
+
+func (g *gathering) results(ctx context.Context) error {
+	history, err := coursework.History(ctx, g.v.Snapshot, g.from, g.to)
+	for id, list := range history {
+		if f := g.of(id); f != nil {
+			f.Results = list
+		}
+	}
+	return err
+}
+
+// items are shares of pieces of work: never from the day on which they are due, the share from that on which
+// it is known.
+func (g *gathering) items(ctx context.Context) error {
+	for i, s := range g.v.Students {
+		list, err := coursework.Pieces(ctx, g.v.Snapshot, s.ID, g.to)
+		if err != nil {
+			return err
+		}
+		for _, p := range list {
+			class, _ := g.v.School.Class(p.Item.ClassID)
+			one := attention.Item{Class: class.Title, Title: p.Item.Title}
+			late := p.Item.Due != nil && *p.Item.Due <= g.to && (p.Score == nil || p.Score.Date > *p.Item.Due)
+			if late && p.State != results.ItemExempt {
+				one.From, one.Share = *p.Item.Due, attention.Value{Kind: attention.Never}
+				g.facts[i].Items = append(g.facts[i].Items, one)
+			}
+			if p.Share != nil {
+				one.From, one.Share = p.Score.Date, attention.NumberOf(*p.Share)
+				g.facts[i].Items = append(g.facts[i].Items, one)
+			}
+		}
+		slices.SortStableFunc(g.facts[i].Items, func(a, b attention.Item) int { return int(a.From - b.From) })
+	}
+	return nil
+}
