@@ -102,7 +102,7 @@ func TestStorySlidingSinceTheMove(t *testing.T) {
 			for _, k := range r.Concerns {
 				kinds = append(kinds, k.Kind)
 			}
-			assert.Subset(t, kinds, []string{"absence-band", "unexcused-days"})
+			assert.Subset(t, kinds, []string{"chronic-absence", "unexcused-days"})
 			assert.NotNil(t, r.Last)
 			return
 		}

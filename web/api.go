@@ -96,7 +96,7 @@ type LookedIn struct {
 
 // Grouped is whom something is asked about. A list is known by who may use it.
 type Grouped struct {
-	Group string `query:"group" maxLength:"100" doc:"year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone"`
+	Group string `query:"group" maxLength:"100" doc:"year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone"`
 }
 
 func (g *Grouped) asked() *string { return &g.Group }

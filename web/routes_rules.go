@@ -22,17 +22,11 @@ func (s *server) ruleRoutes() {
 		f, err := rulespage.Keep(ctx, s.office, person(ctx))
 		return answerFile(f, err, "attachment")
 	})
-	post(s, work.MayLookAtRule, "/rules/look", "What a rule that is being built means, and whom it finds", func(ctx context.Context, in *struct {
-		LookedIn
-		Body concerns.RuleForm
-	}) (*body[rulespage.RuleFound], error) {
-		return answer(rulespage.Look(ctx, s.office, person(ctx), in.At, in.Body, in.scope()...))
+	post(s, work.MayLookAtRule, "/rules/look", "What a rule that is being built means, and whom it finds", func(ctx context.Context, in *struct{ Body rulespage.Looking }) (*body[rulespage.RuleFound], error) {
+		return answer(rulespage.Look(ctx, s.office, person(ctx), in.Body))
 	})
-	post(s, work.MayTryRule, "/rules/try", "How a rule would have done", func(ctx context.Context, in *struct {
-		LookedIn
-		Body rulespage.Trying
-	}) (*body[rulespage.RuleTrial], error) {
-		return answer(rulespage.Try(ctx, s.office, person(ctx), in.At, in.Body, in.scope()...))
+	post(s, work.MayTryRule, "/rules/try", "How a rule would have done", func(ctx context.Context, in *struct{ Body rulespage.Trying }) (*body[rulespage.RuleTrial], error) {
+		return answer(rulespage.Try(ctx, s.office, person(ctx), in.Body))
 	})
 	post(s, work.MaySetRules, "/rules", "Save a rule, or take it off", func(ctx context.Context, in *Keyed[concerns.RuleChange]) (*body[work.Receipt], error) {
 		return answer(concerns.SaveRule(ctx, s.office, person(ctx), in.Key, in.Body))

@@ -7,8 +7,6 @@ import (
 	"sync"
 
 	"meldung/core/absence"
-	"meldung/core/concerns"
-	"meldung/core/policy"
 	"meldung/files/policyfile"
 	"meldung/held"
 	"meldung/store"
@@ -33,8 +31,8 @@ type ledgerOf struct {
 
 // measures are policies made ready for a ledger, each made once.
 type measures struct {
-	panels  map[string]*absence.Panel // all policies of a date, by which these are
-	concern *absence.Measure          // what concerns look at
+	panels map[string]*absence.Panel // all policies of a date, by which these are
+	whole  *absence.Measure          // by every slot
 }
 
 // ledgerOf returns the ledger of a year, filled or not, and remembers that it was asked for.
@@ -154,20 +152,19 @@ func (s Section) Measure(id string) (*absence.Measure, error) {
 	return nil, NotFoundf("there is no policy %q on that date; there are %s", id, strings.Join(there, ", "))
 }
 
-// ConcernMeasure returns the policy by which concerns are found made ready for the
-// ledger: ten per cent of days, with a trigger for unexcused days.
-func (s Section) ConcernMeasure() (*absence.Measure, error) {
+// EverySlot returns ten per cent of days made ready for the section's ledger, whatever it measures by
+// itself.
+func (s Section) EverySlot() (*absence.Measure, error) {
 	var out *absence.Measure
 	err := s.made(func(m *measures) error {
-		if m.concern == nil {
+		if m.whole == nil {
 			p, err := policyfile.Shipped(UsualPolicy)
 			if err != nil {
 				return err
 			}
-			p.Triggers = []policy.Trigger{concerns.UnexcusedDays(concerns.Usual)}
-			m.concern = absence.NewMeasure(s.Ledger, p)
+			m.whole = absence.NewMeasure(s.Ledger, p)
 		}
-		out = m.concern
+		out = m.whole
 		return nil
 	})
 	return out, err

@@ -164,6 +164,12 @@ func (f *Facts) resultsOn(d day.Date) *Results {
 	return &f.Results[n-1]
 }
 
+// Failing names the courses that a student fails in the latest period, as on a school day.
+func (s *School) Failing(i, d int) []string {
+	p, _ := s.Students[i].resultsOn(s.Date(d)).period("", 0)
+	return p.Words
+}
+
 func fieldOn(list []Field, d day.Date) Value {
 	n := upTo(list, d, func(f Field) day.Date { return f.From })
 	if n == 0 {

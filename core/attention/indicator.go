@@ -101,6 +101,21 @@ var Definitions = []Definition{
 	}},
 }
 
+// Area is what an indicator is about: absence, punctuality, conduct, courses; empty for anything else.
+func (in Indicator) Area() string {
+	switch in.ID {
+	case "absence_rate", "absence", "last_seen":
+		return "absence"
+	case "lates":
+		return "punctuality"
+	case "incidents":
+		return "conduct"
+	case "failing", "nearly_failing", "mean_points", "points_change", "courses_away", "credits_behind", "item_score":
+		return "courses"
+	}
+	return ""
+}
+
 // Define returns the definition of an indicator; nil where there is none.
 func Define(id string) *Definition {
 	i := slices.IndexFunc(Definitions, func(d Definition) bool { return d.ID == id })

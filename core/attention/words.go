@@ -69,6 +69,20 @@ func Join(list []string, last string) string {
 	return strings.Join(list, "")
 }
 
+// figure is no comparison: the words say the figure itself.
+const figure Op = "figure"
+
+// Told says a condition with its figure in the place of what it compares with: absent unexcused on 4 of the
+// last 10 school days.
+func (h Held) Told(n Names) string {
+	c := *h.Condition
+	c.Op, c.Value = figure, h.Value
+	if h.Value.Kind == Never {
+		c.Op, c.Value = Is, Value{Kind: Word, Word: neverWord}
+	}
+	return c.Words(n)
+}
+
 // Words says a condition.
 func (c *Condition) Words(n Names) string {
 	in := c.Indicator
@@ -80,8 +94,8 @@ func (c *Condition) Words(n Names) string {
 	case "absence":
 		return in.absent() + " " + in.amount(c)
 	case "lates":
-		where := map[bool]string{true: "in one class", false: "in all"}[in.Per == "class"]
-		return fmt.Sprintf("late %s %s %s", c.times("time"), where, window(in.Window, 0))
+		where := map[bool]string{true: "in one class "}[in.Per == "class"]
+		return fmt.Sprintf("late %s %s%s", c.times("time"), where, window(in.Window, 0))
 	case "incidents":
 		return c.counted("incident") + in.incident()
 	case "failing":
@@ -111,6 +125,9 @@ func (c *Condition) Words(n Names) string {
 	case UnitShare:
 		return in.subject(n) + " " + c.percent()
 	case UnitWord:
+		if c.Op == figure {
+			return in.subject(n) + " is " + c.Value.Word
+		}
 		if c.Op.OfWords() {
 			return in.subject(n) + map[Op]string{Is: " is ", IsNot: " is not "}[c.Op] + c.Value.Word
 		}
@@ -265,6 +282,8 @@ func (c *Condition) percent() string { return c.saying(c.Value.Text(true)) }
 
 func (c *Condition) saying(x string) string {
 	switch c.Op {
+	case figure:
+		return x
 	case AtLeast:
 		return x + " or more"
 	case Above:
@@ -291,6 +310,12 @@ func (c *Condition) times(thing string) string { return c.counted(thing) }
 // moved says a comparison with a change: fallen by 0.5 or more.
 func (c *Condition) moved() string {
 	by := *c
+	if c.Op == figure {
+		if by.Value.Num = max(c.Value.Num, -c.Value.Num); c.Value.Num < 0 {
+			return "fallen by " + by.number()
+		}
+		return "risen by " + by.number()
+	}
 	if c.Value.Num <= 0 && (c.Op == AtMost || c.Op == Below) {
 		by.Value.Num = -c.Value.Num
 		by.Op = map[Op]Op{AtMost: AtLeast, Below: Above}[c.Op]

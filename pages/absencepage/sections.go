@@ -70,7 +70,7 @@ func ask(v work.Snapshot, parts []part, m work.Moment, a pages.AbsenceAsk) (word
 func (p *part) classOnly(v work.Snapshot, group string) error {
 	p.whole = p.measure
 	if p.measure.Policy().RegistrationOnly {
-		all, err := p.ConcernMeasure()
+		all, err := p.EverySlot()
 		if err != nil {
 			return err
 		}

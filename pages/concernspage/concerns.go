@@ -2,34 +2,36 @@
 package concernspage
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
 	"sort"
+	"strings"
 
 	"meldung/core/absence"
-	"meldung/core/concerns"
-	"meldung/core/conduct"
+	"meldung/core/attention"
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
-	followup "meldung/work/concerns"
-	"meldung/work/coursework"
-	"meldung/work/incidents"
+	"meldung/work/concerns"
 )
 
-// ConcernCount is a kind of concern with how many students have it.
+// ConcernCount is a rule with how many students it finds.
 type ConcernCount struct {
-	Kind  string `json:"kind"`
+	Kind  string `json:"kind" doc:"The rule by its id"`
 	Title string `json:"title"`
+	Area  string `json:"area" doc:"absence, punctuality, conduct, courses; empty for anything else"`
 	N     int    `json:"n"`
 }
 
 // ConcernView is one reason to look at a student.
 type ConcernView struct {
-	Kind   string `json:"kind"`
-	Figure string `json:"figure"`
+	Kind   string `json:"kind" doc:"The rule by its id"`
+	Area   string `json:"area"`
+	Figure string `json:"figure" doc:"The rule by its title"`
 	Why    string `json:"why"`
 	Since  string `json:"since"`
 }
@@ -78,7 +80,7 @@ type ConcernsView struct {
 // Show finds the students who need a look, as at a moment. A teacher sees
 // their own students.
 func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (ConcernsView, error) {
-	out := ConcernsView{Kinds: []ConcernCount{}, Rows: []ConcernRow{}, Due: []CallDue{}, Outcomes: followup.Outcomes}
+	out := ConcernsView{Kinds: []ConcernCount{}, Rows: []ConcernRow{}, Due: []CallDue{}, Outcomes: concerns.Outcomes}
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
@@ -89,45 +91,53 @@ func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ..
 	return out, err
 }
 
-// find puts those who need a look together.
+// recent is within how many calendar days a student who has come to be found is new.
+const recent = 7
+
+// find puts those who need a look together: whom the school's rules match.
 func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person, m work.Moment) error {
 	out.Scope = v.ScopeText(m.Scope)
-	found, figures, err := inputs(ctx, v, p, m)
+	schools, err := concerns.Read(ctx, v, m)
 	if err != nil {
 		return err
 	}
+	policies, err := concerns.Policies(v)
+	if err != nil {
+		return err
+	}
+	held, err := concerns.Rules(ctx, v.Store(), policies)
+	if err != nil {
+		return err
+	}
+	var rules []*attention.Rule
+	for _, h := range held {
+		if h.On && h.Problem == "" {
+			rules = append(rules, &h.Rule.Rule)
+			out.Kinds = append(out.Kinds, ConcernCount{Kind: h.ID, Title: h.Title, Area: areaOf(&h.Rule.Rule)})
+		}
+	}
+	followed, err := lastFollowups(ctx, v, m)
+	if err != nil {
+		return err
+	}
+	f := &finding{v: v, p: p, m: m, rules: rules, names: concerns.Names(policies), followed: followed, out: out}
 	asAt := day.NoStart
-	for _, s := range v.In(m.Scope) {
-		if last := pages.EndedBy(s, m); last >= 0 {
-			asAt = max(asAt, s.Calendar.Day(last).Date)
+	for _, s := range schools {
+		asAt = max(asAt, s.Date(s.Upto))
+		if err := f.in(s); err != nil {
+			return err
 		}
 	}
 	if asAt != day.NoStart {
 		out.AsAt, out.Label = asAt.String(), asAt.Spoken()
 	}
-	out.Students = len(found)
-	byKind := map[concerns.Kind]int{}
-	followed, err := lastFollowups(ctx, v, m)
-	if err != nil {
-		return err
-	}
-	for _, f := range concerns.Find(found, concerns.Usual, m.Date) {
-		id := f.Student
-		s := v.School.StudentOf(id)
-		row := ConcernRow{Student: pages.Student(v, s, m.Date), New: f.New, Since: f.Since.Spoken(), Figures: figures[id], Contacts: []pages.ContactRef{}, Last: followed[id]}
-		if p.May(work.MaySeeContacts) {
-			row.Contacts = pages.Contacts(v.School.ContactsOf(id))
-		}
-		for _, one := range f.Concerns {
-			byKind[one.Kind]++
-			row.Concerns = append(row.Concerns, ConcernView{string(one.Kind), one.Figure, one.Why, one.Since.Spoken()})
-		}
-		out.Rows = append(out.Rows, row)
+	slices.SortStableFunc(f.rows, func(a, b row) int {
+		return cmp.Or(-compare(a.New, b.New), cmp.Compare(len(b.Concerns), len(a.Concerns)), cmp.Compare(a.oldest, b.oldest), strings.Compare(a.Student.Sorted, b.Student.Sorted))
+	})
+	for _, r := range f.rows {
+		out.Rows = append(out.Rows, r.ConcernRow)
 	}
 	out.Any = len(out.Rows)
-	for _, k := range concerns.Kinds {
-		out.Kinds = append(out.Kinds, ConcernCount{string(k.Kind), k.Title, byKind[k.Kind]})
-	}
 	for id, f := range followed {
 		if f.NextDay != "" && f.NextDay <= (m.Date+7).String() && m.Scope.Has(v.School.StudentOf(id).Section) && v.MaySee(p, id) == nil {
 			s := v.School.StudentOf(id)
@@ -143,123 +153,93 @@ func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person
 	return nil
 }
 
-// didIt returns what each student did in a span.
-func didIt(ctx context.Context, v work.Snapshot, from, to day.Date) (map[ids.Student][]concerns.Incident, error) {
-	told, err := incidents.Between(ctx, v, from, to)
-	if err != nil {
-		return nil, err
+func compare(a, b bool) int {
+	switch {
+	case a == b:
+		return 0
+	case a:
+		return 1
 	}
-	lists, err := incidents.ReadLists(ctx, v.Store())
-	out := map[ids.Student][]concerns.Incident{}
-	for _, t := range told {
-		for _, p := range t.People {
-			if p.Role == conduct.Did {
-				out[p.Student] = append(out[p.Student], concerns.Incident{Date: t.Date, Text: work.Join(", ", lists.Name(t.Kind), lists.Name(t.Place))})
-			}
-		}
-	}
-	return out, err
+	return -1
 }
 
-// inputs returns what is looked at for each student whom the person may see, with their
-// figures.
-func inputs(ctx context.Context, v work.Snapshot, p work.Person, m work.Moment) ([]concerns.Input, map[ids.Student]pages.AbsenceFigures, error) {
-	did, err := didIt(ctx, v, m.Date-day.Date(concerns.Usual.IncidentDays)+1, m.Date)
-	if err != nil {
-		return nil, nil, err
-	}
-	fails, err := work.Remember(v, fmt.Sprint("failing grades ", m.Date), []string{"student", "student_detail", "result", "result_rule", "result_period", "graded_course"}, func() (map[ids.Student][]concerns.Failing, error) { return failing(ctx, v, m) })
-	if err != nil {
-		return nil, nil, err
-	}
-	var out []concerns.Input
-	figures := map[ids.Student]pages.AbsenceFigures{}
-	measured := 0
-	for _, section := range v.In(m.Scope) {
-		measure, err := section.ConcernMeasure()
-		if err != nil {
-			continue // it has no calendar
-		}
-		measured++
-		said, err := ledgerSays(section, measure, m)
-		if err != nil {
-			return nil, nil, err
-		}
-		for _, one := range said {
-			in := one.Input
-			if v.MaySee(p, in.Student) != nil {
-				continue
-			}
-			in.Incidents, in.Failing = did[in.Student], fails[in.Student]
-			figures[in.Student] = one.figures
-			out = append(out, in)
-		}
-	}
-	if measured == 0 {
-		return nil, nil, work.NoCalendar()
-	}
-	return out, figures, nil
+// areaOf is what a rule is about, by its first condition.
+func areaOf(r *attention.Rule) string { return r.If.Conditions()[0].Indicator.Area() }
+
+// row is a student with what it is put in order by.
+type row struct {
+	ConcernRow
+	oldest day.Date
 }
 
-// said is what the ledger says of a student.
-type said struct {
-	concerns.Input
-	figures pages.AbsenceFigures
+// finding is the list that is being made.
+type finding struct {
+	v        work.Snapshot
+	p        work.Person
+	m        work.Moment
+	rules    []*attention.Rule
+	names    attention.Names
+	followed map[ids.Student]*FollowupView
+	out      *ConcernsView
+	rows     []row
 }
 
-// ledgerSays returns what the ledger says of everyone on a section's roll. While the day of the
-// moment is not over it is not measured, and nothing of that day changes it.
-func ledgerSays(section work.Section, measure *absence.Measure, m work.Moment) ([]said, error) {
-	last := pages.EndedBy(section, m)
-	follows := work.PastMarks
-	if last >= 0 && section.Calendar.Day(last).Date >= section.Now.Date() {
-		follows = "mark"
+// in adds those of a section whom the person may see.
+func (f *finding) in(s *concerns.School) error {
+	measure, err := s.Section.EverySlot()
+	if err != nil {
+		return err
 	}
-	return work.Remember(section.Snapshot, fmt.Sprint("concerns ", section.ID, m.Date, last), []string{follows, work.PastMarks}, func() ([]said, error) {
-		var out []said
-		for _, s := range section.Students {
-			if s.Section == section.ID && s.EnrolledOn(m.Date) {
-				in, f := inputOf(section, measure, s, m)
-				out = append(out, said{in, pages.Figures(measure, f)})
-			}
+	for i, id := range s.IDs {
+		if s.Ledger.Enrolled(i, s.Upto) && f.v.MaySee(f.p, id) == nil {
+			f.out.Students++
 		}
-		return out, nil
+	}
+	standings, err := work.Remember(s.Section.Snapshot, fmt.Sprint("standings ", s.Section.ID, f.m.Date, s.Upto), append([]string{"attention_rule"}, s.Follows...), func() ([]attention.Standing, error) {
+		return s.Standings(f.rules, s.Upto), nil
 	})
+	if err != nil {
+		return err
+	}
+	for _, st := range standings {
+		id := s.IDs[st.Student]
+		if f.v.MaySee(f.p, id) != nil {
+			continue
+		}
+		student := f.v.School.StudentOf(id)
+		one := row{ConcernRow: ConcernRow{Student: pages.Student(f.v, student, f.m.Date), Contacts: []pages.ContactRef{}, Concerns: []ConcernView{}, Last: f.followed[id],
+			Figures: pages.Figures(measure, measure.Student(st.Student, absence.Span{From: 0, To: s.Upto}))}, oldest: s.Date(st.Since)}
+		if f.p.May(work.MaySeeContacts) {
+			one.Contacts = pages.Contacts(f.v.School.ContactsOf(id))
+		}
+		newest := day.NoStart
+		for _, m := range st.Rules {
+			r := f.rules[m.Rule]
+			f.out.Kinds[m.Rule].N++
+			since := s.Date(m.Since)
+			newest = max(newest, since)
+			one.Concerns = append(one.Concerns, ConcernView{Kind: r.ID, Area: areaOf(r), Figure: f.out.Kinds[m.Rule].Title, Why: f.why(s, st.Student, m), Since: since.Spoken()})
+		}
+		one.Since, one.New = newest.Spoken(), f.m.Date-newest < recent
+		f.rows = append(f.rows, one)
+	}
+	return nil
 }
 
-// inputOf returns what the ledger says of a student.
-func inputOf(v work.Section, measure *absence.Measure, s store.Student, m work.Moment) (concerns.Input, absence.Figures) {
-	c, place, last := v.Calendar, v.Place(s.ID), pages.EndedBy(v, m)
-	f := measure.Student(place, absence.Span{From: 0, To: last})
-	in := concerns.Input{Student: s.ID, Band: f.Band, Rate: f.Rate(), Absent: f.Absent, Possible: f.Possible}
-	if f.Band >= 0 {
-		in.BandName = measure.Policy().Bands[f.Band].Name
-	}
-	if since, ok := measure.BandSince(place, last, concerns.Usual.BandFrom); ok {
-		in.BandSince = c.Day(since).Date
-	}
-	if last >= 0 {
-		in.UnexcusedDays = measure.Triggers(place, last)[0].Now
-		if since, ok := measure.HeldSince(place, 0, last); ok {
-			in.UnexcusedOn = c.Day(since).Date
+// why says which conditions of a rule hold, with their figures. Which courses fail is for whoever may see
+// them all.
+func (f *finding) why(s *concerns.School, i int, m attention.RuleMatch) string {
+	var out []string
+	for _, h := range m.Held {
+		words := h.Told(f.names)
+		if h.Condition.Indicator.ID == "failing" && h.Condition.Indicator.Period == "" && f.p.Role != work.Teacher {
+			words += ": " + attention.Join(s.Failing(i, s.Upto), "and")
+		}
+		if !slices.Contains(out, words) {
+			out = append(out, words)
 		}
 	}
-	return in, f
-}
-
-// failing returns each student's courses whose latest grade fails.
-func failing(ctx context.Context, v work.Snapshot, m work.Moment) (map[ids.Student][]concerns.Failing, error) {
-	out := map[ids.Student][]concerns.Failing{}
-	shelf, err := coursework.Read(ctx, v, m.Date)
-	if err != nil || !shelf.Any {
-		return out, err
-	}
-	for i, s := range v.School.Students {
-		for _, f := range shelf.Failing(i, shelf.At) {
-			out[s.ID] = append(out[s.ID], concerns.Failing{Course: shelf.Courses[f.Course].Title, Grade: f.Grade.Written, Since: shelf.Given(s.ID, f.Course, f.Since)})
-		}
-	}
-	return out, nil
+	return strings.Join(out, "; ")
 }
 
 // lastFollowups returns each student's last follow-up that was known.

@@ -70,6 +70,9 @@ func (l *look) asAt() string {
 	for _, s := range l.schools {
 		last = max(last, s.Date(s.Upto))
 	}
+	if last == day.NoStart {
+		return "the day before the first"
+	}
 	return last.Spoken()
 }
 
@@ -189,7 +192,10 @@ func (l *look) choices(ctx context.Context, held []concerns.HeldRule, out *RuleC
 
 // terms are the spans of the school year on which a rule can be tried: each term that has begun, and the year.
 func (l *look) terms() []pages.Choice {
-	var out []pages.Choice
+	out := []pages.Choice{}
+	if len(l.schools) == 0 {
+		return out
+	}
 	s := l.schools[0]
 	name, from := "", day.NoStart
 	for d := 0; d <= s.Upto; d++ {
@@ -254,10 +260,23 @@ func One(ctx context.Context, o *work.Office, p work.Person, id string) (RuleVie
 	return out, err
 }
 
+// Where is the moment and the section that a rule is looked at in.
+type Where struct {
+	At      string        `json:"at,omitempty" maxLength:"20" doc:"A date or an instant; empty is now"`
+	Section []ids.Section `json:"section,omitempty" maxItems:"20" doc:"Empty for every one"`
+}
+
+// Looking is a rule that is being built.
+type Looking struct {
+	Where
+	Rule concerns.RuleForm `json:"rule"`
+}
+
 // Look says what a rule that is being built means, and whom it finds.
-func Look(ctx context.Context, o *work.Office, p work.Person, asAt string, f concerns.RuleForm, of ...ids.Section) (RuleFound, error) {
+func Look(ctx context.Context, o *work.Office, p work.Person, in Looking) (RuleFound, error) {
 	out := RuleFound{Students: []RuleStudent{}, Unknown: []RuleStudent{}}
-	err := with(ctx, o, p, asAt, of, func(l *look) error {
+	f := in.Rule
+	err := with(ctx, o, p, in.At, in.Section, func(l *look) error {
 		out.AsAt = l.asAt()
 		f.Title = cmp.Or(strings.TrimSpace(f.Title), "A rule") // the title is no part of what it finds
 		r, err := l.draft(f)
@@ -301,8 +320,9 @@ func (l *look) ref(s *concerns.School, i int) pages.StudentRef {
 func (l *look) why(held []attention.Held) string {
 	var out []string
 	for _, h := range held {
-		d := attention.Define(h.Condition.Indicator.ID)
-		out = append(out, d.Title+" "+h.Value.Text(d.Unit == attention.UnitShare))
+		if words := h.Told(l.names); !slices.Contains(out, words) {
+			out = append(out, words)
+		}
 	}
 	return strings.Join(out, ", ")
 }

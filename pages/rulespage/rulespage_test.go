@@ -46,17 +46,17 @@ func TestWhomTheRulesFind(t *testing.T) {
 		assert.Empty(t, r.Problem)
 		assert.Equal(t, 612, r.Of, r.Title)
 		assert.True(t, r.N > 0 || r.ID == "lates-in-a-class", r.Title)
-		found, err := rulespage.Look(t.Context(), o, demotest.Ase, "", one(t, o, r.ID).Form)
+		found, err := rulespage.Look(t.Context(), o, demotest.Ase, rulespage.Looking{Rule: one(t, o, r.ID).Form})
 		require.NoError(t, err)
 		assert.Equal(t, [3]int{r.N, r.Of, r.Unknown}, [3]int{len(found.Students), found.Of, len(found.Unknown)}, "what is filled in is the rule: %s", r.Title)
 		assert.Equal(t, r.Sentence, found.Sentence)
 	}
-	fails, err := rulespage.Look(t.Context(), o, demotest.Ase, "", one(t, o, "failing-course").Form)
+	fails, err := rulespage.Look(t.Context(), o, demotest.Ase, rulespage.Looking{Rule: one(t, o, "failing-course").Form})
 	require.NoError(t, err)
 	assert.Contains(t, names(fails.Students), "Idris Quell")
 	for _, s := range fails.Students {
 		if s.Student.Name == "Idris Quell" {
-			assert.Equal(t, "failing courses 10", s.Why)
+			assert.Equal(t, "failing 10 courses", s.Why)
 			assert.Equal(t, "Fri 14 November", s.Since)
 		}
 	}
@@ -70,13 +70,13 @@ func TestARuleOfTheSchoolsOwn(t *testing.T) {
 	piece := concerns.RuleCondition{Indicator: "absence", Policy: "ten-percent", Count: "days", Of: []string{"unexcused"}, Window: "rolling_days", N: "4", Weekday: 1, Op: "at_least", Value: "2"}
 	piece.Kinds, piece.Roles, piece.Places = []string{}, []string{}, []string{}
 	form := concerns.RuleForm{Title: "Monday drift", On: true, Years: []string{"9", "10"}, Forms: []string{}, Classes: []string{}, Lists: []string{}, Pieces: []concerns.RulePiece{{Condition: &piece, Within: []concerns.RuleCondition{}}}}
-	found, err := rulespage.Look(ctx, o, demotest.Ase, "", form)
+	found, err := rulespage.Look(ctx, o, demotest.Ase, rulespage.Looking{Rule: form})
 	require.NoError(t, err)
 	assert.Equal(t, "absent unexcused for 2 days or more on the last 4 Mondays, in years 9 and 10", found.Sentence)
 	assert.Equal(t, 204, found.Of)
 	nothing := form
 	nothing.Pieces = []concerns.RulePiece{}
-	wrong, err := rulespage.Look(ctx, o, demotest.Ase, "", nothing)
+	wrong, err := rulespage.Look(ctx, o, demotest.Ase, rulespage.Looking{Rule: nothing})
 	require.NoError(t, err)
 	assert.Contains(t, wrong.Problem, "says nothing")
 	_, err = concerns.SaveRule(ctx, o, demotest.Ase, "nothing", concerns.RuleChange{Rule: nothing})
@@ -117,7 +117,7 @@ func TestARuleOfTheSchoolsOwn(t *testing.T) {
 func TestTriedOnATerm(t *testing.T) {
 	o := demotest.Copy(t)
 	held := one(t, o, "unexcused-days")
-	trial, err := rulespage.Try(t.Context(), o, demotest.Ase, "", rulespage.Trying{Rule: held.Form})
+	trial, err := rulespage.Try(t.Context(), o, demotest.Ase, rulespage.Trying{Rule: held.Form})
 	require.NoError(t, err)
 	require.Empty(t, trial.Problem)
 	assert.Nil(t, trial.Before)
@@ -126,7 +126,7 @@ func TestTriedOnATerm(t *testing.T) {
 	assert.GreaterOrEqual(t, trial.Rule.Matched, len(trial.Rule.Found)+len(trial.Rule.Alarms))
 	assert.Contains(t, trial.Against, "(Ten per cent of days)")
 	held.Form.Pieces[0].Condition.Value = "2"
-	wider, err := rulespage.Try(t.Context(), o, demotest.Ase, "", rulespage.Trying{Rule: held.Form, Against: "rule:chronic-absence"})
+	wider, err := rulespage.Try(t.Context(), o, demotest.Ase, rulespage.Trying{Rule: held.Form, Against: "rule:chronic-absence"})
 	require.NoError(t, err)
 	require.NotNil(t, wider.Before)
 	assert.Greater(t, wider.Rule.Matched, wider.Before.Matched)
@@ -135,7 +135,7 @@ func TestTriedOnATerm(t *testing.T) {
 		assert.GreaterOrEqual(t, d.N, *d.Before)
 	}
 	for against, span := range map[string]string{"rule:none": "", "band:ten-percent:99": "", "": "2026-01-01 2025-01-01"} {
-		_, err := rulespage.Try(t.Context(), o, demotest.Ase, "", rulespage.Trying{Rule: held.Form, Against: against, Span: span})
+		_, err := rulespage.Try(t.Context(), o, demotest.Ase, rulespage.Trying{Rule: held.Form, Against: against, Span: span})
 		assert.Error(t, err, against+span)
 	}
 }

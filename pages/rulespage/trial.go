@@ -1,6 +1,7 @@
 package rulespage
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -9,13 +10,13 @@ import (
 
 	"meldung/core/attention"
 	"meldung/core/day"
-	"meldung/core/ids"
 	"meldung/work"
 	"meldung/work/concerns"
 )
 
 // Trying is what a rule is tried on.
 type Trying struct {
+	Where
 	Rule    concerns.RuleForm `json:"rule"`
 	Span    string            `json:"span" maxLength:"40" doc:"Two dates; empty is the term before the present one"`
 	Against string            `json:"against" maxLength:"120" doc:"rule:id, or band:policy:place; empty is the second band of ten per cent of days"`
@@ -26,10 +27,10 @@ const usualOutcome = "band:" + work.UsualPolicy + ":2"
 
 // Try judges a rule on every school day of a span, each from what was on record by then, and the version that
 // holds beside it where that is another.
-func Try(ctx context.Context, o *work.Office, p work.Person, asAt string, in Trying, of ...ids.Section) (RuleTrial, error) {
+func Try(ctx context.Context, o *work.Office, p work.Person, in Trying) (RuleTrial, error) {
 	out := RuleTrial{Days: []TrialDay{}}
-	err := with(ctx, o, p, asAt, of, func(l *look) error {
-		in.Rule.Title = strings.TrimSpace(in.Rule.Title) + " "
+	err := with(ctx, o, p, in.At, in.Section, func(l *look) error {
+		in.Rule.Title = cmp.Or(strings.TrimSpace(in.Rule.Title), "A rule") // no part of what it finds
 		r, err := l.draft(in.Rule)
 		if err != nil {
 			out.Problem = err.Error()
@@ -72,6 +73,9 @@ func Try(ctx context.Context, o *work.Office, p work.Person, asAt string, in Try
 func (l *look) span(text string) (from, to day.Date, err error) {
 	if text == "" {
 		terms := l.terms()
+		if len(terms) == 0 {
+			return 0, 0, work.Wrongf("no school day is over yet on which a rule could be tried")
+		}
 		text = terms[max(0, len(terms)-3)].Value
 	}
 	first, last, _ := strings.Cut(text, " ")

@@ -15,7 +15,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   absence: lazy(() => import("./places/absence/AbsencePlace")),
   conduct: lazy(() => import("./places/conduct/Conduct")),
   courses: lazy(() => import("./places/courses/Courses")),
-  concerns: lazy(() => import("./places/concerns/Concerns")),
+  concerns: lazy(() => import("./places/concerns/ConcernsPlace")),
   school: lazy(() => import("./places/school/School")),
   papers: lazy(() => import("./places/papers/Papers")),
   outbox: lazy(() => import("./places/today/Outbox")),
@@ -36,7 +36,7 @@ const beside = ["outbox", "notices", "protocol"];
 const ofTheOffice = ["reasons", "contacts", "calls"];
 
 /** Places whose parts have addresses of their own. */
-const withParts = ["registers", "absence", "school"];
+const withParts = ["registers", "absence", "concerns", "school"];
 
 /** Pages that stand alone: of students' own devices, and the roll call, which opens with the line down. */
 const alone: Record<string, ReturnType<typeof lazy>> = {

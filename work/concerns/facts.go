@@ -21,6 +21,7 @@ type School struct {
 	*attention.School
 	Section work.Section
 	IDs     []ids.Student // by place in the ledger
+	Follows []string      // tables from which the facts follow
 }
 
 // tables are those that facts are made of; today's are those that change all day, and are read of a day that
@@ -31,14 +32,16 @@ var (
 	today = []string{"mark", "movement", "call"}
 )
 
-// Read returns the facts of the sections of a scope as at a moment; sections without a school day that is
-// over are left out. While the day of the moment is not over, it is not judged.
+// Read returns the facts of the sections of a scope as at a moment; those of which no school day is over yet
+// are left out. While the day of the moment is not over, it is not judged.
 func Read(ctx context.Context, v work.Snapshot, m work.Moment) ([]*School, error) {
 	var out []*School
+	calendars := false
 	for _, section := range v.In(m.Scope) {
 		if section.Ledger == nil {
 			continue
 		}
+		calendars = true
 		last := section.Calendar.EndedBy(m.Date, m.Minute)
 		if last < 0 {
 			continue
@@ -48,14 +51,18 @@ func Read(ctx context.Context, v work.Snapshot, m work.Moment) ([]*School, error
 			follows = append(slices.Clone(tables), today...)
 		}
 		one, err := work.Remember(section.Snapshot, fmt.Sprint("facts ", section.ID, m.Date, last), follows, func() (*School, error) {
-			return read(ctx, section, m.Date, last)
+			one, err := read(ctx, section, m.Date, last)
+			if err == nil {
+				one.Follows = follows
+			}
+			return one, err
 		})
 		if err != nil {
 			return nil, err
 		}
 		out = append(out, one)
 	}
-	if len(out) == 0 {
+	if !calendars {
 		return nil, work.NoCalendar()
 	}
 	return out, nil

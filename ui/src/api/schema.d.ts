@@ -4232,6 +4232,9 @@ export interface components {
             when: string;
         };
         ConcernCount: {
+            /** @description absence, punctuality, conduct, courses; empty for anything else */
+            area: string;
+            /** @description The rule by its id */
             kind: string;
             /** Format: int64 */
             n: number;
@@ -4247,7 +4250,10 @@ export interface components {
             student: components["schemas"]["StudentRef"];
         };
         ConcernView: {
+            area: string;
+            /** @description The rule by its title */
             figure: string;
+            /** @description The rule by its id */
             kind: string;
             since: string;
             why: string;
@@ -5667,6 +5673,13 @@ export interface components {
             shared: boolean;
             /** @description Those on the roll today, in the order in which they came on */
             students: components["schemas"]["StudentRef"][];
+        };
+        Looking: {
+            /** @description A date or an instant; empty is now */
+            at?: string;
+            rule: components["schemas"]["RuleForm"];
+            /** @description Empty for every one */
+            section?: number[];
         };
         LostCredit: {
             course: string;
@@ -8434,7 +8447,11 @@ export interface components {
         Trying: {
             /** @description rule:id, or band:policy:place; empty is the second band of ten per cent of days */
             against: string;
+            /** @description A date or an instant; empty is now */
+            at?: string;
             rule: components["schemas"]["RuleForm"];
+            /** @description Empty for every one */
+            section?: number[];
             /** @description Two dates; empty is the term before the present one */
             span: string;
         };
@@ -8845,7 +8862,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -8893,7 +8910,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The second group, as of absence; empty is everyone */
                 group2?: string;
@@ -8941,7 +8958,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The second group, as of absence; empty is everyone */
                 group2?: string;
@@ -9071,7 +9088,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -9122,7 +9139,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description The line to sort by, as a fraction; empty is the policy's threshold */
                 line?: string;
@@ -9173,7 +9190,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 by?: "dates" | "slots" | "codes";
             };
@@ -9216,7 +9233,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is the last that is over */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 by?: "dates" | "slots" | "codes";
                 format: "csv" | "xlsx" | "pdf";
@@ -9368,7 +9385,7 @@ export interface operations {
             query?: {
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 symbol?: "code39" | "qr";
                 /** @description Many on a sheet, else one a page */
@@ -9788,7 +9805,7 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description First date; empty is the first of the term */
                 from?: string;
@@ -9920,7 +9937,7 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description First date; empty is the first of the term */
                 from?: string;
@@ -10183,7 +10200,7 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A grading period; empty is the last with grades */
                 period?: string;
@@ -10222,7 +10239,7 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A grading period; empty is the last with grades */
                 period?: string;
@@ -10265,7 +10282,7 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A grading period; empty is the last with grades */
                 period?: string;
@@ -10304,7 +10321,7 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A grading period; empty is the last with grades */
                 period?: string;
@@ -10479,7 +10496,7 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A grading period; empty is the last with grades */
                 period?: string;
@@ -11041,7 +11058,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is today */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A kind in words; empty is all */
                 kind?: string;
@@ -11084,7 +11101,7 @@ export interface operations {
                 from?: string;
                 /** @description Last date; empty is today */
                 to?: string;
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 /** @description A kind in words; empty is all */
                 kind?: string;
@@ -12083,7 +12100,7 @@ export interface operations {
     "own-fields-file": {
         parameters: {
             query: {
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
                 format: "csv" | "xlsx";
             };
@@ -13259,19 +13276,14 @@ export interface operations {
     };
     "look-at-rule": {
         parameters: {
-            query?: {
-                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
-                at?: string;
-                /** @description Ids of sections, separated by commas; none is every one */
-                section?: number[];
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RuleForm"];
+                "application/json": components["schemas"]["Looking"];
             };
         };
         responses: {
@@ -13328,12 +13340,7 @@ export interface operations {
     };
     "try-rule": {
         parameters: {
-            query?: {
-                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
-                at?: string;
-                /** @description Ids of sections, separated by commas; none is every one */
-                section?: number[];
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -16079,7 +16086,7 @@ export interface operations {
     "trip-group": {
         parameters: {
             query?: {
-                /** @description year:NAME, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
                 group?: string;
             };
             header?: never;

@@ -23,8 +23,8 @@ const view: Schemas["ConcernsView"] = {
   students: 612,
   any: 2,
   kinds: [
-    { kind: "absence-band", title: "Chronic or severe absence", n: 1 },
-    { kind: "incidents", title: "Two incidents in 30 days", n: 1 },
+    { kind: "absence-band", area: "absence", title: "Chronic or severe absence", n: 1 },
+    { kind: "incidents", area: "conduct", title: "Two incidents in 30 days", n: 1 },
   ],
   rows: [
     {
@@ -34,7 +34,13 @@ const view: Schemas["ConcernsView"] = {
       figures,
       contacts: [contact(1, "Runa Ulvar"), contact(2, "Aksel Brenn", true)],
       concerns: [
-        { kind: "absence-band", figure: "12.4 %", why: "missed 14 of 113 days: chronic", since: "Mon 23 February" },
+        {
+          kind: "absence-band",
+          area: "absence",
+          figure: "Chronic",
+          why: "missed 14 of 113 days: chronic",
+          since: "Mon 23 February",
+        },
       ],
       last: {
         date: "Mon 2 March",
@@ -53,7 +59,13 @@ const view: Schemas["ConcernsView"] = {
       figures,
       contacts: [],
       concerns: [
-        { kind: "incidents", figure: "2", why: "2 incidents in 30 days: left a lesson", since: "Thu 5 March" },
+        {
+          kind: "incidents",
+          area: "conduct",
+          figure: "Two incidents",
+          why: "2 incidents in 30 days: left a lesson",
+          since: "Thu 5 March",
+        },
       ],
     },
   ],

@@ -14,11 +14,11 @@ import { covering, throughout, useScope } from "../../parts/scope";
 import { useSeen } from "../../parts/seen";
 import { tell } from "../../parts/told";
 
-const colours: Record<string, string> = {
-  "absence-band": "var(--area-absence)",
-  "unexcused-days": "var(--area-unexcused)",
-  incidents: "var(--area-conduct)",
-  "failing-course": "var(--area-course)",
+const colours: Record<string, string | undefined> = {
+  absence: "var(--area-absence)",
+  punctuality: "var(--area-unexcused)",
+  conduct: "var(--area-conduct)",
+  courses: "var(--area-course)",
 };
 
 const caseHeight = 62; // px
@@ -50,7 +50,7 @@ export default function Concerns() {
                 key={k.kind}
                 title={k.title}
                 n={k.n}
-                colour={colours[k.kind]}
+                colour={colours[k.area]}
                 pressed={kind === k.kind}
                 choose={() => set({ kind: k.kind })}
               />
@@ -159,7 +159,7 @@ function Case({
         <ul className="look-small">
           {r.concerns.map((s) => (
             <li key={s.kind}>
-              <i className="mark" style={{ background: colours[s.kind] }} />
+              <i className="mark" title={s.figure} style={{ background: colours[s.area] ?? "var(--ink-2)" }} />
               {s.why} <span className="look-muted">· since {s.since}</span>
             </li>
           ))}
