@@ -376,6 +376,30 @@ func TestCameBack(t *testing.T) {
 	assert.False(t, ok, "ended by whoever watches")
 }
 
+// What holds is told with its figure in the place of what it compares with.
+func TestWhatHoldsInWords(t *testing.T) {
+	half := policy.NewFraction(1, 2)
+	facts := []attention.Facts{{Incidents: []attention.Incident{{Date: day.MustDate("2025-09-02"), Kind: "damage", Role: "did it"}},
+		Results: []attention.Results{{From: day.MustDate("2025-09-02"), Periods: []string{"Q1", "Q2"}, Of: map[string]attention.PeriodResults{"Q1": {Mean: &half}, "Q2": {Failing: 2, Mean: new(policy.Fraction), Words: []string{"Art F"}}}}}}}
+	s := schoolOf(t, 10, facts, "PUUPP"+"UPPPP")
+	names := attention.Names{Policy: func(id string) string { return id }}
+	fortnight := number(14)
+	s.First[attention.FromContacts] = day.MustDate("2025-09-01")
+	for want, e := range map[string]attention.Entry{
+		"absent unexcused on 3 of the last 5 school days":       cond(unexcused(5), attention.AtLeast, number(1)),
+		"absent 50 % of the time this year, 3 of 6":             cond(attention.Indicator{ID: "absence_rate", Policy: "days"}, attention.AtLeast, attention.Value{Kind: attention.Number, Num: 1, Den: 10}),
+		"1 incident within 30 days in which the student did it": cond(attention.Indicator{ID: "incidents", Roles: []string{"did it"}, Days: 30}, attention.AtLeast, number(1)),
+		"failing 2 courses":                        cond(attention.Indicator{ID: "failing"}, attention.AtLeast, number(1)),
+		"mean of the grades’ points fallen by 0.5": cond(attention.Indicator{ID: "points_change"}, attention.Below, number(0)),
+		"spoken with the home never":               cond(attention.Indicator{ID: "last_contact", With: attention.WithHome}, attention.AtLeast, fortnight),
+	} {
+		f := s.Find(rule(false, e), 5)
+		require.Len(t, f.Matches, 1, want)
+		assert.Equal(t, want, f.Matches[0].Held[0].Told(names))
+	}
+	assert.Equal(t, []string{"Art F"}, s.Failing(0, 5))
+}
+
 func TestRulesThatSayNothing(t *testing.T) {
 	assert.ErrorContains(t, rule(false).Check(policies), "says nothing")
 	assert.ErrorContains(t, (&attention.Rule{If: attention.Group{Entries: []attention.Entry{cond(unexcused(3), attention.AtLeast, number(1))}}}).Check(policies), "no title")

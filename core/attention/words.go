@@ -77,6 +77,9 @@ const figure Op = "figure"
 func (h Held) Told(n Names) string {
 	c := *h.Condition
 	c.Op, c.Value = figure, h.Value
+	if c.Indicator.ID == "absence_rate" && h.Value.Kind == Number {
+		return fmt.Sprintf("absent %s of the time %s, %d of %d", h.Value.Text(true), window(c.Indicator.Window, 0), h.Value.Num, h.Value.Den)
+	}
 	if h.Value.Kind == Never {
 		c.Op, c.Value = Is, Value{Kind: Word, Word: neverWord}
 	}

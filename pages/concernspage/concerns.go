@@ -212,13 +212,13 @@ func (f *finding) in(s *concerns.School) error {
 		if f.p.May(work.MaySeeContacts) {
 			one.Contacts = pages.Contacts(f.v.School.ContactsOf(id))
 		}
-		newest := day.NoStart
+		newest, told := day.NoStart, map[string]bool{}
 		for _, m := range st.Rules {
 			r := f.rules[m.Rule]
 			f.out.Kinds[m.Rule].N++
 			since := s.Date(m.Since)
 			newest = max(newest, since)
-			one.Concerns = append(one.Concerns, ConcernView{Kind: r.ID, Area: areaOf(r), Figure: f.out.Kinds[m.Rule].Title, Why: f.why(s, st.Student, m), Since: since.Spoken()})
+			one.Concerns = append(one.Concerns, ConcernView{Kind: r.ID, Area: areaOf(r), Figure: f.out.Kinds[m.Rule].Title, Why: f.why(s, st.Student, m, told), Since: since.Spoken()})
 		}
 		one.Since, one.New = newest.Spoken(), f.m.Date-newest < recent
 		f.rows = append(f.rows, one)
@@ -226,18 +226,24 @@ func (f *finding) in(s *concerns.School) error {
 	return nil
 }
 
-// why says which conditions of a rule hold, with their figures. Which courses fail is for whoever may see
-// them all.
-func (f *finding) why(s *concerns.School, i int, m attention.RuleMatch) string {
+// why says which conditions of a rule hold, with their figures; by its title alone where a rule before has
+// told them. Which courses fail is for whoever may see them all.
+func (f *finding) why(s *concerns.School, i int, m attention.RuleMatch, told map[string]bool) string {
 	var out []string
+	fresh := false
 	for _, h := range m.Held {
 		words := h.Told(f.names)
 		if h.Condition.Indicator.ID == "failing" && h.Condition.Indicator.Period == "" && f.p.Role != work.Teacher {
 			words += ": " + attention.Join(s.Failing(i, s.Upto), "and")
 		}
+		fresh = fresh || !told[words]
+		told[words] = true
 		if !slices.Contains(out, words) {
 			out = append(out, words)
 		}
+	}
+	if !fresh {
+		return f.rules[m.Rule].Title
 	}
 	return strings.Join(out, "; ")
 }
