@@ -1,6 +1,10 @@
 package attention
 
-import "slices"
+import (
+	"slices"
+
+	"meldung/core/quantile"
+)
 
 // Outcome is what a rule is tried against: another rule, or being in a band of a policy at the span's end.
 type Outcome struct {
@@ -118,7 +122,7 @@ func LeadsOf(leads []float64) *Leads {
 		return nil
 	}
 	slices.Sort(leads)
-	return &Leads{leads[0], quantile(leads, 0.5), leads[len(leads)-1]}
+	return &Leads{leads[0], quantile.Of(leads, 0.5), leads[len(leads)-1]}
 }
 
 // came is the first school day of the outcome in a span; −1 where it did not come. A band is one of the
@@ -154,12 +158,4 @@ func (s *School) followUps(i, from, to int) int {
 		}
 	}
 	return n
-}
-
-// quantile is that of type 7 of sorted numbers, of which there is one at least.
-func quantile(sorted []float64, q float64) float64 {
-	at := q * float64(len(sorted)-1)
-	low := int(at)
-	high := min(low+1, len(sorted)-1)
-	return sorted[low] + (at-float64(low))*(sorted[high]-sorted[low])
 }

@@ -3,6 +3,8 @@ package outlook
 import (
 	"math/rand/v2"
 	"slices"
+
+	"meldung/core/quantile"
 )
 
 // The refits from which it is told whether an outlook has moved.
@@ -65,6 +67,6 @@ func (n *Noise) Moved(before, after []Value) (moved, up bool) {
 
 func outside(differences []float64) (moved, up bool) {
 	slices.Sort(differences)
-	low, high := quantile(differences, early), quantile(differences, late)
+	low, high := quantile.Of(differences, early), quantile.Of(differences, late)
 	return low > 0 || high < 0, low > 0
 }

@@ -3,6 +3,8 @@ package outlook
 import (
 	"math"
 	"slices"
+
+	"meldung/core/quantile"
 )
 
 // Outlook is what a fit says of a student of today.
@@ -85,8 +87,8 @@ func (f *Fit) numberSpan(input int, v Value) span {
 		all[i] = r.Values[input].Number
 	}
 	slices.Sort(all)
-	a := f.share(input, Value{Known: true, Number: quantile(all, lowest)})
-	b := f.share(input, Value{Known: true, Number: quantile(all, highest)})
+	a := f.share(input, Value{Known: true, Number: quantile.Of(all, lowest)})
+	b := f.share(input, Value{Known: true, Number: quantile.Of(all, highest)})
 	return span{missing: true, low: min(a, b), high: max(a, b)}
 }
 

@@ -2,7 +2,6 @@ package outlook
 
 import (
 	"cmp"
-	"math"
 	"slices"
 	"sort"
 	"strconv"
@@ -145,12 +144,4 @@ func (f *Fit) calibrate(predicted []float64, of func(row int) bool) []Group {
 		}
 	}
 	return out
-}
-
-// quantile is that of type 7 of sorted numbers, of which there is one at least.
-func quantile(sorted []float64, q float64) float64 {
-	at := q * float64(len(sorted)-1)
-	low := int(math.Floor(at))
-	high := min(low+1, len(sorted)-1)
-	return sorted[low] + (at-float64(low))*(sorted[high]-sorted[low])
 }
