@@ -246,6 +246,8 @@ func One(ctx context.Context, o *work.Office, p work.Person, id string) (RuleVie
 			one := RuleVersion{By: row.By, At: row.Known.Date().Spoken() + " " + row.Known.Minute().String(), Sentence: "can’t be read any more"}
 			if list, err := rulesfile.Parse([]byte(row.Words), policies); err == nil {
 				one.Sentence = list[0].Sentence(l.names)
+				form := concerns.FormOf(list[0])
+				one.Form = &form
 				if !list[0].On {
 					one.Sentence += " (off)"
 				}

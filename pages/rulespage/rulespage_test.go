@@ -103,6 +103,7 @@ func TestARuleOfTheSchoolsOwn(t *testing.T) {
 	require.Len(t, now.Versions, 2)
 	assert.Contains(t, now.Versions[0].Sentence, "3 days or more on the last 4 Mondays, in years 9 and 10 (off)")
 	assert.NotEmpty(t, now.Versions[1].Until)
+	assert.Equal(t, "2", now.Versions[1].Form.Pieces[0].Condition.Value, "one begins from a version again")
 	_, err = concerns.SaveRule(ctx, o, demotest.Ase, "gone", concerns.RuleChange{Rule: now.Form, Version: now.Version, Off: true})
 	require.NoError(t, err)
 	assert.Len(t, show(t, o, demotest.Ase).Rules, 8)

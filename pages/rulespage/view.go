@@ -71,6 +71,8 @@ type RuleVersion struct {
 	At       string `json:"at"`
 	Sentence string `json:"sentence"`
 	Until    string `json:"until" doc:"Empty for the one that holds"`
+
+	Form *concerns.RuleForm `json:"form,omitempty" doc:"To begin from it again; none where it can't be read any more"`
 }
 
 // RuleFound is whom a rule finds now.

@@ -336,7 +336,7 @@ func SaveRule(ctx context.Context, o *work.Office, p work.Person, key string, c 
 		if err := store.SaveAttentionRule(ctx, tx.Tx, row, tx.Entry); err != nil {
 			return err
 		}
-		out = work.ReceiptOf(tx, words, int64(0))
+		out = work.ReceiptOf[int64](tx, words)
 		return nil
 	})
 	return out, err

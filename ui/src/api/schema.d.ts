@@ -7240,6 +7240,8 @@ export interface components {
         RuleVersion: {
             at: string;
             by: string;
+            /** @description To begin from it again; none where it can't be read any more */
+            form?: components["schemas"]["RuleForm"];
             sentence: string;
             /** @description Empty for the one that holds */
             until: string;

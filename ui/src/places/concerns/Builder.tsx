@@ -125,7 +125,7 @@ export function Builder({
             </div>
           </div>
         )}
-        {versions.length > 1 && <Versions list={versions} />}
+        {versions.length > 1 && <Versions list={versions} again={v.mayChange ? setForm : undefined} />}
       </Panel>
       {found && !found.problem && <Now found={found} />}
       <Trial form={form} ready={found !== undefined && found.problem === ""} v={v} />
@@ -268,7 +268,7 @@ function Now({ found }: { found: Schemas["RuleFound"] }) {
   );
 }
 
-function Versions({ list }: { list: Schemas["RuleVersion"][] }) {
+function Versions({ list, again }: { list: Schemas["RuleVersion"][]; again?: (f: Form) => void }) {
   return (
     <details className="unknown">
       <summary>{plural(list.length, "version")}</summary>
@@ -276,7 +276,12 @@ function Versions({ list }: { list: Schemas["RuleVersion"][] }) {
         {list.map((x) => (
           <li key={x.at + x.sentence}>
             {x.at}, {x.by || "as it shipped"}
-            {x.until && `, until ${x.until}`}: {x.sentence}
+            {x.until && `, until ${x.until}`}: {x.sentence}{" "}
+            {x.until && x.form && again && (
+              <Button size="small" onClick={() => x.form && again(x.form)}>
+                Begin from it again
+              </Button>
+            )}
           </li>
         ))}
       </ul>

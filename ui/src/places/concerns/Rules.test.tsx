@@ -87,6 +87,8 @@ const held: Schemas["RuleView"] = {
     { by: "", at: "Wed 3 September 07:00", sentence: "absent unexcused on 2 or more …", until: "Mon 9 March" },
   ],
 };
+const [, before] = held.versions;
+if (before) before.form = { ...held.form, title: "As it was", pieces: [] };
 
 const found: Schemas["RuleFound"] = {
   sentence: "absent unexcused on 3 or more of the last 10 school days",
@@ -154,7 +156,9 @@ describe("the rules of attention", () => {
     expect(await screen.findByText(/A student absent unexcused on 3 or more/)).toBeVisible();
     expect(screen.getByText("since Wed 4 March")).toBeVisible();
     expect(screen.getByText("It can’t be judged of 1 student")).toBeVisible();
-    expect(screen.getByText("2 versions")).toBeVisible();
+    await user.click(screen.getByText("2 versions"));
+    await user.click(screen.getByRole("button", { name: "Begin from it again" }));
+    expect(screen.getByLabelText("Called")).toHaveValue("As it was");
   });
 
   it("is built of pieces, looked at with each change, and saved as the version that was seen", async () => {
