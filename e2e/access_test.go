@@ -176,7 +176,7 @@ func axe(t *testing.T, s *school) {
 		"osk":    {{"/registers", "8 Halyard", ""}, {"/registers/48/AM", "still to mark", ""}, {"/trips", "Trips and visits", ""}, {"/absence", "lessons of this class", ""}},
 		"ase":    {{"/today", "Call home", ""}, {"/concerns", "Calls due", "^Log a call"}, {"/concerns?student=358", "What happened", "^called$"}},
 		"kersey": {{"/desk", "Today at the desk", ""}, {"/today", "Call home", ""}},
-		"strom":  {{"/absence", "Why ", ""}, {"/concerns", "Concerns", ""}},
+		"strom":  {{"/absence", "Why ", ""}, {"/concerns", "Any concern", ""}},
 	} {
 		const most = 20 // pages that are walked one after the other
 		for part := range slices.Chunk(pages, most) {
