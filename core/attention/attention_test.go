@@ -220,6 +220,7 @@ func TestIndicators(t *testing.T) {
 		{"courses away", attention.Indicator{ID: "courses_away"}, 5, "2"},
 		{"nothing expected", attention.Indicator{ID: "credits_behind"}, 3, "not known"},
 		{"credits behind", attention.Indicator{ID: "credits_behind"}, 5, "1.5"},
+		{"no results at all", attention.Indicator{ID: "courses_away"}, 0, "not known"},
 		{"an essay not handed in", attention.Indicator{ID: "item_score", Item: "Essay"}, 5, "never"},
 		{"an essay handed in", attention.Indicator{ID: "item_score", Item: "Essay", Class: "9En"}, 9, "0.6"},
 		{"no such essay", attention.Indicator{ID: "item_score", Item: "Essay", Class: "9Ma"}, 9, "not known"},

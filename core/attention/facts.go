@@ -28,6 +28,7 @@ type Results struct {
 	From    day.Date
 	Periods []string // of the school in time, up to the latest with grades
 	Of      map[string]PeriodResults
+	None    bool // nothing is on record of the student at all
 	Away    int
 	Behind  *policy.Fraction // nil where nothing is expected
 }

@@ -73,12 +73,12 @@ var Definitions = []Definition{
 	{ID: "lates", Title: "lates", Unit: UnitCount, Whole: true, Params: []string{"policy", "per", "window"}, of: lates},
 	{ID: "last_seen", Title: "school days since last seen", Unit: UnitDays, Whole: true, of: lastSeen},
 	{ID: "incidents", Title: "incidents", Unit: UnitCount, Whole: true, Params: []string{"kinds", "roles", "places", "days"}, of: incidents},
-	{ID: "failing", Title: "failing courses", Unit: UnitCount, Whole: true, Params: []string{"period"}, of: results(func(p PeriodResults, _ *Results) Value { return whole(int64(p.Failing)) })},
-	{ID: "nearly_failing", Title: "nearly failing courses", Unit: UnitCount, Whole: true, Params: []string{"period"}, of: results(func(p PeriodResults, _ *Results) Value { return whole(int64(p.Nearly)) })},
-	{ID: "mean_points", Title: "mean of the grades’ points", Unit: UnitPoints, Less: true, Params: []string{"period"}, of: results(func(p PeriodResults, _ *Results) Value { return mean(p) })},
+	{ID: "failing", Title: "failing courses", Unit: UnitCount, Whole: true, Params: []string{"period"}, of: results(func(p PeriodResults) Value { return whole(int64(p.Failing)) })},
+	{ID: "nearly_failing", Title: "nearly failing courses", Unit: UnitCount, Whole: true, Params: []string{"period"}, of: results(func(p PeriodResults) Value { return whole(int64(p.Nearly)) })},
+	{ID: "mean_points", Title: "mean of the grades’ points", Unit: UnitPoints, Less: true, Params: []string{"period"}, of: results(mean)},
 	{ID: "points_change", Title: "change of the mean of the grades’ points", Unit: UnitPoints, Less: true, Params: []string{"period"}, of: pointsChange},
-	{ID: "courses_away", Title: "courses away", Unit: UnitCount, Whole: true, of: results(func(_ PeriodResults, r *Results) Value { return whole(int64(r.Away)) })},
-	{ID: "credits_behind", Title: "credits behind", Unit: UnitCount, of: results(func(_ PeriodResults, r *Results) Value {
+	{ID: "courses_away", Title: "courses away", Unit: UnitCount, Whole: true, of: credits(func(r *Results) Value { return whole(int64(r.Away)) })},
+	{ID: "credits_behind", Title: "credits behind", Unit: UnitCount, of: credits(func(r *Results) Value {
 		if r.Behind == nil {
 			return Value{}
 		}
@@ -264,7 +264,7 @@ func incidents(s *School, in Indicator) func(int) evaluator {
 
 // results gives a value from the results of a period as they stood on a day; missing where the student has no
 // grade in it.
-func results(of func(PeriodResults, *Results) Value) func(*School, Indicator) func(int) evaluator {
+func results(of func(PeriodResults) Value) func(*School, Indicator) func(int) evaluator {
 	return func(s *School, in Indicator) func(int) evaluator {
 		return func(i int) evaluator {
 			return func(d int) Value {
@@ -273,7 +273,22 @@ func results(of func(PeriodResults, *Results) Value) func(*School, Indicator) fu
 				if !known {
 					return Value{}
 				}
-				return of(p, r)
+				return of(p)
+			}
+		}
+	}
+}
+
+// credits gives a value from all results as they stood on a day; missing where there are none.
+func credits(of func(*Results) Value) func(*School, Indicator) func(int) evaluator {
+	return func(s *School, _ Indicator) func(int) evaluator {
+		return func(i int) evaluator {
+			return func(d int) Value {
+				r := s.Students[i].resultsOn(s.Date(d))
+				if r == nil || r.None {
+					return Value{}
+				}
+				return of(r)
 			}
 		}
 	}

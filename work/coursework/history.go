@@ -52,7 +52,7 @@ func History(ctx context.Context, v work.Snapshot, from, to day.Date) (map[ids.S
 // stand is what a student's results come to now, over the periods of the school year.
 func (s *Shelf) stand(i int) attention.Results {
 	sums := s.Sum(i, s.At)
-	out := attention.Results{Of: map[string]attention.PeriodResults{}, Away: sums.Away, Behind: sums.Behind}
+	out := attention.Results{Of: map[string]attention.PeriodResults{}, None: len(sums.Standings) == 0, Away: sums.Away, Behind: sums.Behind}
 	for q := s.At - results.Quarter(s.At.InYear()); q <= s.At; q++ {
 		name := s.Periods[q].Name
 		out.Periods = append(out.Periods, name)
