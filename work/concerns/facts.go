@@ -185,8 +185,11 @@ func (g *gathering) contacts(ctx context.Context) error {
 	return err
 }
 
+// results take longest to put together and change seldom: they are kept apart from the rest.
 func (g *gathering) results(ctx context.Context) error {
-	history, err := coursework.History(ctx, g.v.Snapshot, g.from, g.to)
+	history, err := work.Remember(g.v.Snapshot, fmt.Sprint("results from ", g.from, " to ", g.to), []string{"result", "result_rule", "result_period", "graded_course"}, func() (map[ids.Student][]attention.Results, error) {
+		return coursework.History(ctx, g.v.Snapshot, g.from, g.to)
+	})
 	for id, list := range history {
 		if f := g.of(id); f != nil {
 			f.Results = list
@@ -195,28 +198,41 @@ func (g *gathering) results(ctx context.Context) error {
 	return err
 }
 
-// items are shares of pieces of work: never from the day on which they are due, the share from that on which
-// it is known.
 func (g *gathering) items(ctx context.Context) error {
-	for i, s := range g.v.Students {
-		list, err := coursework.Pieces(ctx, g.v.Snapshot, s.ID, g.to)
-		if err != nil {
-			return err
-		}
-		for _, p := range list {
-			class, _ := g.v.School.Class(p.Item.ClassID)
-			one := attention.Item{Class: class.Title, Title: p.Item.Title}
-			late := p.Item.Due != nil && *p.Item.Due <= g.to && (p.Score == nil || p.Score.Date > *p.Item.Due)
-			if late && p.State != results.ItemExempt {
-				one.From, one.Share = *p.Item.Due, attention.Value{Kind: attention.Never}
-				g.facts[i].Items = append(g.facts[i].Items, one)
+	all, err := work.Remember(g.v.Snapshot, fmt.Sprint("shares of pieces of work ", g.v.ID, " ", g.to), []string{"line_item", "item_score"}, func() ([][]attention.Item, error) {
+		var out [][]attention.Item
+		for _, s := range g.v.Students {
+			list, err := coursework.Pieces(ctx, g.v.Snapshot, s.ID, g.to)
+			if err != nil {
+				return nil, err
 			}
-			if p.Share != nil {
-				one.From, one.Share = p.Score.Date, attention.NumberOf(*p.Share)
-				g.facts[i].Items = append(g.facts[i].Items, one)
-			}
+			out = append(out, g.sharesOf(list))
 		}
-		slices.SortStableFunc(g.facts[i].Items, func(a, b attention.Item) int { return int(a.From - b.From) })
+		return out, nil
+	})
+	for i, list := range all {
+		g.facts[i].Items = list
 	}
-	return nil
+	return err
+}
+
+// sharesOf are shares of pieces of work: never from the day on which one is due, the share from that on which
+// it is known.
+func (g *gathering) sharesOf(list []coursework.Piece) []attention.Item {
+	var out []attention.Item
+	for _, p := range list {
+		class, _ := g.v.School.Class(p.Item.ClassID)
+		one := attention.Item{Class: class.Title, Title: p.Item.Title}
+		late := p.Item.Due != nil && *p.Item.Due <= g.to && (p.Score == nil || p.Score.Date > *p.Item.Due)
+		if late && p.State != results.ItemExempt {
+			one.From, one.Share = *p.Item.Due, attention.Value{Kind: attention.Never}
+			out = append(out, one)
+		}
+		if p.Share != nil {
+			one.From, one.Share = p.Score.Date, attention.NumberOf(*p.Share)
+			out = append(out, one)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b attention.Item) int { return int(a.From - b.From) })
+	return out
 }
