@@ -82,7 +82,10 @@ func decimal(x *policy.Fraction) string {
 }
 
 func (l *look) credits(i int, sums results.Sums, offered []bool) CreditLine {
-	line := CreditLine{Student: pages.Student(l.v, l.refs[i], l.m.Date), Earned: decimal(&sums.Earned), Expected: decimal(sums.Expected), Behind: decimal(sums.Behind), Lost: []LostCredit{}}
+	line := CreditLine{Student: pages.Student(l.v, l.refs[i], l.m.Date), Expected: decimal(sums.Expected), Behind: decimal(sums.Behind), Lost: []LostCredit{}}
+	if l.p.Role != work.Teacher { // a sum of a part of the courses would be none
+		line.Earned = decimal(&sums.Earned)
+	}
 	for _, st := range sums.Standings {
 		if st.State != results.Lost {
 			continue

@@ -160,3 +160,34 @@ func TestOneStudent(t *testing.T) {
 	assert.Positive(t, seen)
 	assert.Positive(t, others)
 }
+
+// Tables, credits and cells hold a teacher's own courses alone, whatever is asked for.
+func TestATeachersTables(t *testing.T) {
+	o, ctx := demotest.Copy(t), t.Context()
+	whole, err := coursespage.Tables(ctx, o, demotest.Officer, "", coursespage.Ask{})
+	require.NoError(t, err)
+	v, err := coursespage.Tables(ctx, o, demotest.Osk, "", coursespage.Ask{})
+	require.NoError(t, err)
+	require.NotEmpty(t, v.Lines)
+	for _, line := range v.Lines {
+		assert.True(t, strings.HasPrefix(line.Name, "English"), line.Name)
+	}
+	assert.Less(t, v.Whole.Cells[0].Of, whole.Whole.Cells[0].Of)
+	for _, ask := range []coursespage.Ask{{Column: "Quarter 3"}, {Column: "half-year 1"}, {Column: "Quarter 3", By: "course", Name: "Mathematics 9"}, {Column: "Quarter 3", By: "year", Name: "Year 9"}} {
+		cell, err := coursespage.Cell(ctx, o, demotest.Osk, "", ask)
+		require.NoError(t, err)
+		for _, s := range cell.Students {
+			assert.True(t, strings.HasPrefix(s.Course, "English"), s.Course)
+		}
+	}
+	credits, err := coursespage.Credits(ctx, o, demotest.Osk, "", coursespage.Ask{})
+	require.NoError(t, err)
+	for _, g := range credits.By {
+		for _, s := range g.Students {
+			assert.Empty(t, s.Earned)
+			for _, x := range s.Lost {
+				assert.True(t, strings.HasPrefix(x.Course, "English"), x.Course)
+			}
+		}
+	}
+}

@@ -110,7 +110,7 @@ type CreditGroup struct {
 // CreditLine is a student's credits.
 type CreditLine struct {
 	Student  pages.StudentRef `json:"student"`
-	Earned   string           `json:"earned"`
+	Earned   string           `json:"earned" doc:"Empty for a teacher, who sees a part"`
 	Expected string           `json:"expected" doc:"Empty where nothing is expected"`
 	Behind   string           `json:"behind"`
 	Lost     []LostCredit     `json:"lost"`

@@ -154,6 +154,13 @@ func TestRulesAsAFile(t *testing.T) {
 		assert.Contains(t, c, "(the same)")
 	}
 	next := strings.Replace(text, "at_least: 3", "at_least: 4", 1) + "  - id: own\n    title: Own\n    all:\n      - lates: {window: term}\n        at_least: 9\n"
+	looked, err := concerns.BringRules(ctx, o, demotest.Ase, "", concerns.RulesText{Text: next})
+	require.NoError(t, err)
+	lates := one(t, o, "lates-in-a-class")
+	_, err = concerns.SaveRule(ctx, o, demotest.Admin, "meanwhile", concerns.RuleChange{Rule: lates.Form, Version: lates.Version})
+	require.NoError(t, err)
+	_, err = concerns.BringRules(ctx, o, demotest.Ase, "too late", concerns.RulesText{Text: next, Apply: true, Seen: looked.Stamp})
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err), "what is taken is what was looked at")
 	plan, err = concerns.BringRules(ctx, o, demotest.Ase, "take", concerns.RulesText{Text: next, Apply: true})
 	require.NoError(t, err)
 	assert.True(t, plan.Applied)

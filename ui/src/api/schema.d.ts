@@ -4617,6 +4617,7 @@ export interface components {
         };
         CreditLine: {
             behind: string;
+            /** @description Empty for a teacher, who sees a part */
             earned: string;
             /** @description Empty where nothing is expected */
             expected: string;
@@ -7284,10 +7285,13 @@ export interface components {
             changes: string[];
             /** @description The first mistake, by its line; empty where there is none */
             problem: string;
+            stamp: string;
         };
         RulesText: {
             /** @description Take them; else only look */
             apply: boolean;
+            /** @description The stamp of the look; what is taken is what was looked at */
+            seen?: string;
             text: string;
         };
         RulesView: {

@@ -131,6 +131,7 @@ function show(at = "/concerns/rules") {
     "/api/rules/files": (post?: { body: Schemas["RulesText"] }) => ({
       problem: post?.body.text.includes("wrong") ? "rules: line 2: id is missing" : "",
       changes: ["Own (new): failing 1 course or more"],
+      stamp: "s1",
       applied: post?.body.apply ?? false,
     }),
     "/api/lists": [],
@@ -219,6 +220,6 @@ describe("the rules of attention", () => {
     expect(await screen.findByText("rules: line 2: id is missing. Nothing was changed.")).toBeVisible();
     await user.upload(file(), new File(["rules: []"], "rules.yaml"));
     await user.click(await screen.findByRole("button", { name: "Take these rules" }));
-    await waitFor(() => expect(server.sent.at(-1)?.body).toEqual({ text: "rules: []", apply: true }));
+    await waitFor(() => expect(server.sent.at(-1)?.body).toEqual({ text: "rules: []", apply: true, seen: "s1" }));
   });
 });

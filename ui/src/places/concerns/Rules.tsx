@@ -91,7 +91,10 @@ function Bring() {
   const [plan, setPlan] = useState<Schemas["RulesPlan"]>();
   const run = async (text: string, apply: boolean) => {
     try {
-      const next = await write({ path: "/api/rules/files", body: { text, apply } });
+      const next = await write({
+        path: "/api/rules/files",
+        body: { text, apply, seen: apply ? plan?.stamp : undefined },
+      });
       setText(text);
       setPlan(next.applied ? undefined : next);
       if (next.applied) tell.done("The rules of the file are the school’s");
