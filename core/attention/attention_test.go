@@ -377,6 +377,18 @@ func TestCameBack(t *testing.T) {
 	assert.False(t, ok, "ended by whoever watches")
 }
 
+// Of several sections one may not measure by the policy that a rule names: there nobody can be judged.
+func TestAPolicyOfAnotherSection(t *testing.T) {
+	s := schoolOf(t, 5, nil, "UUUUU")
+	for _, in := range []attention.Indicator{{ID: "absence_rate", Policy: "theirs"}, {ID: "absence", Policy: "theirs", Of: policy.SideUnexcused, Slot: "1"}, {ID: "lates", Policy: "theirs"}} {
+		r := rule(false, cond(in, attention.AtLeast, number(1)))
+		assert.Equal(t, []int{0}, s.Find(r, 4).Unknown, in.ID)
+		got, ok := s.Try(r, attention.Outcome{Policy: "theirs", Band: 1}, 0, 4, func(int, int) bool { return true })
+		assert.True(t, ok)
+		assert.Empty(t, got.Outcome)
+	}
+}
+
 // What holds is told with its figure in the place of what it compares with.
 func TestWhatHoldsInWords(t *testing.T) {
 	half := policy.NewFraction(1, 2)

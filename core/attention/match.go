@@ -55,7 +55,7 @@ func (j *judge) grow(g *Group) node {
 		d := Define(e.Condition.Indicator.ID)
 		out.nodes = append(out.nodes, node{condition: len(j.conds)})
 		j.conds = append(j.conds, e.Condition)
-		j.of = append(j.of, d.of(j.school, e.Condition.Indicator))
+		j.of = append(j.of, j.school.valuesOf(e.Condition.Indicator))
 		j.ago = append(j.ago, d.Unit == UnitDays)
 	}
 	return out
@@ -187,4 +187,13 @@ func Matched(list []Standing) []int {
 }
 
 // Value is the value of an indicator of a student on a school day.
-func (s *School) Value(in Indicator, i, d int) Value { return Define(in.ID).of(s, in)(i)(d) }
+func (s *School) Value(in Indicator, i, d int) Value { return s.valuesOf(in)(i)(d) }
+
+// valuesOf gives the values of an indicator. Where the school does not measure by its policy they are missing.
+func (s *School) valuesOf(in Indicator) func(i int) evaluator {
+	d := Define(in.ID)
+	if slices.Contains(d.Params, "policy") && s.Policies[in.Policy] == nil {
+		return func(int) evaluator { return func(int) Value { return Value{} } }
+	}
+	return d.of(s, in)
+}

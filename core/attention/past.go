@@ -129,7 +129,7 @@ func LeadsOf(leads []float64) *Leads {
 // span's end.
 func (s *School) came(outcome *judge, o Outcome, i, from, to int) int {
 	if outcome == nil {
-		if !s.Ledger.Enrolled(i, to) {
+		if s.Policies[o.Policy] == nil || !s.Ledger.Enrolled(i, to) {
 			return -1
 		}
 		if f := s.measure(o.Policy, "").Student(i, s.Ledger.YearTo(s.Date(to))); f.Band < o.Band {
