@@ -51,6 +51,7 @@ export default defineConfig({
     setupFiles: ["src/test-setup.ts"],
     pool: "threads",
     maxWorkers: 2,
+    isolate: false, // building a page for each file takes three times as long; src/test-setup.ts clears what is left
     testTimeout: 60_000,
   },
 });

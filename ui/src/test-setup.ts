@@ -1,13 +1,25 @@
 import "@testing-library/jest-dom/vitest";
 import { cleanup, configure } from "@testing-library/react";
-import { afterEach } from "vitest";
+import { afterEach, vi } from "vitest";
+import { forgetCovered } from "./api/topics";
+import { lookAtSections } from "./parts/scope";
 import { tell } from "./parts/told";
 
 // What the tests' browser lacks, and what they do not look at.
 Element.prototype.scrollIntoView = () => undefined;
 
-afterEach(cleanup);
-afterEach(() => tell.forget());
+// Files share a page of the test's browser; each test begins as if it had just been opened.
+afterEach(() => {
+  cleanup();
+  tell.forget();
+  forgetCovered();
+  lookAtSections([]);
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
+  localStorage.clear();
+  sessionStorage.clear();
+});
 
 // A busy machine is given time; what is awaited is not awaited longer than it takes.
 configure({ asyncUtilTimeout: 20_000 });

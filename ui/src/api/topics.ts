@@ -107,3 +107,9 @@ export const latestCovered = () => latest;
 export function coveredBy(key: readonly unknown[]): number {
   return covered.get(JSON.stringify(key)) ?? -1;
 }
+
+/** Forgets what answers covered. */
+export function forgetCovered(): void {
+  covered.clear();
+  latest = 0;
+}
