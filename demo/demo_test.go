@@ -94,7 +94,7 @@ func student(t *testing.T, o *work.Office, name string) ids.Student {
 }
 
 func TestStorySlidingSinceTheMove(t *testing.T) {
-	s, err := concernspage.Show(t.Context(), open(t), officer, "")
+	s, err := concernspage.Show(t.Context(), open(t), officer, "", concernspage.Ask{})
 	require.NoError(t, err)
 	for _, r := range s.Rows {
 		if r.Student.Name == "Mika Ulvar" {

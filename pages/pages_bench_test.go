@@ -54,11 +54,11 @@ func BenchmarkPages(b *testing.B) {
 			return err
 		}},
 		{"concerns", func(ctx context.Context) error {
-			_, err := concernspage.Show(ctx, o, demotest.Officer, "")
+			_, err := concernspage.Show(ctx, o, demotest.Officer, "", concernspage.Ask{})
 			return err
 		}},
 		{"concerns of a teacher", func(ctx context.Context) error {
-			_, err := concernspage.Show(ctx, o, demotest.Osk, "")
+			_, err := concernspage.Show(ctx, o, demotest.Osk, "", concernspage.Ask{})
 			return err
 		}},
 		{"lates of the year", func(ctx context.Context) error {

@@ -109,6 +109,10 @@ var aboutStudent = []struct{ name, query string }{
 		FROM item_score x JOIN line_item i ON i.id = x.item_id
 		LEFT JOIN class_detail d ON d.class_id = i.class_id AND d.from_date = (SELECT max(from_date) FROM class_detail WHERE class_id = i.class_id AND from_date <= x.date)` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"follow-up", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.outcome, x.note, ` + date("x.next_date") + ` AS next, ` + recorded + ` FROM followup x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"reviews", `SELECT ` + date("r.date") + ` AS review, x.found, ` + recorded + ` FROM review_row x JOIN review r ON r.id = x.review_id` + originJoin + `WHERE x.student_id = ? ORDER BY r.date`},
+	{"decisions at reviews", `SELECT ` + date("r.date") + ` AS review, x.kind, coalesce(` + date("x.until") + `, '') AS until, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM review_decision x JOIN review r ON r.id = x.review_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"cases", `SELECT c.id AS case_number, c.found, x.kind, o.name AS owner, coalesce(` + date("x.next_date") + `, '') AS next, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM case_change x JOIN student_case c ON c.id = x.case_id JOIN account o ON o.id = x.owner_id` + originJoin + `WHERE c.student_id = ? ORDER BY x.id`},
+	{"said for reviews", `SELECT x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM concern_word x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"steps of policies", `SELECT x.policy, x.title, ` + date("x.reached") + ` AS due, t.kind, coalesce(` + date("t.until") + `, '') AS until, coalesce(o.name, '') AS handed_to, t.words, t.undone_by IS NOT NULL AS undone,
 		strftime('%Y-%m-%d %H:%M', j.known * 60, 'unixepoch') AS recorded, coalesce(a.name, '') AS recorded_by
 		FROM step x JOIN step_act t ON t.step_id = x.id JOIN journal j ON j.id = t.journal_id LEFT JOIN account a ON a.id = j.account_id LEFT JOIN account o ON o.id = t.account_id WHERE x.student_id = ? ORDER BY t.id`},
@@ -155,6 +159,11 @@ var erasing = []string{
 	`UPDATE incident_version SET words = '' WHERE id IN (SELECT version_id FROM incident_person WHERE student_id = ?)
 		AND NOT EXISTS (SELECT 1 FROM incident_person o JOIN student s ON s.id = o.student_id WHERE o.version_id = incident_version.id AND s.sourced_id NOT LIKE 'erased-%')`,
 	`UPDATE step_act SET words = '' WHERE step_id IN (SELECT id FROM step WHERE student_id = ?)`,
+	`UPDATE review_row SET found = '{}' WHERE student_id = ?`,
+	`UPDATE review_decision SET words = '' WHERE student_id = ?`,
+	`UPDATE student_case SET found = '{}' WHERE student_id = ?`,
+	`UPDATE case_change SET words = '' WHERE case_id IN (SELECT id FROM student_case WHERE student_id = ?)`,
+	`UPDATE concern_word SET words = '' WHERE student_id = ?`,
 	`UPDATE letter SET recipient = '', subject = '', words = '' WHERE student_id = ?`,
 	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', address = '', language = '', ended = 1
 		WHERE id IN (SELECT contact_id FROM student_contact WHERE student_id = ?1) AND NOT EXISTS (SELECT 1 FROM student_contact o WHERE o.contact_id = contact.id AND o.student_id <> ?1)`,

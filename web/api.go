@@ -179,6 +179,7 @@ func newAPI(s *server) *gin.Engine {
 	s.conductRoutes()
 	s.courseRoutes()
 	s.ruleRoutes()
+	s.concernRoutes()
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()

@@ -6,10 +6,8 @@ import (
 	"meldung/core/ids"
 	"meldung/pages"
 	"meldung/pages/absencepage"
-	"meldung/pages/concernspage"
 	"meldung/pages/studentpage"
 	"meldung/work"
-	"meldung/work/concerns"
 	"meldung/work/lists"
 	"meldung/work/ownfields"
 	"meldung/work/parttime"
@@ -219,11 +217,5 @@ func (s *server) reviewRoutes() {
 		Group   string      `query:"group" maxLength:"100" doc:"Of a class: measured by its lessons alone"`
 	}) (*body[absencepage.WhyView], error) {
 		return answer(absencepage.ShowWhy(ctx, s.office, person(ctx), in.Student, in.At, pages.AbsenceAsk{Policy: in.Policy, From: in.From, To: in.To, Group: in.Group}))
-	})
-	get(s, work.MaySeeConcerns, "/concerns", "Students who need a look", func(ctx context.Context, in *LookedIn) (*body[concernspage.ConcernsView], error) {
-		return answer(concernspage.Show(ctx, s.office, person(ctx), in.At, in.scope()...))
-	})
-	post(s, work.MayFollowUp, "/followups", "Log a follow-up", func(ctx context.Context, in *Keyed[concerns.Followup]) (*body[work.Receipt], error) {
-		return answer(concerns.LogFollowup(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 }

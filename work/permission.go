@@ -166,6 +166,20 @@ const (
 	MaySeeLetter          Permission = "letters-sheet"
 	MaySeeConcerns        Permission = "concerns"
 	MayFollowUp           Permission = "followup"
+	MayKeepConcerns       Permission = "concerns-file"
+	MayDecide             Permission = "decide"
+	MayBeginReview        Permission = "begin-review"
+	MayReadReviewAgain    Permission = "read-review-again"
+	MayFinishReview       Permission = "finish-review"
+	MaySeeReviews         Permission = "reviews"
+	MaySeeReview          Permission = "review"
+	MayKeepReview         Permission = "review-file"
+	MaySetReviews         Permission = "set-reviews"
+	MayTellConcern        Permission = "tell-concern"
+	MaySeeCases           Permission = "cases"
+	MayKeepCases          Permission = "cases-file"
+	MayChangeCase         Permission = "change-case"
+	MayOwnCase            Permission = "have a case" // in one's hands
 
 	MaySeeLates   Permission = "lates"
 	MayKeepLates  Permission = "lates-file"
@@ -319,7 +333,8 @@ var permitted = map[Permission][]Role{
 	MayTakeIncidentBack: allButDesk, MayCorrectAnyIncident: reviewers, MaySetConductLists: reviewers, MayMarkChange: reviewers, MayUnmarkChange: reviewers,
 
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
-	MayFollowUp: office,
+	MayFollowUp: office, MayKeepConcerns: reviewers, MayDecide: office, MayBeginReview: office, MayReadReviewAgain: office, MayFinishReview: office, MaySetReviews: {Pastoral, Administrator},
+	MaySeeReviews: reviewers, MaySeeReview: reviewers, MayKeepReview: reviewers, MayTellConcern: allButDesk, MaySeeCases: reviewers, MayKeepCases: reviewers, MayChangeCase: reviewers, MayOwnCase: reviewers,
 
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,

@@ -1,6 +1,7 @@
 package attention
 
 import (
+	"maps"
 	"slices"
 	"sort"
 	"sync"
@@ -133,6 +134,34 @@ func (s *School) measure(id, slot string) *absence.Measure {
 	m := absence.NewMeasure(l, s.Policies[id])
 	s.measures[key] = m
 	return m
+}
+
+// CountWith has what happened after a school day count with it: until the next is over, that is what is known
+// now. Each list stays in time.
+func (f *Facts) CountWith(d day.Date) {
+	for i := range f.Arrivals {
+		f.Arrivals[i] = min(f.Arrivals[i], d)
+	}
+	for i := range f.Incidents {
+		f.Incidents[i].Date = min(f.Incidents[i].Date, d)
+	}
+	for i := range f.Results {
+		f.Results[i].From = min(f.Results[i].From, d)
+	}
+	for i := range f.Items {
+		f.Items[i].From = min(f.Items[i].From, d)
+	}
+	for _, list := range [][]Dated{f.Activity, f.Contacts, f.Sessions} {
+		for i := range list {
+			list[i].Date = min(list[i].Date, d)
+		}
+	}
+	fields := append(slices.Collect(maps.Values(f.Fields)), f.Outlooks)
+	for _, list := range fields {
+		for i := range list {
+			list[i].From = min(list[i].From, d)
+		}
+	}
 }
 
 // upTo returns how many of a list in time are on or before a date.

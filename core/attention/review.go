@@ -5,6 +5,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"meldung/core/day"
 )
 
 // Turn is how a student stands at a review beside the one before.
@@ -85,4 +87,58 @@ func higher(a, b string) int {
 		return 1
 	}
 	return strings.Compare(b, a)
+}
+
+// Decision is what can be decided about a student at a review.
+type Decision string
+
+// The decisions.
+const (
+	OpenCase Decision = "case"
+	WaitFor  Decision = "wait"
+	NoAction Decision = "none"
+)
+
+// Stood is a rule that matches a student, with the date since when.
+type Stood struct {
+	Rule  string
+	Since day.Date
+}
+
+// Decided is the last decision about a student.
+type Decided struct {
+	Kind  Decision
+	Here  bool     // at the review that is being held
+	Open  bool     // of a case: it is open still
+	Until day.Date // of waiting
+	AsAt  day.Date // the school day on whose figures it was decided
+	Rules []string // that matched then
+}
+
+// Fresh returns the rules that have come since the decision: those that did not match then, and those that
+// match anew.
+func (d Decided) Fresh(now []Stood) []string {
+	var out []string
+	for _, s := range now {
+		if s.Since > d.AsAt || !slices.Contains(d.Rules, s.Rule) {
+			out = append(out, s.Rule)
+		}
+	}
+	return out
+}
+
+// Holds reports whether a decision still holds on a date, so that nobody needs to decide again. No action
+// holds until the next review, waiting until its date, a case while it is open; a rule that has come since
+// ends each of them.
+func (d Decided) Holds(now []Stood, on day.Date) bool {
+	if len(d.Fresh(now)) > 0 {
+		return false
+	}
+	switch d.Kind {
+	case OpenCase:
+		return d.Open || d.Here
+	case WaitFor:
+		return on < d.Until
+	}
+	return d.Here
 }

@@ -5,9 +5,11 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"meldung/core/attention"
+	"meldung/core/day"
 )
 
 func TestTurnsOfAReview(t *testing.T) {
@@ -66,4 +68,60 @@ func TestTheOrderIsTotal(t *testing.T) {
 		attention.Order(other)
 		assert.Equal(t, list, other)
 	})
+}
+
+// A decision ends a row's turn until the next review, its date or the end of its case, or until a new concern.
+func TestADecisionHolds(t *testing.T) {
+	const on = day.Date(100)
+	stood := func(rule string, since day.Date) attention.Stood { return attention.Stood{Rule: rule, Since: since} }
+	same := []attention.Stood{stood("chronic", 80), stood("failing", 60)}
+	for name, c := range map[string]struct {
+		d     attention.Decided
+		now   []attention.Stood
+		holds bool
+	}{
+		"no action at this review":                {attention.Decided{Kind: attention.NoAction, Here: true}, same, true},
+		"no action at one before":                 {attention.Decided{Kind: attention.NoAction}, same, false},
+		"waiting until tomorrow":                  {attention.Decided{Kind: attention.WaitFor, Until: 101}, same, true},
+		"waiting until today":                     {attention.Decided{Kind: attention.WaitFor, Until: 100, Here: true}, same, false},
+		"an open case":                            {attention.Decided{Kind: attention.OpenCase, Open: true}, same, true},
+		"a case that was closed":                  {attention.Decided{Kind: attention.OpenCase}, same, false},
+		"a case opened and closed at this review": {attention.Decided{Kind: attention.OpenCase, Here: true}, same, true},
+		"a rule more":                             {attention.Decided{Kind: attention.OpenCase, Open: true}, append(slices.Clone(same), stood("seen", 70)), false},
+		"a rule that went and came":               {attention.Decided{Kind: attention.WaitFor, Until: 120}, []attention.Stood{stood("chronic", 97)}, false},
+		"a rule less":                             {attention.Decided{Kind: attention.NoAction, Here: true}, same[:1], true},
+		"none any more, and the wait is not over": {attention.Decided{Kind: attention.WaitFor, Until: 120}, nil, true},
+	} {
+		c.d.AsAt, c.d.Rules = 95, []string{"chronic", "failing"}
+		assert.Equal(t, c.holds, c.d.Holds(c.now, on), name)
+	}
+	d := attention.Decided{AsAt: 95, Rules: []string{"chronic"}}
+	assert.Equal(t, []string{"failing"}, d.Fresh(same))
+}
+
+func TestReviewsAreOnSchoolDays(t *testing.T) {
+	date := func(text string) day.Date {
+		d, err := day.ParseDate(text)
+		require.NoError(t, err)
+		return d
+	}
+	// Two weeks, one without school, one that begins on a Wednesday, one that ends on a Monday.
+	var rows []day.Row
+	for _, text := range []string{"2026-01-05", "2026-01-06", "2026-01-07", "2026-01-12", "2026-01-13", "2026-01-28", "2026-01-29", "2026-02-02"} {
+		rows = append(rows, day.Row{Date: date(text), Pattern: "A"})
+	}
+	cal, err := day.NewCalendar([]day.Pattern{{Name: "A", Slots: []day.Slot{{Name: "1", Start: day.Midnight.Add(540), End: day.Midnight.Add(600)}}}}, rows)
+	require.NoError(t, err)
+	days := func(weekday, weeks int) []string {
+		var out []string
+		for _, d := range (attention.Schedule{Weekday: weekday, Weeks: weeks}).Days(cal) {
+			out = append(out, d.String())
+		}
+		return out
+	}
+	assert.Equal(t, []string{"2026-01-06", "2026-01-13", "2026-01-28", "2026-02-02"}, days(2, 1))
+	assert.Equal(t, []string{"2026-01-05", "2026-01-12", "2026-01-28", "2026-02-02"}, days(1, 1))
+	assert.Equal(t, []string{"2026-01-07", "2026-01-13", "2026-01-29", "2026-02-02"}, days(4, 1), "the last of the week where the weekday is none of school")
+	assert.Equal(t, []string{"2026-01-06", "2026-02-02"}, days(2, 2), "the second and the fourth week are none of the turn; the third has no school")
+	assert.Empty(t, days(2, 0), "by hand")
 }

@@ -29,6 +29,11 @@ type (
 	GradedCourse    int64 // a course with what it counts for
 	LineItem        int64 // a piece of work that a class was given
 	AttentionRule   int64 // a version of a rule that finds who needs attention
+	Review          int64 // of those whom the rules find
+	Decision        int64 // at a review
+	Case            int64 // a student who is in somebody’s hands
+	CaseChange      int64
+	ConcernWord     int64 // said for the next review
 	IncidentVersion int64
 	ConductChange   int64
 	ConductWord     int64 // of a list of kinds, places or actions of incidents

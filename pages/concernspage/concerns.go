@@ -1,4 +1,3 @@
-// Package concernspage holds the Concerns page: who needs a look, why, and what was done.
 package concernspage
 
 import (
@@ -6,10 +5,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"sort"
-	"strings"
 
-	"meldung/core/absence"
 	"meldung/core/attention"
 	"meldung/core/day"
 	"meldung/core/ids"
@@ -19,233 +15,293 @@ import (
 	"meldung/work/concerns"
 )
 
-// ConcernCount is a rule with how many students it finds.
-type ConcernCount struct {
-	Kind  string `json:"kind" doc:"The rule by its id"`
-	Title string `json:"title"`
-	Area  string `json:"area" doc:"absence, punctuality, conduct, courses; empty for anything else"`
-	N     int    `json:"n"`
-}
+// courseLength is over how many reviews a row shows its course.
+const courseLength = 8
 
-// ConcernView is one reason to look at a student.
-type ConcernView struct {
-	Kind   string `json:"kind" doc:"The rule by its id"`
-	Area   string `json:"area"`
-	Figure string `json:"figure" doc:"The rule by its title"`
-	Why    string `json:"why"`
-	Since  string `json:"since"`
-}
-
-// FollowupView is the last follow-up of a student.
-type FollowupView struct {
-	Date    string `json:"date"`
-	Outcome string `json:"outcome"`
-	Note    string `json:"note"`
-	By      string `json:"by"`
-	Next    string `json:"next" doc:"Date in words; empty for none"`
-	NextDay string `json:"nextDay"`
-	Overdue bool   `json:"overdue"`
-}
-
-// ConcernRow is a student with concerns.
-type ConcernRow struct {
-	Student  pages.StudentRef     `json:"student"`
-	New      bool                 `json:"new"`
-	Since    string               `json:"since"`
-	Concerns []ConcernView        `json:"concerns"`
-	Figures  pages.AbsenceFigures `json:"figures"`
-	Contacts []pages.ContactRef   `json:"contacts"`
-	Last     *FollowupView        `json:"last,omitempty"`
-}
-
-// CallDue is a follow-up call that was put off to a date.
-type CallDue struct {
-	Student pages.StudentRef `json:"student"`
-	Last    FollowupView     `json:"last"`
-}
-
-// ConcernsView is the Concerns page.
-type ConcernsView struct {
-	Scope    string         `json:"scope" doc:"The sections that it covers; empty where the school has one"`
-	AsAt     string         `json:"asAt"`
-	Label    string         `json:"label"`
-	Students int            `json:"students" doc:"On the roll, in scope"`
-	Any      int            `json:"any"`
-	Kinds    []ConcernCount `json:"kinds"`
-	Rows     []ConcernRow   `json:"rows"`
-	Due      []CallDue      `json:"due"`
-	Outcomes []string       `json:"outcomes"`
-}
-
-// Show finds the students who need a look, as at a moment. A teacher sees
-// their own students.
-func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (ConcernsView, error) {
-	out := ConcernsView{Kinds: []ConcernCount{}, Rows: []ConcernRow{}, Due: []CallDue{}, Outcomes: concerns.Outcomes}
+// Show finds the students who need a look, in the order of the decision to be made, as at a moment. A teacher
+// sees their own students, without what was said in the office.
+func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, of ...ids.Section) (ConcernsView, error) {
+	out := ConcernsView{Kinds: []ConcernCount{}, Rows: []ConcernRow{}, Due: []CallDue{}, Outcomes: concerns.Outcomes, Owners: []OwnerRef{}, Groups: []pages.Choice{},
+		Review: ReviewNow{Deciders: []Decider{}}}
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
 	}
+	out.MayDecide, out.MayTell, out.MaySet = m.Live && p.May(work.MayDecide), m.Live && p.May(work.MayTellConcern), m.Live && p.May(work.MaySetReviews)
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
-		return find(ctx, v, &out, p, m)
+		l := &listing{v: v, p: p, m: m, ask: ask, out: &out, deciders: map[string]*Decider{}}
+		return l.make(ctx)
 	})
 	return out, err
 }
 
-// recent is within how many calendar days a student who has come to be found is new.
-const recent = 7
+// listing is the list that is being made.
+type listing struct {
+	v    work.Snapshot
+	p    work.Person
+	m    work.Moment
+	ask  Ask
+	out  *ConcernsView
+	rule concerns.ReviewRule
 
-// find puts those who need a look together: whom the school's rules match.
-func find(ctx context.Context, v work.Snapshot, out *ConcernsView, p work.Person, m work.Moment) error {
-	out.Scope = v.ScopeText(m.Scope)
-	schools, err := concerns.Read(ctx, v, m)
+	on        map[ids.Student]bool // of the group that is asked for, whom the person may see
+	followed  map[ids.Student]*FollowupView
+	decisions map[ids.Student]decided // the last of each
+	cases     []concerns.Case
+	words     map[ids.Student][]store.ConcernWord
+	counts    map[ids.Review]map[ids.Student]int
+	deciders  map[string]*Decider
+	rows      []row
+	of        int // on the review, of everybody whom the person may see
+	due       int
+}
+
+// decided is a decision with the rules that found the student then.
+type decided struct {
+	store.ReviewDecision
+	rules []string
+}
+
+// row is a student with what puts it in order.
+type row struct {
+	ConcernRow
+	reviewed attention.Reviewed
+}
+
+func (l *listing) make(ctx context.Context) error {
+	l.out.Scope, l.out.Today = l.v.ScopeText(l.m.Scope), l.m.Date.String()
+	looks, rules, err := concerns.Find(ctx, l.v, l.m)
 	if err != nil {
 		return err
 	}
-	policies, err := concerns.Policies(v)
-	if err != nil {
-		return err
+	for _, h := range rules {
+		l.out.Kinds = append(l.out.Kinds, ConcernCount{Kind: h.ID, Title: h.Title, Area: concerns.AreaOf(&h.Rule.Rule)})
 	}
-	held, err := concerns.Rules(ctx, v.Store(), policies)
-	if err != nil {
-		return err
-	}
-	var rules []*attention.Rule
-	for _, h := range held {
-		if h.On && h.Problem == "" {
-			rules = append(rules, &h.Rule.Rule)
-			out.Kinds = append(out.Kinds, ConcernCount{Kind: h.ID, Title: h.Title, Area: areaOf(&h.Rule.Rule)})
+	for _, step := range []func(context.Context) error{l.group, l.record, l.owners} {
+		if err := step(ctx); err != nil {
+			return err
 		}
 	}
-	followed, err := lastFollowups(ctx, v, m)
-	if err != nil {
-		return err
-	}
-	f := &finding{v: v, p: p, m: m, rules: rules, names: concerns.Names(policies), followed: followed, out: out}
 	asAt := day.NoStart
-	for _, s := range schools {
-		asAt = max(asAt, s.Date(s.Upto))
-		if err := f.in(s); err != nil {
+	for _, look := range looks {
+		asAt = max(asAt, look.AsAt)
+		if err := l.section(ctx, look); err != nil {
 			return err
 		}
 	}
 	if asAt != day.NoStart {
-		out.AsAt, out.Label = asAt.String(), asAt.Spoken()
+		l.out.AsAt, l.out.Label = asAt.String(), asAt.Spoken()
 	}
-	slices.SortStableFunc(f.rows, func(a, b row) int {
-		return cmp.Or(-compare(a.New, b.New), cmp.Compare(len(b.Concerns), len(a.Concerns)), cmp.Compare(a.oldest, b.oldest), strings.Compare(a.Student.Sorted, b.Student.Sorted))
-	})
-	for _, r := range f.rows {
-		out.Rows = append(out.Rows, r.ConcernRow)
-	}
-	out.Any = len(out.Rows)
-	for id, f := range followed {
-		if f.NextDay != "" && f.NextDay <= (m.Date+7).String() && m.Scope.Has(v.School.StudentOf(id).Section) && v.MaySee(p, id) == nil {
-			s := v.School.StudentOf(id)
-			out.Due = append(out.Due, CallDue{pages.Student(v, s, m.Date), *f})
-		}
-	}
-	sort.Slice(out.Due, func(a, b int) bool {
-		if out.Due[a].Last.NextDay != out.Due[b].Last.NextDay {
-			return out.Due[a].Last.NextDay < out.Due[b].Last.NextDay
-		}
-		return out.Due[a].Student.Sorted < out.Due[b].Student.Sorted
-	})
+	l.order()
+	l.calls()
 	return nil
 }
 
-func compare(a, b bool) int {
-	switch {
-	case a == b:
-		return 0
-	case a:
-		return 1
-	}
-	return -1
-}
-
-// areaOf is what a rule is about, by its first condition.
-func areaOf(r *attention.Rule) string { return r.If.Conditions()[0].Indicator.Area() }
-
-// row is a student with what it is put in order by.
-type row struct {
-	ConcernRow
-	oldest day.Date
-}
-
-// finding is the list that is being made.
-type finding struct {
-	v        work.Snapshot
-	p        work.Person
-	m        work.Moment
-	rules    []*attention.Rule
-	names    attention.Names
-	followed map[ids.Student]*FollowupView
-	out      *ConcernsView
-	rows     []row
-}
-
-// in adds those of a section whom the person may see.
-func (f *finding) in(s *concerns.School) error {
-	measure, err := s.Section.EverySlot()
+// group finds of whom the list is, and offers of whom it could be.
+func (l *listing) group(_ context.Context) error {
+	students, words, err := pages.GroupOf(l.v, l.m.Scope, l.m.Date, l.ask.Group)
 	if err != nil {
 		return err
 	}
-	for i, id := range s.IDs {
-		if s.Ledger.Enrolled(i, s.Upto) && f.v.MaySee(f.p, id) == nil {
-			f.out.Students++
+	l.out.Group, l.on = words, map[ids.Student]bool{}
+	for _, s := range students {
+		if l.v.MaySee(l.p, s.ID) == nil {
+			l.on[s.ID] = true
 		}
 	}
-	standings, err := work.Remember(s.Section.Snapshot, fmt.Sprint("standings ", s.Section.ID, f.m.Date, s.Upto), append([]string{"attention_rule"}, s.Follows...), func() ([]attention.Standing, error) {
-		return s.Standings(f.rules, s.Upto), nil
-	})
+	l.out.Students = len(l.on)
+	for _, c := range pages.GroupChoices(l.v, l.m.Scope) {
+		if l.p.Role != work.Teacher || l.teaches(c) {
+			l.out.Groups = append(l.out.Groups, c)
+		}
+	}
+	return nil
+}
+
+// teaches reports whether a choice is a class or a form of the teacher's own.
+func (l *listing) teaches(c pages.Choice) bool {
+	var class ids.Class
+	n, err := fmt.Sscanf(c.Value, "class:%d", &class)
+	return n == 1 && err == nil && l.v.School.Teaches(l.p.Staff, class)
+}
+
+// record reads what was decided, said and done, as it was known.
+func (l *listing) record(ctx context.Context) (err error) {
+	q, known := l.v.Store(), l.m.Known
+	if l.rule, err = concerns.RuleOfReviews(ctx, l.v); err != nil {
+		return err
+	}
+	if l.followed, err = lastFollowups(ctx, l.v, l.m); err != nil {
+		return err
+	}
+	decisions, err := store.ReviewDecisions(ctx, q, known)
 	if err != nil {
 		return err
 	}
-	for _, st := range standings {
-		id := s.IDs[st.Student]
-		if f.v.MaySee(f.p, id) != nil {
+	l.decisions = map[ids.Student]decided{}
+	for _, d := range decisions {
+		rules, err := concerns.RulesOf(d)
+		if err != nil {
+			return err
+		}
+		l.decisions[d.StudentID] = decided{d, rules}
+	}
+	if l.cases, err = concerns.Cases(ctx, q, known); err != nil {
+		return err
+	}
+	words, err := store.ConcernWords(ctx, q, known)
+	l.words = map[ids.Student][]store.ConcernWord{}
+	for _, w := range words {
+		l.words[w.StudentID] = append(l.words[w.StudentID], w)
+	}
+	return err
+}
+
+func (l *listing) owners(ctx context.Context) error {
+	if !l.p.May(work.MaySeeCases) {
+		return nil
+	}
+	list, err := concerns.Owners(ctx, l.v.Store())
+	for _, a := range list {
+		l.out.Owners = append(l.out.Owners, OwnerRef{a.ID, a.Name, a.ID == l.p.Account})
+	}
+	return err
+}
+
+// section adds those of a section who are on its review.
+func (l *listing) section(ctx context.Context, look concerns.Look) error {
+	reviews, err := concerns.ReviewsOf(ctx, look.Section, l.rule, l.m)
+	if err != nil {
+		return err
+	}
+	before, course, err := l.past(ctx, reviews)
+	if err != nil {
+		return err
+	}
+	kept := map[ids.Student]concerns.Found{}
+	if reviews.Now != nil {
+		rows, err := store.ReviewRowsOf(ctx, l.v.Store(), reviews.Now.ID, l.m.Known)
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			if kept[r.StudentID], err = concerns.FoundOf(r.StudentID, r.Found); err != nil {
+				return err
+			}
+		}
+	}
+	l.head(reviews, look)
+	for _, id := range look.IDs {
+		if l.v.MaySee(l.p, id) != nil {
 			continue
 		}
-		student := f.v.School.StudentOf(id)
-		one := row{ConcernRow: ConcernRow{Student: pages.Student(f.v, student, f.m.Date), Contacts: []pages.ContactRef{}, Concerns: []ConcernView{}, Last: f.followed[id],
-			Figures: pages.Figures(measure, measure.Student(st.Student, absence.Span{From: 0, To: s.Upto}))}, oldest: s.Date(st.Since)}
-		if f.p.May(work.MaySeeContacts) {
-			one.Contacts = pages.Contacts(f.v.School.ContactsOf(id))
+		if r := (rowing{l, look, reviews, kept, before, course, id}).row(); r != nil {
+			l.of++
+			if r.Due {
+				l.due++
+			}
+			l.take(*r)
 		}
-		newest, told := day.NoStart, map[string]bool{}
-		for _, m := range st.Rules {
-			r := f.rules[m.Rule]
-			f.out.Kinds[m.Rule].N++
-			since := s.Date(m.Since)
-			newest = max(newest, since)
-			one.Concerns = append(one.Concerns, ConcernView{Kind: r.ID, Area: areaOf(r), Figure: f.out.Kinds[m.Rule].Title, Why: f.why(s, st.Student, m, told), Since: since.Spoken()})
-		}
-		one.Since, one.New = newest.Spoken(), f.m.Date-newest < recent
-		f.rows = append(f.rows, one)
 	}
 	return nil
 }
 
-// why says which conditions of a rule hold, with their figures; by its title alone where a rule before has
-// told them. Which courses fail is for whoever may see them all.
-func (f *finding) why(s *concerns.School, i int, m attention.RuleMatch, told map[string]bool) string {
-	var out []string
-	fresh := false
-	for _, h := range m.Held {
-		words := h.Told(f.names)
-		if h.Condition.Indicator.ID == "failing" && h.Condition.Indicator.Period == "" && f.p.Role != work.Teacher {
-			words += ": " + attention.Join(s.Failing(i, s.Upto), "and")
+// past returns how many rules found each student at the review before, and at the last ones.
+func (l *listing) past(ctx context.Context, reviews concerns.Reviews) (before map[ids.Student]int, course []map[ids.Student]int, err error) {
+	if reviews.Before == nil {
+		return nil, nil, nil
+	}
+	past := reviews.Past[:min(len(reviews.Past), courseLength-1)]
+	if l.counts == nil {
+		l.counts = map[ids.Review]map[ids.Student]int{}
+	}
+	all, err := store.ReviewCounts(ctx, l.v.Store(), past[len(past)-1].Date)
+	for _, c := range all {
+		if l.counts[c.ReviewID] == nil {
+			l.counts[c.ReviewID] = map[ids.Student]int{}
 		}
-		fresh = fresh || !told[words]
-		told[words] = true
-		if !slices.Contains(out, words) {
-			out = append(out, words)
+		l.counts[c.ReviewID][c.StudentID] = c.Rules
+	}
+	for _, r := range slices.Backward(past) {
+		course = append(course, l.counts[r.ID])
+	}
+	return l.counts[reviews.Before.ID], course, err
+}
+
+// head says which review is held; of several sections what the first says.
+func (l *listing) head(reviews concerns.Reviews, look concerns.Look) {
+	h := &l.out.Review
+	if h.Day != "" {
+		h.Begun = h.Begun && reviews.Now != nil
+		if reviews.Now == nil || reviews.Now.FinishedBy == nil {
+			h.Finished = ""
+		}
+		return
+	}
+	h.Day, h.Date, h.AsAt, h.Rule, h.RuleText = reviews.Date.String(), reviews.Date.Spoken(), look.AsAt.Spoken(), l.rule, l.rule.Words()
+	if reviews.Before != nil {
+		h.Before = reviews.Before.Date.Spoken()
+	}
+	if reviews.Next != day.NoEnd {
+		h.Next = reviews.Next.Spoken()
+	}
+	if r := reviews.Now; r != nil {
+		h.Begun, h.AsAt = true, r.AsAt.Spoken()
+		if r.FinishedBy != nil && *r.FinishedAt <= l.m.Known {
+			h.Finished = fmt.Sprintf("by %s, %s at %s", cmp.Or(r.Finisher, "the program"), r.FinishedAt.Date().Spoken(), r.FinishedAt.Minute())
 		}
 	}
-	if !fresh {
-		return f.rules[m.Rule].Title
+}
+
+// take puts a row on the list where it is asked for.
+func (l *listing) take(r row) {
+	if !l.on[r.Student.ID] {
+		return
 	}
-	return strings.Join(out, "; ")
+	asked := l.ask.Rule == ""
+	for i, k := range l.out.Kinds {
+		if slices.ContainsFunc(r.Concerns, func(c ConcernView) bool { return c.Kind == k.Kind }) {
+			l.out.Kinds[i].N++
+			asked = asked || k.Kind == l.ask.Rule
+		}
+	}
+	if len(r.Concerns) > 0 {
+		l.out.Any++
+	}
+	if asked && (!l.ask.Undecided || r.Due) && (l.ask.Owner == 0 || r.Case != nil && r.Case.OwnerID == l.ask.Owner) {
+		l.rows = append(l.rows, r)
+	}
+}
+
+func (l *listing) order() {
+	list, of := make([]attention.Reviewed, len(l.rows)), map[int]ConcernRow{}
+	for i, r := range l.rows {
+		list[i], of[r.reviewed.Student] = r.reviewed, r.ConcernRow
+	}
+	attention.Order(list)
+	for _, r := range list {
+		l.out.Rows = append(l.out.Rows, of[r.Student])
+	}
+	l.out.Review.Of, l.out.Review.Due = l.of, l.due
+	for _, d := range l.deciders {
+		l.out.Review.Deciders = append(l.out.Review.Deciders, *d)
+	}
+	slices.SortFunc(l.out.Review.Deciders, func(a, b Decider) int { return cmp.Or(cmp.Compare(b.Last, a.Last), cmp.Compare(a.By, b.By)) })
+}
+
+// calls are the follow-ups that are due within a week.
+func (l *listing) calls() {
+	if !l.p.May(work.MaySeeCases) {
+		return
+	}
+	for id, f := range l.followed {
+		if f.NextDay != "" && f.NextDay <= (l.m.Date+7).String() && l.on[id] {
+			l.out.Due = append(l.out.Due, CallDue{pages.Student(l.v, l.v.School.StudentOf(id), l.m.Date), *f})
+		}
+	}
+	slices.SortFunc(l.out.Due, func(a, b CallDue) int {
+		return cmp.Or(cmp.Compare(a.Last.NextDay, b.Last.NextDay), cmp.Compare(a.Student.Sorted, b.Student.Sorted))
+	})
 }
 
 // lastFollowups returns each student's last follow-up that was known.

@@ -11,6 +11,7 @@ Element.prototype.scrollIntoView = () => undefined;
 // Files share a page of the test's browser; each test begins as if it had just been opened.
 afterEach(() => {
   cleanup();
+  document.body.replaceChildren();
   tell.forget();
   forgetCovered();
   lookAtSections([]);

@@ -33,7 +33,8 @@ var (
 )
 
 // Read returns the facts of the sections of a scope as at a moment; those of which no school day is over yet
-// are left out. While the day of the moment is not over, it is not judged.
+// are left out. While the day of the moment is not over, it is not judged; what is on record of today beside
+// marks counts with the last that is.
 func Read(ctx context.Context, v work.Snapshot, m work.Moment) ([]*School, error) {
 	var out []*School
 	calendars := false
@@ -46,12 +47,16 @@ func Read(ctx context.Context, v work.Snapshot, m work.Moment) ([]*School, error
 		if last < 0 {
 			continue
 		}
+		to := section.Calendar.Day(last).Date
+		if m.Date == section.Now.Date() && m.Live {
+			to = m.Date
+		}
 		follows := tables
-		if section.Calendar.Day(last).Date >= section.Now.Date() {
+		if to == section.Now.Date() {
 			follows = append(slices.Clone(tables), today...)
 		}
-		one, err := work.Remember(section.Snapshot, fmt.Sprint("facts ", section.ID, m.Date, last), follows, func() (*School, error) {
-			one, err := read(ctx, section, m.Date, last)
+		one, err := work.Remember(section.Snapshot, fmt.Sprint("facts ", section.ID, m.Date, last, to), follows, func() (*School, error) {
+			one, err := read(ctx, section, m.Date, to, last)
 			if err == nil {
 				one.Follows = follows
 			}
@@ -68,8 +73,8 @@ func Read(ctx context.Context, v work.Snapshot, m work.Moment) ([]*School, error
 	return out, nil
 }
 
-func read(ctx context.Context, v work.Section, on day.Date, last int) (*School, error) {
-	from, to := v.Calendar.Day(0).Date, v.Calendar.Day(last).Date
+func read(ctx context.Context, v work.Section, on, to day.Date, last int) (*School, error) {
+	from := v.Calendar.Day(0).Date
 	list, err := v.PoliciesOn(on)
 	if err != nil {
 		return nil, err
@@ -88,6 +93,12 @@ func read(ctx context.Context, v work.Section, on day.Date, last int) (*School, 
 		if err := step(ctx); err != nil {
 			return nil, err
 		}
+	}
+	for i := range g.facts {
+		g.facts[i].CountWith(v.Calendar.Day(last).Date)
+	}
+	for source, first := range g.first {
+		g.first[source] = min(first, v.Calendar.Day(last).Date)
 	}
 	s.School = attention.NewSchool(v.Ledger, policies, g.facts, g.first, last)
 	return s, nil
@@ -192,7 +203,7 @@ func (g *gathering) results(ctx context.Context) error {
 	})
 	for id, list := range history {
 		if f := g.of(id); f != nil {
-			f.Results = list
+			f.Results = slices.Clone(list)
 		}
 	}
 	return err
@@ -211,7 +222,7 @@ func (g *gathering) items(ctx context.Context) error {
 		return out, nil
 	})
 	for i, list := range all {
-		g.facts[i].Items = list
+		g.facts[i].Items = slices.Clone(list)
 	}
 	return err
 }

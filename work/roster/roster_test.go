@@ -161,7 +161,7 @@ func TestATimetableMakesTheFirstRegister(t *testing.T) {
 	t.Parallel()
 	o := imported(t)
 	ctx := t.Context()
-	_, err := concernspage.Show(ctx, o, demotest.Officer, "")
+	_, err := concernspage.Show(ctx, o, demotest.Officer, "", concernspage.Ask{})
 	assert.ErrorContains(t, err, "import a timetable first")
 	bad, err := roster.ImportTimetable(ctx, o, importer, "", with(smallTimetable(), "timetable.csv", "7 Gannet", "8 Puffin"), plans.Options{Apply: true})
 	require.NoError(t, err)

@@ -246,7 +246,7 @@ func TestEveryPageSaysWhichSectionsItCovers(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, both.Open)
 	assert.Equal(t, []string{"open", "none"}, []string{both.Safe[0].State, both.Safe[1].State})
-	look, err := concernspage.Show(ctx, s.Office, demotest.Officer, "", ness)
+	look, err := concernspage.Show(ctx, s.Office, demotest.Officer, "", concernspage.Ask{}, ness)
 	require.NoError(t, err)
 	assert.Equal(t, []any{"Ness", 2, "2026-03-09"}, []any{look.Scope, look.Students, look.AsAt})
 	for what, ask := range map[string]func(of ...ids.Section) error{
@@ -270,7 +270,7 @@ func TestEveryPageSaysWhichSectionsItCovers(t *testing.T) {
 			return err
 		},
 		"concerns": func(of ...ids.Section) error {
-			_, err := concernspage.Show(ctx, s.Office, demotest.Admin, "", of...)
+			_, err := concernspage.Show(ctx, s.Office, demotest.Admin, "", concernspage.Ask{}, of...)
 			return err
 		},
 		"notices": func(of ...ids.Section) error { _, err := todaypage.ShowNotices(ctx, s.Office, "", of...); return err },

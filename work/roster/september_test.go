@@ -193,7 +193,7 @@ func TestASecondSeptember(t *testing.T) {
 	for _, at := range []string{"", "2026-03-10", "2026-08-10", "2025-08-01", "2028-01-01"} {
 		_, err = todaypage.Show(ctx, s.Office, at)
 		require.NoError(t, err, at)
-		_, err = concernspage.Show(ctx, s.Office, demotest.Officer, at)
+		_, err = concernspage.Show(ctx, s.Office, demotest.Officer, at, concernspage.Ask{})
 		require.NoError(t, err, at)
 	}
 

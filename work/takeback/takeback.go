@@ -6,6 +6,8 @@ import (
 	"context"
 	"slices"
 
+	"github.com/jmoiron/sqlx"
+
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/store"
@@ -38,22 +40,11 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 			return err
 		}
 		t := taking{tx: tx, v: v, id: id, second: o.Unix(), gone: map[any]bool{}}
-		if entry.Kind == "step" || entry.Kind == "letters" {
-			n, err := store.UndoStepActs(ctx, tx.Tx, id, tx.Entry)
-			t.did(id, n > 0, err)
-		}
-		if entry.Kind == "list" {
-			if entry.Account == nil || *entry.Account != p.Account {
-				return work.Refusedf("another's list is changed by whose it is")
+		if undo, whole := wholes[entry.Kind]; whole {
+			if undo.own && (entry.Account == nil || *entry.Account != p.Account) {
+				return work.Refusedf("another's %s is changed by whose it is", entry.Kind)
 			}
-			done, err := store.UndoLists(ctx, tx.Tx, id, tx.Entry)
-			t.did(id, done, err)
-		}
-		if entry.Kind == "incident" {
-			if entry.Account == nil || *entry.Account != p.Account {
-				return work.Refusedf("another's incident is taken back on its own page")
-			}
-			done, err := store.UndoIncident(ctx, tx.Tx, id, tx.Entry)
+			done, err := undo.store(ctx, tx.Tx, id, tx.Entry)
 			t.did(id, done, err)
 		}
 		if entry.Kind == "warning ended" {
@@ -75,6 +66,20 @@ func Entry(ctx context.Context, o *work.Office, p work.Person, key string, id id
 		return t.err
 	})
 	return out, err
+}
+
+// wholes are the kinds of entry that the store takes back as a whole; what is one's own nobody else does.
+var wholes = map[string]struct {
+	own   bool
+	store func(ctx context.Context, tx *sqlx.Tx, entry, by ids.Entry) (bool, error)
+}{
+	"step": {false, undoSteps}, "letters": {false, undoSteps}, "list": {true, store.UndoLists}, "incident": {true, store.UndoIncident},
+	"decision": {false, store.UndoReviewing}, "review finished": {false, store.UndoReviewing}, "case": {false, store.UndoReviewing}, "concern told": {true, store.UndoReviewing},
+}
+
+func undoSteps(ctx context.Context, tx *sqlx.Tx, entry, by ids.Entry) (bool, error) {
+	n, err := store.UndoStepActs(ctx, tx, entry, by)
+	return n > 0, err
 }
 
 // taking is an entry of the journal on its way back.

@@ -242,6 +242,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Students who are in somebody's hands */
+        get: operations["cases"];
+        put?: never;
+        /** Open a case, change it, close it or open it again */
+        post: operations["change-case"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["cases-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/check-ins": {
         parameters: {
             query?: never;
@@ -386,10 +421,61 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Students who need a look */
+        /** Students who need a look, in the order of the decision to be made */
         get: operations["concerns"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/concerns/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decide about a student at the review that is held */
+        post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/concerns/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["concerns-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/concerns/tell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say something about a student for the review */
+        post: operations["tell-concern"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1721,6 +1807,125 @@ export interface paths {
         };
         /** One register */
         get: operations["register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reviews there were */
+        get: operations["reviews"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have the rules read the school again for the review that is held */
+        post: operations["read-review-again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a review */
+        post: operations["begin-review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Finish the review that is held */
+        post: operations["finish-review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say when reviews are */
+        post: operations["set-reviews"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A review as it was, beside the one before */
+        get: operations["review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["review-file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3653,6 +3858,11 @@ export interface components {
             /** @description The time that stands in it */
             until: string;
         };
+        AreaCount: {
+            area: string;
+            /** Format: int64 */
+            n: number;
+        };
         Arriving: {
             /** @description Code of those who are on time */
             in: string;
@@ -3865,6 +4075,101 @@ export interface components {
         CardView: {
             known: boolean;
             text: string;
+        };
+        CaseChange: {
+            /**
+             * Format: int64
+             * @description 0 for one that is opened
+             */
+            case?: number;
+            /** @enum {string} */
+            kind: "opened" | "changed" | "closed" | "reopened";
+            /** @description When it is looked at next, YYYY-MM-DD; needed while it is open */
+            next?: string;
+            /**
+             * Format: int64
+             * @description In whose hands it is from now on; 0 leaves it
+             */
+            owner?: number;
+            /**
+             * Format: int64
+             * @description The last change that was seen
+             */
+            seen?: number;
+            /**
+             * Format: int64
+             * @description Of one that is opened
+             */
+            student?: number;
+            /** @description What was said or done, or how it ended */
+            text?: string;
+        };
+        CaseRef: {
+            /** Format: int64 */
+            id: number;
+            mine: boolean;
+            /** @description Date in words */
+            next: string;
+            nextDay: string;
+            overdue: boolean;
+            owner: string;
+            /** Format: int64 */
+            ownerId: number;
+            /** @description What was said last; empty for those who may not read it */
+            text: string;
+        };
+        CaseStep: {
+            by: string;
+            /** @enum {string} */
+            kind: "opened" | "changed" | "closed" | "reopened";
+            /** @description In words; empty for none */
+            next: string;
+            on: string;
+            owner: string;
+            text: string;
+        };
+        CaseView: {
+            /**
+             * Format: int64
+             * @description Calendar days since it was opened, or that it was open
+             */
+            days: number;
+            /** Format: int64 */
+            id: number;
+            mine: boolean;
+            next: string;
+            nextDay: string;
+            /** @description What they find now */
+            now: components["schemas"]["ConcernView"][];
+            open: boolean;
+            opened: string;
+            overdue: boolean;
+            owner: string;
+            /** Format: int64 */
+            ownerId: number;
+            /** @description Per cent of the days missed, then */
+            rate: string;
+            rateNow: string;
+            /**
+             * Format: int64
+             * @description Its last change
+             */
+            seen: number;
+            /** @description The newest first */
+            steps: components["schemas"]["CaseStep"][];
+            student: components["schemas"]["StudentRef"];
+            /** @description What the rules found when it was opened */
+            then: components["schemas"]["ConcernView"][];
+        };
+        CasesView: {
+            cases: components["schemas"]["CaseView"][];
+            mayChange: boolean;
+            /** Format: int64 */
+            open: number;
+            /** Format: int64 */
+            overdue: number;
+            owners: components["schemas"]["OwnerRef"][];
+            scope: string;
         };
         CauseView: {
             key: string;
@@ -4241,39 +4546,83 @@ export interface components {
             title: string;
         };
         ConcernRow: {
+            /** Format: int64 */
+            absent: number;
+            areas: components["schemas"]["AreaCount"][];
+            /**
+             * Format: int64
+             * @description How many rules found the student at the review before
+             */
+            before: number;
+            case?: components["schemas"]["CaseRef"];
             concerns: components["schemas"]["ConcernView"][];
             contacts: components["schemas"]["ContactRef"][];
-            figures: components["schemas"]["AbsenceFigures"];
+            /** @description How many rules found the student at the last reviews, the oldest first, and now */
+            course: number[];
+            decision?: components["schemas"]["DecisionView"];
+            /** @description A decision is to be made */
+            due: boolean;
+            /** @description No rule finds the student any more */
+            gone: boolean;
             last?: components["schemas"]["FollowupView"];
-            new: boolean;
+            /** @description Came to be found after the review had begun */
+            late: boolean;
+            /** Format: int64 */
+            possible: number;
+            /** @description Per cent of the days missed; empty where nothing was possible */
+            rate: string;
+            /** @description Since when a rule has found the student longest; empty for none */
             since: string;
             student: components["schemas"]["StudentRef"];
+            /** @enum {string} */
+            turn: "new" | "rising" | "holding" | "easing";
+            /** Format: int64 */
+            unexcused: number;
+            /** @description Said since the review before */
+            words: components["schemas"]["WordView"][];
         };
         ConcernView: {
             area: string;
             /** @description The rule by its title */
             figure: string;
+            /** @description It came after the last decision about the student */
+            fresh: boolean;
             /** @description The rule by its id */
             kind: string;
             since: string;
             why: string;
         };
         ConcernsView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Whom any rule finds now
+             */
             any: number;
             asAt: string;
             due: components["schemas"]["CallDue"][];
+            /** @description The group that is asked for, in words; empty for everyone */
+            group: string;
+            groups: components["schemas"]["Choice"][];
             kinds: components["schemas"]["ConcernCount"][];
             label: string;
+            mayDecide: boolean;
+            /** @description May say when reviews are */
+            maySet: boolean;
+            mayTell: boolean;
             outcomes: string[];
+            /** @description In whose hands a case can be */
+            owners: components["schemas"]["OwnerRef"][];
+            review: components["schemas"]["ReviewNow"];
             rows: components["schemas"]["ConcernRow"][];
             /** @description The sections that it covers; empty where the school has one */
             scope: string;
             /**
              * Format: int64
-             * @description On the roll, in scope
+             * @description On the roll, of the group
              */
             students: number;
+            /** @description The day that is looked at */
+            today: string;
         };
         ConductBar: {
             /** Format: int64 */
@@ -4751,6 +5100,55 @@ export interface components {
             label: string;
             /** @description Those with school on the date */
             sections: components["schemas"]["SectionDayTimes"][];
+        };
+        Decide: {
+            /** @enum {string} */
+            kind: "case" | "wait" | "none";
+            /**
+             * Format: int64
+             * @description Of a case: in whose hands it is
+             */
+            owner?: number;
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
+            /** Format: int64 */
+            student: number;
+            /** @description Why; needed where nothing is done */
+            text?: string;
+            /** @description Of a case the next date, of waiting its end: YYYY-MM-DD */
+            until?: string;
+        };
+        DecidedCount: {
+            /** Format: int64 */
+            before: number;
+            /** @enum {string} */
+            kind: "case" | "wait" | "none" | "undecided";
+            /** Format: int64 */
+            now: number;
+        };
+        Decider: {
+            by: string;
+            /** @description When last, in words */
+            last: string;
+            /** Format: int64 */
+            n: number;
+        };
+        DecisionView: {
+            by: string;
+            /** @description Decided at the review that is held now */
+            here: boolean;
+            /** @description Nobody needs to decide again now */
+            holds: boolean;
+            /** @enum {string} */
+            kind: "case" | "wait" | "none";
+            /** @description Day and time in words */
+            on: string;
+            /** @description Why; empty for those who may not read it */
+            text: string;
+            words: string;
         };
         DeskView: {
             date: string;
@@ -6064,6 +6462,9 @@ export interface components {
             person: number;
             text: string;
         };
+        OfSections: {
+            sections?: number[];
+        };
         Offered: {
             address: string;
             /** @description Whose it is, of another's */
@@ -6242,6 +6643,12 @@ export interface components {
             student: number;
             /** @description As typed; empty for nothing */
             value: string;
+        };
+        OwnerRef: {
+            /** Format: int64 */
+            id: number;
+            mine: boolean;
+            name: string;
         };
         Part: {
             /** @enum {string} */
@@ -7019,6 +7426,106 @@ export interface components {
             /** @description They went home from where it was */
             home?: boolean;
             note?: string;
+        };
+        ReviewLine: {
+            /** @description In words */
+            date: string;
+            /** @description YYYY-MM-DD */
+            day: string;
+            /** Format: int64 */
+            decided: number;
+            /** @description By whom and when; empty where nobody finished it */
+            finished: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Empty where the school has one */
+            section: string;
+            /**
+             * Format: int64
+             * @description Whom a rule found
+             */
+            students: number;
+            year: string;
+        };
+        ReviewNow: {
+            /** @description The last school day that its figures hold, in words */
+            asAt: string;
+            /** @description The review before, in words; empty for none */
+            before: string;
+            begun: boolean;
+            /** @description In words */
+            date: string;
+            /** @description YYYY-MM-DD */
+            day: string;
+            /** @description Who has decided at it, the latest first */
+            deciders: components["schemas"]["Decider"][];
+            /**
+             * Format: int64
+             * @description Of these still to decide
+             */
+            due: number;
+            /** @description By whom and when, in words; empty while it is not */
+            finished: string;
+            /** @description When the next one is, in words; empty where nothing says so */
+            next: string;
+            /**
+             * Format: int64
+             * @description Students on it whom a rule finds, or of whom something was said
+             */
+            of: number;
+            rule: components["schemas"]["ReviewRule"];
+            ruleText: string;
+        };
+        ReviewRecord: {
+            /** @description The last school day that it read, in words */
+            asAt: string;
+            /** @description The review before */
+            before?: components["schemas"]["ReviewLine"];
+            /** @description By whom and when */
+            begun: string;
+            decided: components["schemas"]["DecidedCount"][];
+            /**
+             * Format: int64
+             * @description Whom a rule found at the review before
+             */
+            earlier: number;
+            /** @description Whom a rule found at the review before, and none at this one */
+            gone: components["schemas"]["StudentRef"][];
+            review: components["schemas"]["ReviewLine"];
+            rows: components["schemas"]["ReviewedRow"][];
+            /**
+             * Format: int64
+             * @description Whom a rule found
+             */
+            students: number;
+            turns: components["schemas"]["TurnCount"][];
+        };
+        ReviewRule: {
+            /**
+             * Format: int64
+             * @description 1 is Monday
+             */
+            weekday: number;
+            /**
+             * Format: int64
+             * @description Every so many weeks; 0 where somebody begins them
+             */
+            weeks: number;
+        };
+        ReviewedRow: {
+            by: string;
+            concerns: components["schemas"]["ConcernView"][];
+            /** @description Empty where none was made at this review */
+            decision: string;
+            rate: string;
+            student: components["schemas"]["StudentRef"];
+            text: string;
+            /** @enum {string} */
+            turn: "new" | "rising" | "holding" | "easing";
+        };
+        ReviewsView: {
+            reviews: components["schemas"]["ReviewLine"][];
+            scope: string;
         };
         RollCallEnding: {
             /** @description What is known of those who were not found; needed where there are any */
@@ -8461,6 +8968,14 @@ export interface components {
             /** @description Two dates; empty is the term before the present one */
             span: string;
         };
+        TurnCount: {
+            /** Format: int64 */
+            before: number;
+            /** Format: int64 */
+            now: number;
+            /** @enum {string} */
+            turn: "new" | "rising" | "holding" | "easing";
+        };
         UnexplainedDay: {
             date: string;
             /** @description The date in words */
@@ -8806,6 +9321,16 @@ export interface components {
              * @description Absent days that were missed whole
              */
             wholeDay: number;
+        };
+        Word: {
+            /** Format: int64 */
+            student: number;
+            text: string;
+        };
+        WordView: {
+            by: string;
+            on: string;
+            text: string;
         };
         WordingView: {
             /** @description Who wrote it and when */
@@ -9459,6 +9984,118 @@ export interface operations {
             };
         };
     };
+    cases: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                /** @description 0 for everybody */
+                student?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CasesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-case": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaseChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "cases-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "open-check-in": {
         parameters: {
             query?: never;
@@ -9777,6 +10414,14 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description Whom this rule finds; empty for any */
+                rule?: string;
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                /** @description Only those of whom a decision is to be made */
+                undecided?: boolean;
             };
             header?: never;
             path?: never;
@@ -9791,6 +10436,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConcernsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Decide"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "concerns-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description Whom this rule finds; empty for any */
+                rule?: string;
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                /** @description Only those of whom a decision is to be made */
+                undecided?: boolean;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "tell-concern": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Word"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */
@@ -12805,6 +13565,246 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RegisterView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reviews: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-review-again": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfSections"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "begin-review": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfSections"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "finish-review": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfSections"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-reviews": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewRule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewRecord"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "review-file": {
+        parameters: {
+            query: {
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

@@ -18,6 +18,7 @@ export function Long<T>({
   keyOf,
   student,
   as: Gap,
+  current,
   children,
 }: {
   rows: readonly T[];
@@ -25,6 +26,7 @@ export function Long<T>({
   keyOf: (row: T) => string | number;
   student?: (row: T) => number; // who a row is about: the sheet goes on through them all
   as: "div" | "tr";
+  current?: number; // the place of the row that is to be in view, where there is one
   children: (row: T, place: Place) => ReactNode;
 }) {
   const top = useRef<HTMLTableRowElement & HTMLDivElement>(null);
@@ -42,6 +44,9 @@ export function Long<T>({
     // What stands above the list may have grown since.
     if (top.current) setMargin(Math.round(top.current.getBoundingClientRect().top + globalThis.scrollY));
   });
+  useLayoutEffect(() => {
+    if (current !== undefined && current >= 0) window.scrollToIndex(current, { align: "auto" });
+  }, [current, window]);
   const whole = useMemo(() => (student ? rows.map(student) : undefined), [rows, student]);
   if (rows.length <= short)
     return (

@@ -1,114 +1,253 @@
 import "./concerns.css";
-import { Button, Input } from "antd";
-import { type FormEvent, useEffect, useState } from "react";
+import { keepPreviousData } from "@tanstack/react-query";
+import { Select } from "antd";
+import { useEffect, useMemo, useState } from "react";
 import { useOutletContext } from "react-router";
-import { type Schemas, useRead, useWrite } from "../../api/client";
-import { DateField } from "../../parts/controls/DateField";
-import { OneOf } from "../../parts/controls/OneOf";
+import { type Schemas, useRead } from "../../api/client";
+import { Choice } from "../../parts/controls/Choice";
+import { Tick } from "../../parts/controls/Tick";
+import { grouped } from "../../parts/grouped";
 import { ofStudent } from "../../parts/in-list";
+import { KeepList } from "../../parts/KeepList";
+import { useKeys } from "../../parts/keys";
 import { Long } from "../../parts/Long";
+import { useListGroups } from "../../parts/lists";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { covering, throughout, useScope } from "../../parts/scope";
-import { useSeen } from "../../parts/seen";
-import { tell } from "../../parts/told";
+import { TakeAlong } from "../../parts/TakeAlong";
+import { plural } from "../../parts/words";
+import { Areas, areaColour } from "./Areas";
+import { OneLine } from "./OneLine";
+import { ReviewPanel } from "./ReviewPanel";
+import { type Doing, Row } from "./Row";
 
-const colours: Record<string, string | undefined> = {
-  absence: "var(--area-absence)",
-  punctuality: "var(--area-unexcused)",
-  conduct: "var(--area-conduct)",
-  courses: "var(--area-course)",
-};
+type Page = Schemas["ConcernsView"];
 
-const caseHeight = 62; // px
+const turns = ["new", "rising", "holding", "easing"] as const;
+const rowHeight = 66; // px
 
-/** Students who need a look, the new ones first, with the figures behind each. */
+/** Those whom the rules find, in the order of the decision to be made, each decided by one key. */
 export default function Concerns() {
-  const { at, params, set } = useAddress();
-  const who = useOutletContext<Schemas["Who"]>();
-  const page = useRead("/api/concerns", { at, section: useScope() });
-  const [open, setOpen] = useState<number>();
-  const kind = params.get("kind") ?? undefined;
+  const { at, params } = useAddress();
+  const scope = useScope();
+  const asked = {
+    at,
+    section: scope,
+    group: params.get("group") ?? undefined,
+    rule: params.get("kind") ?? undefined,
+    owner: Number(params.get("owner")) || undefined,
+    undecided: params.has("undecided") || undefined,
+  };
+  const page = useRead("/api/concerns", asked, { placeholderData: keepPreviousData });
   if (!page.data) return <Waiting error={page.error} />;
-  const p = page.data;
-  const may = !at && ["officer", "pastoral", "administrator"].includes(who.role);
-  const rows = p.rows.filter((r) => !kind || r.concerns.some((s) => s.kind === kind));
-  const groups = [
-    { title: "New in the last seven days", rows: rows.filter((r) => r.new) },
-    { title: "Standing", rows: rows.filter((r) => !r.new) },
-  ];
+  const query = new URLSearchParams();
+  for (const [name, value] of Object.entries(asked)) if (value !== undefined) query.set(name, String(value));
+  return <Review p={page.data} file={(format) => `/api/concerns/file?${query}&format=${format}`} />;
+}
+
+function Review({ p, file }: { p: Page; file: (format: "csv" | "xlsx") => string }) {
+  const who = useOutletContext<Schemas["Who"]>();
+  const { params } = useAddress();
+  const [current, setCurrent] = useState<number>();
+  const [doing, setDoing] = useState<{ student: number; what: Doing }>();
+  const teacher = who.role === "teacher";
+  const at = p.rows.findIndex((r) => r.student.id === current);
+  const row = p.rows[Math.max(at, 0)];
+
+  useEffect(() => {
+    if (current) document.querySelector(`[data-row="${current}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [current]);
+  const move = (by: number) =>
+    setCurrent(p.rows[Math.min(Math.max(Math.max(at, 0) + by, 0), p.rows.length - 1)]?.student.id);
+  const begin = (what: Doing) => {
+    if (!row) return;
+    setCurrent(row.student.id);
+    setDoing({ student: row.student.id, what });
+  };
+  /** Goes on to the next row that waits for a decision; the one that was decided may have left the list. */
+  const goOn = (from: Schemas["ConcernRow"]) => {
+    const place = p.rows.indexOf(from);
+    const next = [...p.rows.slice(place + 1), ...p.rows.slice(0, place)].find((r) => r.due);
+    setDoing(undefined);
+    setCurrent((next ?? from).student.id);
+  };
+  const decide = p.mayDecide && {
+    o: () => begin("case"),
+    w: () => begin("wait"),
+    n: () => begin("none"),
+    l: () => begin("call"),
+  };
+  useKeys(
+    {
+      ArrowDown: () => move(1),
+      ArrowUp: () => move(-1),
+      ...decide,
+      ...(p.mayTell && { t: () => begin("tell") }),
+    },
+    !doing,
+  );
   return (
     <main className="page concerns-place">
       <h1 className="visually-hidden">Concerns</h1>
+      <Filters p={p} teacher={teacher} file={file} />
       <div className="columns concerns">
-        <div className="stack">
-          <Panel title="Concerns" extra={`of ${p.students}${throughout(p.scope)}`}>
-            <Kind title="Any concern" n={p.any} pressed={!kind} choose={() => set({ kind: undefined })} />
-            {p.kinds.map((k) => (
-              <Kind
-                key={k.kind}
-                title={k.title}
-                n={k.n}
-                colour={colours[k.area]}
-                pressed={kind === k.kind}
-                choose={() => set({ kind: k.kind })}
-              />
-            ))}
+        <div className="stack no-print">
+          <Panel title="Rules" extra={`of ${p.students}${throughout(p.scope)}`}>
+            <Kinds p={p} />
           </Panel>
-          {who.role !== "teacher" && (
-            <Panel title="Calls due" extra={p.due.length || undefined}>
-              {p.due.length === 0 && <p className="empty">No call is due{covering(p.scope)} in the next seven days.</p>}
-              {p.due.map((d) => (
-                <div className="look-line" key={d.student.id}>
-                  <div className="look-two">
-                    <StudentName student={d.student} />
-                    <span className="look-small look-muted">
-                      {d.last.outcome} {d.last.date}
-                    </span>
-                  </div>
-                  <span className={`look-push look-small look-nowrap${d.last.overdue ? " look-overdue" : ""}`}>
-                    {d.last.next}
-                  </span>
-                </div>
-              ))}
-            </Panel>
-          )}
+          {!teacher && <ReviewPanel p={p} />}
+          {!teacher && <Calls p={p} />}
         </div>
-        <Panel title={`${rows.length} students`} extra={`as at ${p.label}`}>
-          {rows.length === 0 && (
-            <p className="empty">
-              Nobody of {p.students}
-              {throughout(p.scope)} has this concern.
-            </p>
+        <Panel
+          title={plural(p.rows.length, "student")}
+          extra={p.rows.length > 0 ? <Areas areas={p.rows.flatMap((r) => r.areas)} /> : `as at ${p.label}`}
+        >
+          {p.rows.length === 0 && (
+            <Nobody p={p} narrowed={["kind", "group", "owner", "undecided"].some((x) => params.has(x))} />
           )}
-          {groups.map(
-            (g) =>
-              g.rows.length > 0 && (
-                <div key={g.title}>
-                  <div className="group">
-                    <span>{g.title}</span>
-                    <span>{g.rows.length}</span>
-                  </div>
-                  <Long rows={g.rows} height={caseHeight} keyOf={ofStudent} student={ofStudent} as="div">
-                    {(r, place) => (
-                      <div {...place}>
-                        <Case
-                          r={r}
-                          may={may}
-                          outcomes={p.outcomes}
-                          open={open === r.student.id}
-                          toggle={() => setOpen(open === r.student.id ? undefined : r.student.id)}
-                        />
-                      </div>
-                    )}
-                  </Long>
+          {turns.map((turn) => (
+            <Turn key={turn} p={p} turn={turn} current={current}>
+              {(r, place) => (
+                <div {...place}>
+                  <Row
+                    r={r}
+                    p={p}
+                    current={r === row}
+                    choose={() => setCurrent(r.student.id)}
+                    doing={doing?.student === r.student.id ? doing.what : undefined}
+                    begin={(what) => {
+                      setCurrent(r.student.id);
+                      setDoing(what && { student: r.student.id, what });
+                    }}
+                    done={() => goOn(r)}
+                  />
                 </div>
-              ),
-          )}
+              )}
+            </Turn>
+          ))}
         </Panel>
       </div>
     </main>
+  );
+}
+
+/** Those of one turn, under their heading. */
+function Turn({
+  p,
+  turn,
+  current,
+  children,
+}: {
+  p: Page;
+  turn: (typeof turns)[number];
+  current: number | undefined;
+  children: (row: Schemas["ConcernRow"], place: object) => React.ReactNode;
+}) {
+  const rows = useMemo(() => p.rows.filter((r) => r.turn === turn), [p.rows, turn]);
+  if (rows.length === 0) return null;
+  const since = p.review.before ? ` since ${p.review.before}` : "";
+  const title = { new: `New${since}`, rising: "Rising", holding: "Holding", easing: "Easing" }[turn];
+  return (
+    <>
+      <h3 className="group">
+        <span>{title}</span>
+        <span>{rows.length}</span>
+      </h3>
+      <Long
+        rows={rows}
+        height={rowHeight}
+        keyOf={ofStudent}
+        student={ofStudent}
+        as="div"
+        current={rows.findIndex((r) => r.student.id === current)}
+      >
+        {children}
+      </Long>
+    </>
+  );
+}
+
+function Nobody({ p, narrowed }: { p: Page; narrowed: boolean }) {
+  if (narrowed && p.any > 0) return <p className="empty">Nobody fits what is chosen above; {p.any} have a concern.</p>;
+  return (
+    <p className="empty">
+      No rule finds any of {p.students}
+      {throughout(p.scope)}.
+    </p>
+  );
+}
+
+/** Of whom the list is, and what goes along. */
+function Filters({ p, teacher, file }: { p: Page; teacher: boolean; file: (format: "csv" | "xlsx") => string }) {
+  const { params, set } = useAddress();
+  const lists = useListGroups(!teacher);
+  const decided = p.review.of - p.review.due;
+  return (
+    <div className="asked">
+      <span className="no-print look-actions">
+        <Select
+          aria-label="Of whom"
+          showSearch={{ optionFilterProp: "label" }}
+          value={params.get("group") ?? ""}
+          popupMatchSelectWidth={false}
+          onChange={(group: string) => set({ group })}
+          options={[
+            { value: "", label: teacher ? "All my students" : "Everyone" },
+            ...grouped([...p.groups, ...lists]),
+          ]}
+        />
+        {!teacher && (
+          <>
+            <Choice
+              label="In whose hands"
+              value={Number(params.get("owner")) || 0}
+              onChange={(owner) => set({ owner: owner ? String(owner) : undefined })}
+              options={[
+                { value: 0, label: "In anybody’s hands" },
+                ...p.owners.map((o) => ({ value: o.id, label: o.mine ? `In mine` : o.name })),
+              ]}
+            />
+            <Tick checked={params.has("undecided")} onChange={(on) => set({ undecided: on ? "1" : undefined })}>
+              undecided {p.review.due}
+            </Tick>
+          </>
+        )}
+      </span>
+      {!teacher && (
+        <span className="look-muted look-small look-push" role="status">
+          {decided} of {p.review.of} decided
+          {p.review.deciders.map((d) => ` · ${d.by} ${d.n}, last ${d.last}`).join("")}
+        </span>
+      )}
+      {!teacher && (
+        <span className="look-actions no-print">
+          <TakeAlong small file={file} />
+          <KeepList students={p.rows.map((r) => r.student)}>Keep as a list …</KeepList>
+        </span>
+      )}
+    </div>
+  );
+}
+
+function Kinds({ p }: { p: Page }) {
+  const { params, set } = useAddress();
+  const kind = params.get("kind") ?? undefined;
+  return (
+    <>
+      <Kind title="Any" n={p.any} pressed={!kind} choose={() => set({ kind: undefined })} />
+      {p.kinds.map((k) => (
+        <Kind
+          key={k.kind}
+          title={k.title}
+          n={k.n}
+          colour={areaColour(k.area)}
+          pressed={kind === k.kind}
+          choose={() => set({ kind: k.kind })}
+        />
+      ))}
+    </>
   );
 }
 
@@ -126,128 +265,34 @@ function Kind({
   choose: () => void;
 }) {
   return (
-    <button type="button" className="kind" aria-pressed={pressed} onClick={choose}>
+    <OneLine pressed={pressed} choose={choose}>
       <span>
         {colour && <i className="mark" style={{ background: colour }} />}
         {title}
       </span>
       <b>{n}</b>
-    </button>
+    </OneLine>
   );
 }
 
-function Case({
-  r,
-  may,
-  outcomes,
-  open,
-  toggle,
-}: {
-  r: Schemas["ConcernRow"];
-  may: boolean;
-  outcomes: string[];
-  open: boolean;
-  toggle: () => void;
-}) {
+/** Follow-ups that were put off to a date. */
+function Calls({ p }: { p: Page }) {
   return (
-    <>
-      <div className="case">
-        <div className="look-two">
-          <StudentName student={r.student} form={false} />
-          <span className="look-small look-muted">{r.student.form}</span>
-        </div>
-        <ul className="look-small">
-          {r.concerns.map((s) => (
-            <li key={s.kind}>
-              <i className="mark" title={s.figure} style={{ background: colours[s.area] ?? "var(--ink-2)" }} />
-              {s.why} <span className="look-muted">· since {s.since}</span>
-            </li>
-          ))}
-        </ul>
-        <div className="look-small">
-          {r.figures.rate && (
-            <span>
-              <b>{r.figures.rate} %</b> of days missed · {r.figures.unexcused} unexcused
+    <Panel title="Calls due" extra={p.due.length || undefined}>
+      {p.due.length === 0 && <p className="empty">No call is due{covering(p.scope)} in the next seven days.</p>}
+      {p.due.map((d) => (
+        <div className="look-line" key={d.student.id}>
+          <div className="look-two">
+            <StudentName student={d.student} />
+            <span className="look-small look-muted">
+              {d.last.outcome} {d.last.date}
             </span>
-          )}
-          <br />
-          <span className={r.last?.overdue ? "look-overdue" : "look-muted"}>
-            {r.last
-              ? `${r.last.outcome} ${r.last.date}${r.last.next ? `, again ${r.last.next}` : ""}`
-              : "no follow-up yet"}
+          </div>
+          <span className={`look-push look-small look-nowrap${d.last.overdue ? " look-overdue" : ""}`}>
+            {d.last.next}
           </span>
         </div>
-        {may && (
-          <Button size="small" aria-expanded={open} onClick={toggle}>
-            {open ? "Cancel" : "Log a call"}
-          </Button>
-        )}
-      </div>
-      {open && <LogCall r={r} outcomes={outcomes} done={toggle} />}
-    </>
-  );
-}
-
-function LogCall({ r, outcomes, done }: { r: Schemas["ConcernRow"]; outcomes: string[]; done: () => void }) {
-  const callable = r.contacts.filter((c) => !c.doNotCall);
-  const [contact, setContact] = useState(callable[0]?.id ?? 0);
-  const [outcome, setOutcome] = useState(outcomes[0] ?? "");
-  const [note, setNote] = useState("");
-  const [next, setNext] = useState("");
-  const log = useWrite({
-    done: (receipt) => {
-      tell.receipt(receipt);
-      done();
-    },
-    failed: (e) => tell.wrong(e.message),
-  });
-  const seen = useSeen();
-  useEffect(seen.begin, []);
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    const body = { student: r.student.id, contact, outcome, note, next, seen: seen.entry() };
-    log.mutate({ path: "/api/followups", body }, { onError: seen.told });
-  };
-  return (
-    <form className="followup" onSubmit={submit} aria-label={`Follow-up for ${r.student.name}`}>
-      {callable.length === 0 && <b className="look-overdue">no contact on file</b>}
-      <OneOf
-        label="Who was called"
-        value={contact}
-        onChange={setContact}
-        options={callable.map((c) => ({
-          value: c.id,
-          label: (
-            <>
-              {c.name}{" "}
-              <span className="look-muted">
-                {c.relation} · {c.phone}
-              </span>
-            </>
-          ),
-        }))}
-      />
-      <span className="break" />
-      <OneOf
-        label="What came of it"
-        value={outcome}
-        onChange={setOutcome}
-        options={outcomes.map((o) => ({ value: o, label: o }))}
-      />
-      <Input
-        className="said"
-        autoFocus
-        placeholder="what was said"
-        aria-label="What was said"
-        value={note}
-        onChange={(e) => setNote(e.target.value)}
-      />
-      <label className="look-small">
-        again on <DateField label="again on" optional value={next} onChange={setNext} />
-      </label>
-      <Button type="primary" htmlType="submit" loading={log.isPending}>
-        Save <kbd>Enter</kbd>
-      </Button>
-    </form>
+      ))}
+    </Panel>
   );
 }

@@ -1,9 +1,11 @@
 import { NavLink, Route, Routes, useLocation, useOutletContext } from "react-router";
 import type { Schemas } from "../../api/client";
+import { Cases } from "./Cases";
 import Concerns from "./Concerns";
+import { Reviews } from "./Reviews";
 import { Rules } from "./Rules";
 
-/** Concerns in parts: whom they are about, and the rules that find them. */
+/** Concerns in parts: the review, those there were, the cases, and the rules. */
 export default function ConcernsPlace() {
   const who = useOutletContext<Schemas["Who"]>();
   const { search } = useLocation();
@@ -15,13 +17,17 @@ export default function ConcernsPlace() {
       <div className="page concern-parts">
         <nav className="parts no-print" aria-label="Parts of Concerns">
           <NavLink to={`/concerns${keep}`} end>
-            Students
+            Review
           </NavLink>
+          <NavLink to={`/concerns/reviews${keep}`}>Earlier reviews</NavLink>
+          <NavLink to={`/concerns/cases${keep}`}>Cases</NavLink>
           <NavLink to={`/concerns/rules${keep}`}>Rules</NavLink>
         </nav>
       </div>
       <Routes>
         <Route index element={<Concerns />} />
+        <Route path="reviews" element={<Reviews />} />
+        <Route path="cases" element={<Cases />} />
         <Route path="rules" element={<Rules />} />
       </Routes>
     </>

@@ -8,6 +8,7 @@ import { Panel, Waiting } from "../../parts/Panel";
 import { useScope } from "../../parts/scope";
 import { tell } from "../../parts/told";
 import { Builder } from "./Builder";
+import { OneLine } from "./OneLine";
 import { empty } from "./rule";
 
 /** The rules by which the school finds who needs attention, and the building of one. */
@@ -26,13 +27,7 @@ export function Rules() {
         <div className="stack">
           <Panel title="Rules" extra={`as at ${v.asAt}`}>
             {v.rules.map((r) => (
-              <button
-                key={r.id}
-                type="button"
-                className="rule"
-                aria-pressed={chosen === r.id}
-                onClick={() => set({ rule: r.id })}
-              >
+              <OneLine key={r.id} pressed={chosen === r.id} choose={() => set({ rule: r.id })}>
                 <span>
                   {r.title}
                   {!r.on && <span className="look-muted"> · off</span>}
@@ -41,7 +36,7 @@ export function Rules() {
                 <span className="look-nowrap">
                   <b>{r.n}</b> <span className="look-small look-muted">of {r.of}</span>
                 </span>
-              </button>
+              </OneLine>
             ))}
             <div className="look-line look-wrap no-print">
               {v.mayChange && (

@@ -1,0 +1,95 @@
+package web
+
+import (
+	"context"
+
+	"meldung/core/ids"
+	"meldung/pages/concernspage"
+	"meldung/work"
+	"meldung/work/concerns"
+)
+
+// ConcernsAsked is of whom the list of concerns is.
+type ConcernsAsked struct {
+	LookedIn
+	Grouped
+	Rule      string      `query:"rule" maxLength:"100" doc:"Whom this rule finds; empty for any"`
+	Owner     ids.Account `query:"owner" doc:"In whose hands; 0 for anybody's"`
+	Undecided bool        `query:"undecided" doc:"Only those of whom a decision is to be made"`
+}
+
+func (a ConcernsAsked) ask() concernspage.Ask {
+	return concernspage.Ask{Group: a.Group, Rule: a.Rule, Owner: a.Owner, Undecided: a.Undecided}
+}
+
+// CasesAsked is which cases are asked for.
+type CasesAsked struct {
+	LookedIn
+	Owner ids.Account `query:"owner" doc:"In whose hands; 0 for anybody's"`
+}
+
+// concernRoutes are the reviews of those whom the rules find, and the cases that come of them.
+func (s *server) concernRoutes() {
+	get(s, work.MaySeeConcerns, "/concerns", "Students who need a look, in the order of the decision to be made", func(ctx context.Context, in *ConcernsAsked) (*body[concernspage.ConcernsView], error) {
+		return answer(concernspage.Show(ctx, s.office, person(ctx), in.At, in.ask(), in.scope()...))
+	})
+	get(s, work.MayKeepConcerns, "/concerns/file", "The same as a file", func(ctx context.Context, in *struct {
+		ConcernsAsked
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := concernspage.Keep(ctx, s.office, person(ctx), in.At, in.ask(), in.Format, in.scope()...)
+		return answerFile(f, err, "attachment")
+	})
+	post(s, work.MayDecide, "/concerns/decide", "Decide about a student at the review that is held", func(ctx context.Context, in *Keyed[concerns.Decide]) (*body[work.Receipt], error) {
+		return answer(concerns.Settle(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayTellConcern, "/concerns/tell", "Say something about a student for the review", func(ctx context.Context, in *Keyed[concerns.Word]) (*body[work.Receipt], error) {
+		return answer(concerns.Tell(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeReviews, "/reviews", "The reviews there were", func(ctx context.Context, in *LookedIn) (*body[concernspage.ReviewsView], error) {
+		return answer(concernspage.Reviews(ctx, s.office, in.At, in.scope()...))
+	})
+	get(s, work.MaySeeReview, "/reviews/{review}", "A review as it was, beside the one before", func(ctx context.Context, in *struct {
+		Review ids.Review `path:"review"`
+	}) (*body[concernspage.ReviewRecord], error) {
+		return answer(concernspage.Record(ctx, s.office, in.Review))
+	})
+	get(s, work.MayKeepReview, "/reviews/{review}/file", "The same as a file", func(ctx context.Context, in *struct {
+		Review ids.Review `path:"review"`
+		Format string     `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := concernspage.KeepRecord(ctx, s.office, person(ctx), in.Review, in.Format)
+		return answerFile(f, err, "attachment")
+	})
+	post(s, work.MayBeginReview, "/reviews/begin", "Begin a review", func(ctx context.Context, in *Keyed[concerns.OfSections]) (*body[work.Receipt], error) {
+		return answer(concerns.Begin(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayReadReviewAgain, "/reviews/again", "Have the rules read the school again for the review that is held", func(ctx context.Context, in *Keyed[concerns.OfSections]) (*body[work.Receipt], error) {
+		return answer(concerns.ReadAgain(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayFinishReview, "/reviews/finish", "Finish the review that is held", func(ctx context.Context, in *Keyed[concerns.OfSections]) (*body[work.Receipt], error) {
+		return answer(concerns.Finish(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MaySetReviews, "/reviews/rule", "Say when reviews are", func(ctx context.Context, in *Keyed[concerns.ReviewRule]) (*body[work.Receipt], error) {
+		return answer(concerns.SetReviews(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeCases, "/cases", "Students who are in somebody's hands", func(ctx context.Context, in *struct {
+		CasesAsked
+		Student ids.Student `query:"student" doc:"0 for everybody"`
+	}) (*body[concernspage.CasesView], error) {
+		return answer(concernspage.Cases(ctx, s.office, person(ctx), in.At, in.Owner, in.Student, in.scope()...))
+	})
+	get(s, work.MayKeepCases, "/cases/file", "The same as a file", func(ctx context.Context, in *struct {
+		CasesAsked
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := concernspage.KeepCases(ctx, s.office, person(ctx), in.At, in.Owner, in.Format, in.scope()...)
+		return answerFile(f, err, "attachment")
+	})
+	post(s, work.MayChangeCase, "/cases", "Open a case, change it, close it or open it again", func(ctx context.Context, in *Keyed[concerns.CaseChange]) (*body[work.Receipt], error) {
+		return answer(concerns.ChangeCase(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayFollowUp, "/followups", "Log a follow-up", func(ctx context.Context, in *Keyed[concerns.Followup]) (*body[work.Receipt], error) {
+		return answer(concerns.LogFollowup(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+}
