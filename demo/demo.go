@@ -68,7 +68,7 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 	if err != nil {
 		return err
 	}
-	return db.WriteBulk(ctx, func(tx *sqlx.Tx) error {
+	err = db.WriteBulk(ctx, func(tx *sqlx.Tx) error {
 		if err := store.AddSchool(ctx, tx, s.people.school); err != nil {
 			return fmt.Errorf("writing the invented school: %w", err)
 		}
@@ -142,6 +142,10 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		}
 		return s.people.addReview(ctx, tx, past, s.plans, accounts)
 	})
+	if err != nil {
+		return err
+	}
+	return s.holdReviews(ctx, db, until)
 }
 
 func (s *School) before(until day.Date) []day.Date {

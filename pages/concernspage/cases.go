@@ -35,7 +35,7 @@ type CaseView struct {
 	NextDay string           `json:"nextDay"`
 	Overdue bool             `json:"overdue"`
 	Seen    ids.CaseChange   `json:"seen" doc:"Its last change"`
-	Then    []ConcernView    `json:"then" doc:"What the rules found when it was opened"`
+	Then    []ConcernView    `json:"found" doc:"What the rules found when it was opened"`
 	Rate    string           `json:"rate" doc:"Per cent of the days missed, then"`
 	Now     []ConcernView    `json:"now" doc:"What they find now"`
 	RateNow string           `json:"rateNow"`

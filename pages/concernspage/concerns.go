@@ -56,10 +56,10 @@ type listing struct {
 	due       int
 }
 
-// decided is a decision with the rules that found the student then.
+// decided is a decision, and as the core judges it.
 type decided struct {
 	store.ReviewDecision
-	rules []string
+	as attention.Decided
 }
 
 // row is a student with what puts it in order.
@@ -138,16 +138,16 @@ func (l *listing) record(ctx context.Context) (err error) {
 	if err != nil {
 		return err
 	}
+	if l.cases, err = concerns.Cases(ctx, q, known); err != nil {
+		return err
+	}
 	l.decisions = map[ids.Student]decided{}
 	for _, d := range decisions {
-		rules, err := concerns.RulesOf(d)
+		as, err := concerns.DecidedOf(d, 0, l.cases)
 		if err != nil {
 			return err
 		}
-		l.decisions[d.StudentID] = decided{d, rules}
-	}
-	if l.cases, err = concerns.Cases(ctx, q, known); err != nil {
-		return err
+		l.decisions[d.StudentID] = decided{d, as}
 	}
 	words, err := store.ConcernWords(ctx, q, known)
 	l.words = map[ids.Student][]store.ConcernWord{}

@@ -39,9 +39,11 @@ func Keep(ctx context.Context, o *work.Office, p work.Person, asAt string, ask A
 }
 
 func whys(list []ConcernView) string {
-	out := make([]string, len(list))
-	for i, c := range list {
-		out[i] = c.Why
+	var out []string
+	for _, c := range list {
+		if c.Why != c.Figure { // a rule of several others has nothing that they have not
+			out = append(out, c.Why)
+		}
 	}
 	return strings.Join(out, "; ")
 }

@@ -117,7 +117,7 @@ type ReviewRecord struct {
 	AsAt     string             `json:"asAt" doc:"The last school day that it read, in words"`
 	Begun    string             `json:"begun" doc:"By whom and when"`
 	Before   *ReviewLine        `json:"before,omitempty" doc:"The review before"`
-	Rows     []ReviewedRow        `json:"rows"`
+	Rows     []ReviewedRow      `json:"rows"`
 	Turns    []TurnCount        `json:"turns"`
 	Decided  []DecidedCount     `json:"decided"`
 	Gone     []pages.StudentRef `json:"gone" doc:"Whom a rule found at the review before, and none at this one"`
@@ -127,7 +127,7 @@ type ReviewRecord struct {
 
 // DecidedCount is how many decisions of a kind were made at a review, and at the one before.
 type DecidedCount struct {
-	Kind   string `json:"kind" enum:"case,wait,none,undecided"`
+	Kind   string `json:"kind" enum:"case,wait,none,before,undecided"`
 	Now    int    `json:"now"`
 	Before int    `json:"before"`
 }
@@ -193,7 +193,7 @@ func (rec recording) make(ctx context.Context, r store.Review, before func(store
 	if err != nil {
 		return err
 	}
-	if err := rec.rows(rows, r, had); err != nil {
+	if err := rec.rows(ctx, rows, r, had); err != nil {
 		return err
 	}
 	for id, n := range had {
@@ -216,12 +216,21 @@ func (rec recording) make(ctx context.Context, r store.Review, before func(store
 		rec.out.Students += now[t]
 		rec.out.Earlier += earlier[t]
 	}
-	made := rec.kinds(r.ID, rec.out.Students)
+	made, err := rec.kinds(ctx, r, rows)
+	if err != nil {
+		return err
+	}
 	var then map[string]int
 	if last != nil {
-		then = rec.kinds(last.ID, rec.out.Earlier)
+		earlier, err := store.ReviewRowsOf(ctx, rec.v.Store(), last.ID, rec.v.Now)
+		if err != nil {
+			return err
+		}
+		if then, err = rec.kinds(ctx, *last, earlier); err != nil {
+			return err
+		}
 	}
-	for _, k := range []string{"case", "wait", "none", "undecided"} {
+	for _, k := range []string{"case", "wait", "none", "before", "undecided"} {
 		rec.out.Decided = append(rec.out.Decided, DecidedCount{k, made[k], then[k]})
 	}
 	return nil
@@ -241,17 +250,65 @@ func turns(now, before map[ids.Student]int) map[string]int {
 	return out
 }
 
-// kinds counts what was decided at a review; the rest of those on it is undecided.
-func (rec recording) kinds(id ids.Review, of int) map[string]int {
-	out := map[string]int{}
-	for _, d := range rec.decided[id] {
-		out[d.Kind]++
+// kinds counts what was decided at a review, who was in hand by what had been decided before, and who was not
+// decided.
+func (rec recording) kinds(ctx context.Context, r store.Review, rows []store.ReviewRow) (map[string]int, error) {
+	before, err := rec.before(ctx, r)
+	if err != nil {
+		return nil, err
 	}
-	out["undecided"] = max(0, of-len(rec.decided[id]))
-	return out
+	out := map[string]int{}
+	for _, row := range rows {
+		if d, here := rec.decided[r.ID][row.StudentID]; here {
+			out[d.Kind]++
+			continue
+		}
+		f, err := concerns.FoundOf(row.StudentID, row.Found)
+		if err != nil {
+			return nil, err
+		}
+		d, any := before[row.StudentID]
+		switch {
+		case any && d.Holds(f.Stood(), r.Date):
+			out["before"]++
+		case len(f.Rules) > 0:
+			out["undecided"]++
+		}
+	}
+	return out, nil
 }
 
-func (rec recording) rows(rows []store.ReviewRow, r store.Review, had map[ids.Student]int) error {
+// before returns the last decision about each student that was made before a review, as it stood at its end.
+func (rec recording) before(ctx context.Context, r store.Review) (map[ids.Student]attention.Decided, error) {
+	end := rec.v.Now
+	if r.FinishedAt != nil {
+		end = *r.FinishedAt
+	}
+	all, err := store.ReviewDecisions(ctx, rec.v.Store(), end)
+	if err != nil {
+		return nil, err
+	}
+	cases, err := concerns.Cases(ctx, rec.v.Store(), end)
+	if err != nil {
+		return nil, err
+	}
+	out := map[ids.Student]attention.Decided{}
+	for _, d := range all {
+		if d.ReviewID == r.ID || d.AsAt > r.AsAt {
+			continue
+		}
+		if out[d.StudentID], err = concerns.DecidedOf(d, 0, cases); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+func (rec recording) rows(ctx context.Context, rows []store.ReviewRow, r store.Review, had map[ids.Student]int) error {
+	before, err := rec.before(ctx, r)
+	if err != nil {
+		return err
+	}
 	list, of := []attention.Reviewed{}, map[int]ReviewedRow{}
 	for _, kept := range rows {
 		f, err := concerns.FoundOf(kept.StudentID, kept.Found)
@@ -262,6 +319,9 @@ func (rec recording) rows(rows []store.ReviewRow, r store.Review, had map[ids.St
 		one := ReviewedRow{Student: pages.Student(rec.v, s, r.Date), Concerns: views(f), Rate: f.Rate}
 		if d, any := rec.decided[r.ID][kept.StudentID]; any {
 			one.Decision, one.Text, one.By = concerns.DecisionWords(d), d.Text, work.Join(", ", d.By, spoken(d.Known))
+		} else if d, any := before[kept.StudentID]; any && d.Holds(f.Stood(), r.Date) {
+			one.Decision = map[attention.Decision]string{attention.OpenCase: "in a case", attention.WaitFor: "waits until " + d.Until.Spoken(), attention.NoAction: "no action"}[d.Kind]
+			one.By = "decided before"
 		}
 		reviewed := attention.Reviewed{Student: int(s.ID), Name: one.Student.Sorted, Year: s.Year, Rules: len(f.Rules), Before: had[s.ID], Since: int(f.Since()), Rate: f.AbsenceRate()}
 		one.Turn = turnNames[reviewed.Turn()]

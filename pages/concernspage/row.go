@@ -113,11 +113,8 @@ func (r rowing) decided() (d attention.Decided, any bool) {
 	if !any {
 		return d, false
 	}
-	d = attention.Decided{Kind: attention.Decision(row.Kind), Here: r.reviews.Now != nil && row.ReviewID == r.reviews.Now.ID, AsAt: row.AsAt, Rules: row.rules, Until: day.NoStart}
-	if row.Until != nil {
-		d.Until = *row.Until
-	}
-	d.Open = row.CaseID != nil && slices.ContainsFunc(r.l.cases, func(c concerns.Case) bool { return c.ID == *row.CaseID && c.Open() })
+	d = row.as
+	d.Here = r.reviews.Now != nil && row.ReviewID == r.reviews.Now.ID
 	return d, true
 }
 

@@ -143,6 +143,16 @@ func (s *School) FiguresOf(id ids.Student) (f Found, ok bool) {
 // AreaOf is what a rule is about, by its first condition.
 func AreaOf(r *attention.Rule) string { return r.If.Conditions()[0].Indicator.Area() }
 
+// fewest is how many of a list are named before the rest is counted.
+const fewest = 4
+
+func few(list []string) string {
+	if len(list) > fewest+1 {
+		list = append(slices.Clone(list[:fewest]), fmt.Sprintf("%d more", len(list)-fewest))
+	}
+	return attention.Join(list, "and")
+}
+
 // why says which conditions of a rule hold, with their figures; by its title alone where a rule before has
 // told them.
 func (s *School) why(i int, r *attention.Rule, held []attention.Held, names attention.Names, told map[string]bool) (words, courses string) {
@@ -151,7 +161,7 @@ func (s *School) why(i int, r *attention.Rule, held []attention.Held, names atte
 	for _, h := range held {
 		w := h.Told(names)
 		if h.Condition.Indicator.ID == "failing" && h.Condition.Indicator.Period == "" {
-			courses = attention.Join(s.Failing(i, s.Upto), "and")
+			courses = few(s.Failing(i, s.Upto))
 		}
 		fresh = fresh || !told[w]
 		told[w] = true

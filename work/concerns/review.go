@@ -225,9 +225,15 @@ func text(v any) (string, error) {
 	return string(out), err
 }
 
-// RulesOf reads the rules that a decision names.
-func RulesOf(d store.ReviewDecision) (out []string, err error) {
-	err = json.Unmarshal([]byte(d.Rules), &out)
+// DecidedOf is a decision as the core judges it, at a review that is held; 0 for none of them. Cases are those
+// there are.
+func DecidedOf(d store.ReviewDecision, here ids.Review, cases []Case) (attention.Decided, error) {
+	out := attention.Decided{Kind: attention.Decision(d.Kind), Here: d.ReviewID == here, AsAt: d.AsAt, Until: day.NoStart,
+		Open: d.CaseID != nil && slices.ContainsFunc(cases, func(c Case) bool { return c.ID == *d.CaseID && c.Open() })}
+	if d.Until != nil {
+		out.Until = *d.Until
+	}
+	err := json.Unmarshal([]byte(d.Rules), &out.Rules)
 	return out, err
 }
 

@@ -4134,6 +4134,8 @@ export interface components {
              * @description Calendar days since it was opened, or that it was open
              */
             days: number;
+            /** @description What the rules found when it was opened */
+            found: components["schemas"]["ConcernView"][];
             /** Format: int64 */
             id: number;
             mine: boolean;
@@ -4158,8 +4160,6 @@ export interface components {
             /** @description The newest first */
             steps: components["schemas"]["CaseStep"][];
             student: components["schemas"]["StudentRef"];
-            /** @description What the rules found when it was opened */
-            then: components["schemas"]["ConcernView"][];
         };
         CasesView: {
             cases: components["schemas"]["CaseView"][];
@@ -5125,7 +5125,7 @@ export interface components {
             /** Format: int64 */
             before: number;
             /** @enum {string} */
-            kind: "case" | "wait" | "none" | "undecided";
+            kind: "case" | "wait" | "none" | "before" | "undecided";
             /** Format: int64 */
             now: number;
         };

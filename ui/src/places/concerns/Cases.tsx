@@ -12,6 +12,7 @@ import { throughout, useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
 import { tell } from "../../parts/told";
 import { plural } from "../../parts/words";
+import { whys } from "./whys";
 
 type Case = Schemas["CaseView"];
 type Kind = Schemas["CaseChange"]["kind"];
@@ -37,7 +38,7 @@ export function Cases() {
       <h1 className="visually-hidden">Cases</h1>
       <div className="asked no-print">
         <Choice
-          label="In whose hands"
+          label="Whose cases"
           value={owner ?? 0}
           onChange={(next) => set({ owner: next ? String(next) : undefined })}
           options={[
@@ -85,11 +86,11 @@ function One({ c, may, change }: { c: Case; may: boolean; change: (kind: Kind) =
       </div>
       <div className="look-small">
         <span>
-          {c.then.length > 0 ? c.then.map((x) => x.why).join("; ") : "no rule found them"}
+          {whys(c.found) || "no rule found them"}
           {c.rate && <span className="look-muted"> · {c.rate} % missed then</span>}
         </span>
         <span className="look-muted">
-          Now: {c.now.length > 0 ? c.now.map((x) => x.why).join("; ") : "no rule finds them"}
+          Now: {whys(c.now) || "no rule finds them"}
           {c.rateNow && ` · ${c.rateNow} % missed`}
         </span>
         {last?.text && (

@@ -201,7 +201,7 @@ function Filters({ p, teacher, file }: { p: Page; teacher: boolean; file: (forma
         {!teacher && (
           <>
             <Choice
-              label="In whose hands"
+              label="Whose cases"
               value={Number(params.get("owner")) || 0}
               onChange={(owner) => set({ owner: owner ? String(owner) : undefined })}
               options={[

@@ -22,7 +22,7 @@ export function ReviewPanel({ p }: { p: Page }) {
   const at = new URLSearchParams(search).get("at");
   return (
     <Panel title={`Review of ${r.date}`} className="review">
-      <div className="look-line look-two">
+      <div className="about">
         <span>{state(r)}</span>
         <span className="look-small look-muted">
           Figures as at {r.asAt}

@@ -7,9 +7,16 @@ import { useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
 import { plural } from "../../parts/words";
 import { OneLine } from "./OneLine";
+import { whys } from "./whys";
 
 const turnWords = { new: "New", rising: "Rising", holding: "Holding", easing: "Easing" };
-const kindWords = { case: "In a case", wait: "Waiting", none: "No action", undecided: "Not decided" };
+const kindWords = {
+  case: "In a case",
+  wait: "Waiting",
+  none: "No action",
+  before: "In hand from before",
+  undecided: "Not decided",
+};
 
 /** The reviews there were, and one of them as it was. */
 export function Reviews() {
@@ -36,7 +43,9 @@ export function Reviews() {
                   </span>
                 </span>
                 <span className="look-small look-push">
-                  {r.decided} of {r.students} decided
+                  {plural(r.students, "student")}
+                  <br />
+                  <span className="look-muted">{r.decided} decided</span>
                 </span>
               </OneLine>
             ))}
@@ -90,7 +99,7 @@ function OneReview({ id }: { id: number }) {
                     <StudentName student={r.student} />
                   </td>
                   <td>{turnWords[r.turn]}</td>
-                  <td className="look-small">{r.concerns.map((c) => c.why).join("; ") || "no rule"}</td>
+                  <td className="look-small">{whys(r.concerns) || "no rule"}</td>
                   <td className="number">{r.rate && `${r.rate} %`}</td>
                   <td className="look-small">
                     {r.decision || <span className="look-muted">not decided</span>}

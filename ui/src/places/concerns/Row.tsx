@@ -9,6 +9,7 @@ import { tell } from "../../parts/told";
 import { Course, Strip } from "./Areas";
 import { LogCall } from "./LogCall";
 import { Under } from "./Under";
+import { telling } from "./whys";
 
 type Page = Schemas["ConcernsView"];
 type Concern = Schemas["ConcernRow"];
@@ -69,11 +70,12 @@ export function Row({
 }
 
 function Why({ r }: { r: Concern }) {
+  const besides = r.concerns.filter((c) => c.why === c.figure).map((c) => c.figure.toLowerCase());
   return (
     <div className="why look-small">
       <span>
-        {r.concerns.map((c, i) => (
-          <span key={c.kind}>
+        {telling(r.concerns).map((c, i) => (
+          <span key={c.kind} title={`${c.figure}, since ${c.since}`}>
             {i > 0 && "; "}
             {c.fresh ? <b>{c.why}</b> : c.why}
           </span>
@@ -81,16 +83,16 @@ function Why({ r }: { r: Concern }) {
         {r.concerns.length === 0 && r.before > 0 && "No rule finds them any more"}
       </span>
       {r.words.map((w) => (
-        <q key={w.on + w.by}>
-          {w.text}{" "}
+        <span key={w.on + w.by}>
+          <q>{w.text}</q>{" "}
           <span className="look-muted">
             {w.by}, {w.on}
           </span>
-        </q>
+        </span>
       ))}
       {r.concerns.length > 0 && (
         <span className="look-muted">
-          {r.concerns.map((c) => c.figure.toLowerCase()).join(" · ")} · since {r.since}
+          {[...besides, `since ${r.since}`].join(" · ")}
           {r.late && " · came after the review had begun"}
           {r.gone && " · not any more"}
         </span>
