@@ -23,6 +23,7 @@ import (
 	"meldung/work/accounts"
 	"meldung/work/desk"
 	"meldung/work/home"
+	"meldung/work/concerns"
 	"meldung/work/messages"
 	"meldung/work/registers"
 	"meldung/work/trips"
@@ -114,6 +115,9 @@ func (p *Player) tick(ctx context.Context, done *day.Instant, before day.Instant
 	for at := max(*done+1, day.At(before.Date(), dayShape[0].Start)); at < before && !at.Minute().After(upperShape[len(upperShape)-1].End.Add(30)); at++ {
 		if err := messages.Tick(ctx, p.office, p.simulated, at); err != nil {
 			return fmt.Errorf("ticking at %s: %w", at, err)
+		}
+		if err := concerns.TellNew(ctx, p.office, at); err != nil {
+			return fmt.Errorf("telling of new concerns at %s: %w", at, err)
 		}
 	}
 	*done = max(*done, before-1)

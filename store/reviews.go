@@ -200,18 +200,18 @@ func UndoReviewing(ctx context.Context, tx *sqlx.Tx, entry, by ids.Entry) (bool,
 type ConcernTold struct {
 	Rule      string      `db:"rule"`
 	StudentID ids.Student `db:"student_id"`
-	Since     day.Date    `db:"since"`
+	AsAt      day.Date    `db:"as_at"`
 	AccountID ids.Account `db:"account_id"`
 	JournalID ids.Entry   `db:"journal_id"`
 }
 
 // ConcernsTold returns of whom an account was told.
 func ConcernsTold(ctx context.Context, q Queryer) ([]ConcernTold, error) {
-	return list[ConcernTold](ctx, q, `SELECT rule, student_id, since, account_id, journal_id FROM concern_told ORDER BY id`)
+	return list[ConcernTold](ctx, q, `SELECT rule, student_id, as_at, account_id, journal_id FROM concern_told ORDER BY id`)
 }
 
 // AddConcernsTold writes of whom somebody was told; what was told already stays as it was.
 func AddConcernsTold(ctx context.Context, tx *sqlx.Tx, rows []ConcernTold) error {
-	return inBatches(ctx, tx, `INSERT INTO concern_told (rule, student_id, since, account_id, journal_id)
-		VALUES (:rule, :student_id, :since, :account_id, :journal_id) ON CONFLICT DO NOTHING`, rows)
+	return inBatches(ctx, tx, `INSERT INTO concern_told (rule, student_id, as_at, account_id, journal_id)
+		VALUES (:rule, :student_id, :as_at, :account_id, :journal_id) ON CONFLICT DO NOTHING`, rows)
 }

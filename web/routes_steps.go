@@ -57,6 +57,12 @@ func (s *server) stepRoutes() {
 	post(s, work.MayPrintLetter, "/letters/print", "Write the letters that steps ask for", func(ctx context.Context, in *Keyed[steps.Printing]) (*body[work.Receipt], error) {
 		return answer(steps.Print(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
+	post(s, work.MayLookAtMany, "/letters/many/look", "To whom a letter to many goes, and how it reads", func(ctx context.Context, in *struct{ Body steps.ToMany }) (*body[stepspage.ManyView], error) {
+		return answer(stepspage.LookAtMany(ctx, s.office, person(ctx), in.Body))
+	})
+	post(s, work.MayWriteToMany, "/letters/many", "Write to many students, or to their homes", func(ctx context.Context, in *Keyed[steps.ToMany]) (*body[work.Receipt], error) {
+		return answer(steps.WriteToMany(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
 	get(s, work.MaySeeLetter, "/letters/sheet", "Letters as they were printed", func(ctx context.Context, in *struct {
 		Letters []int64 `query:"letters" required:"true" minItems:"1" maxItems:"1000"`
 	}) (*fileBody, error) {

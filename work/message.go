@@ -22,7 +22,8 @@ const (
 	Question  = "ask"      // a contradiction is put to a teacher
 	ToHome    = "home"     // a home is asked for a reason
 	ToStudent = "check-in" // a student has not checked in
-	AsLetter  = "letter"   // a letter that a step asks for
+	AsLetter  = "letter"   // a letter that a step asks for, or that goes to many
+	OfConcern = "concern"  // rules have come to find somebody
 )
 
 // What becomes of a message.

@@ -164,6 +164,8 @@ const (
 	MaySeePreview         Permission = "letter-preview"
 	MayPrintLetter        Permission = "print-letters"
 	MaySeeLetter          Permission = "letters-sheet"
+	MayLookAtMany         Permission = "look-at-letters-to-many"
+	MayWriteToMany        Permission = "write-to-many"
 	MaySeeConcerns        Permission = "concerns"
 	MayFollowUp           Permission = "followup"
 	MayKeepConcerns       Permission = "concerns-file"
@@ -327,7 +329,7 @@ var permitted = map[Permission][]Role{
 	MaySeeAbsence: reviewers, MayKeepAbsence: reviewers, MayKeepDays: reviewers, MayKeepStatement: reviewers, MaySeeGrid: reviewers, MaySeeClasses: allButDesk, MayKeepClasses: allButDesk, MayKeepGrid: reviewers,
 	MaySeeViews: allButTeachers, MaySaveView: allButTeachers, MayEndView: allButTeachers, MaySetGrading: administrators, MaySetTerms: administrators, MaySetBells: administrators, MaySetPattern: administrators, MayDraftCodes: administrators, MaySeeBeside: reviewers, MayKeepBeside: reviewers, MayMakeUp: office, MaySeeOwn: everyone, MaySeeOwnOf: everyone, MaySeeOwnGroups: allButTeachers, MaySetOwn: everyone, MayDefineOwn: administrators, MaySetOwnFields: administrators, MayKeepOwn: reviewers, MayImportOwn: administrators, MaySeeLists: allButTeachers, MaySeePartTime: allButDesk, MaySetPartTime: office, MayKeepList: allButTeachers, MayEndList: allButTeachers,
 	MaySeeSteps: allButDesk, MayDoSteps: allButDesk, MayDoAnyStep: office, MaySeeAllSteps: reviewers, MayKeepSteps: reviewers,
-	MayPrintLetter: office, MaySendStatement: office, MaySeeLetter: reviewers, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
+	MayPrintLetter: office, MaySendStatement: office, MaySeeLetter: reviewers, MayLookAtMany: office, MayWriteToMany: office, MayTryLetter: office, MaySeePreview: office, MaySetSteps: administrators, MaySeeLetters: office, MaySetLetter: office,
 	MaySeeCourses: allButDesk, MaySeeTables: allButDesk, MaySeeCell: allButDesk, MaySeeCredits: allButDesk, MaySeeResults: allButDesk, MayKeepCourses: allButDesk, MayAskWhatIf: allButDesk, MaySetGrade: office, MaySeeRules: reviewers, MaySeeRule: reviewers, MayLookAtRule: reviewers, MayTryRule: reviewers, MayKeepRules: reviewers, MaySetRules: {Pastoral, Administrator}, MayBringRules: {Pastoral, Administrator}, MaySeeResultRule: reviewers, MaySetResultRule: administrators,
 	MaySeeConduct: allButDesk, MayKeepConduct: allButDesk, MaySeeIncident: allButDesk, MayNoteIncident: allButDesk, MayFindPeople: allButDesk, MaySeeConductLists: allButDesk,
 	MayTakeIncidentBack: allButDesk, MayCorrectAnyIncident: reviewers, MaySetConductLists: reviewers, MayMarkChange: reviewers, MayUnmarkChange: reviewers,

@@ -20,6 +20,7 @@ import (
 	"meldung/work"
 	"meldung/work/access"
 	"meldung/work/accounts"
+	"meldung/work/concerns"
 	"meldung/work/messages"
 )
 
@@ -175,6 +176,9 @@ func tick(ctx context.Context, office *work.Office, simulated messages.Simulatio
 		case <-every.C:
 			if err := messages.Tick(ctx, office, simulated, office.Now()); err != nil && ctx.Err() == nil {
 				slog.Error("reminders and messages are held up", "error", err)
+			}
+			if err := concerns.TellNew(ctx, office, office.Now()); err != nil && ctx.Err() == nil {
+				slog.Error("nobody is told of new concerns", "error", err)
 			}
 		}
 	}

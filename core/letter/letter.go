@@ -9,30 +9,33 @@ import (
 )
 
 // Field is something that a letter can name.
-type Field struct{ Name, About string }
+type Field struct {
+	Name, About string
+	OfStep      bool // it says something about a step alone
+}
 
 // Fields are what a letter can name, in the order in which an editor lists them.
 var Fields = []Field{
-	{"addressees", "whom it goes to: Marta and Leon Wake"},
-	{"student", "the student's name"},
-	{"given name", "the student's given name"},
-	{"form", "the student's form"},
-	{"number", "the student's number"},
-	{"count", "what was counted: 5 days, 31 h 15 min, 4 lates"},
-	{"reach", "the line that was reached: 5 days"},
-	{"dates", "the dates that were counted: 4, 11 and 12 February"},
-	{"window", "over what it was counted: in the year"},
-	{"class", "where lates were counted: the class"},
-	{"missed", "all that was missed by the policy: 22 of 113 days"},
-	{"share", "the same in per cent: 19.5 %"},
-	{"time missed", "the time missed of the student's own timetable: 131 h 40 min"},
-	{"time charged", "the time on the policy's basis; for a part-time student of the own timetable"},
-	{"timetable", "for a part-time student: of the student's own timetable; else nothing"},
-	{"lates", "how many lates this year"},
-	{"school", "the school's name"},
-	{"phone", "the number to be called about it"},
-	{"date", "the day on which it is printed"},
-	{"sender", "who prints it"},
+	{"addressees", "whom it goes to: Marta and Leon Wake", false},
+	{"student", "the student's name", false},
+	{"given name", "the student's given name", false},
+	{"form", "the student's form", false},
+	{"number", "the student's number", false},
+	{"count", "what was counted: 5 days, 31 h 15 min, 4 lates", true},
+	{"reach", "the line that was reached: 5 days", true},
+	{"dates", "the dates that were counted: 4, 11 and 12 February", true},
+	{"window", "over what it was counted: in the year", true},
+	{"class", "where lates were counted: the class", true},
+	{"missed", "all that was missed by the policy: 22 of 113 days", true},
+	{"share", "the same in per cent: 19.5 %", true},
+	{"time missed", "the time missed of the student's own timetable: 131 h 40 min", true},
+	{"time charged", "the time on the policy's basis; for a part-time student of the own timetable", true},
+	{"timetable", "for a part-time student: of the student's own timetable; else nothing", true},
+	{"lates", "how many lates this year", true},
+	{"school", "the school's name", false},
+	{"phone", "the number to be called about it", false},
+	{"date", "the day on which it is printed", false},
+	{"sender", "who prints it", false},
 }
 
 // piece is a stretch of plain text, or a field by its name.
@@ -77,6 +80,20 @@ func lineOf(text string, at int) int { return strings.Count(text[:at], "\n") + 1
 func Check(text string) error {
 	_, err := parse(text)
 	return err
+}
+
+// CheckPlain says what is wrong with a letter that no step is about.
+func CheckPlain(text string) error {
+	pieces, err := parse(text)
+	if err != nil {
+		return err
+	}
+	for _, p := range pieces {
+		if p.field && slices.ContainsFunc(Fields, func(f Field) bool { return f.Name == p.text && f.OfStep }) {
+			return fmt.Errorf("{%s} is for a letter that a step asks for, and says nothing in this one", p.text)
+		}
+	}
+	return nil
 }
 
 // Fill puts values in the place of fields. A field without a value is left out with the space

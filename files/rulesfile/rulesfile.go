@@ -16,11 +16,16 @@ import (
 
 const in = yamlfile.Kind("rules")
 
-// Rule is a rule as a file has it: also whether it is on.
+// Rule is a rule as a file has it: also whether it is on, and who is told of those whom it comes to find.
 type Rule struct {
 	attention.Rule
-	On bool
+	On   bool
+	Tell []string // of Tells
+	Send bool     // by e-mail too, once a day
 }
+
+// Tells are those who can be told: everybody of a role, and the tutors of the student.
+var Tells = []string{"pastoral", "officer", "leader", "tutor"}
 
 // Parse reads a file of rules. The first mistake is returned as a *yamlfile.Problem. Policies are those that
 // the rules may name.
@@ -55,13 +60,24 @@ func Parse(text []byte, policies map[string]*policy.Policy) ([]Rule, error) {
 }
 
 func ruleOf(n ast.Node, policies map[string]*policy.Policy) (Rule, error) {
-	f, err := in.Fields(n, "id", "title", "source", "on", "for", "all", "any")
+	f, err := in.Fields(n, "id", "title", "source", "on", "tell", "send", "for", "all", "any")
 	if err != nil {
 		return Rule{}, err
 	}
 	r := in.Reader(f, n)
 	out := Rule{Rule: attention.Rule{ID: r.Need("id"), Title: r.Need("title"), Source: r.Text("source")}, On: !r.Has("on") || r.Flag("on")}
 	if r.Err != nil {
+		return out, r.Err
+	}
+	if out.Tell, err = textsOf("tell", f["tell"]); err != nil {
+		return out, err
+	}
+	for _, who := range out.Tell {
+		if !slices.Contains(Tells, who) {
+			return out, in.Wrong(f["tell"], "%q is nobody who can be told; %s are", who, strings.Join(Tells, ", "))
+		}
+	}
+	if out.Send = r.Flag("send"); r.Err != nil {
 		return out, r.Err
 	}
 	if out.For, err = scopeOf(f["for"]); err != nil {

@@ -21,6 +21,12 @@ func Format(rules []Rule) []byte {
 		if !r.On {
 			b.WriteString("    on: false\n")
 		}
+		if len(r.Tell) > 0 {
+			fmt.Fprintf(&b, "    %s\n", list("tell", r.Tell))
+		}
+		if r.Send {
+			b.WriteString("    send: true\n")
+		}
 		if of := scopeText(r.For); of != "" {
 			fmt.Fprintf(&b, "    for: {%s}\n", of)
 		}

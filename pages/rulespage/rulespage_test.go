@@ -41,7 +41,7 @@ func TestWhomTheRulesFind(t *testing.T) {
 	v := show(t, o, demotest.Ase)
 	assert.True(t, v.MayChange)
 	assert.Equal(t, "Mon 9 March", v.AsAt)
-	require.Len(t, v.Rules, 8)
+	require.Len(t, v.Rules, 10)
 	for _, r := range v.Rules {
 		assert.Empty(t, r.Problem)
 		assert.Equal(t, 612, r.Of, r.Title)
@@ -69,7 +69,7 @@ func TestARuleOfTheSchoolsOwn(t *testing.T) {
 	o, ctx := demotest.Copy(t), t.Context()
 	piece := concerns.RuleCondition{Indicator: "absence", Policy: "ten-percent", Count: "days", Of: []string{"unexcused"}, Window: "rolling_days", N: "4", Weekday: 1, Op: "at_least", Value: "2"}
 	piece.Kinds, piece.Roles, piece.Places = []string{}, []string{}, []string{}
-	form := concerns.RuleForm{Title: "Monday drift", On: true, Years: []string{"9", "10"}, Forms: []string{}, Classes: []string{}, Lists: []string{}, Pieces: []concerns.RulePiece{{Condition: &piece, Within: []concerns.RuleCondition{}}}}
+	form := concerns.RuleForm{Tell: []string{}, Title: "Monday drift", On: true, Years: []string{"9", "10"}, Forms: []string{}, Classes: []string{}, Lists: []string{}, Pieces: []concerns.RulePiece{{Condition: &piece, Within: []concerns.RuleCondition{}}}}
 	found, err := rulespage.Look(ctx, o, demotest.Ase, rulespage.Looking{Rule: form})
 	require.NoError(t, err)
 	assert.Equal(t, "absent unexcused for 2 days or more on the last 4 Mondays, in years 9 and 10", found.Sentence)
@@ -86,8 +86,8 @@ func TestARuleOfTheSchoolsOwn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "“Monday drift” saved", r.Text)
 	v := show(t, o, demotest.Ase)
-	require.Len(t, v.Rules, 9)
-	last := v.Rules[8]
+	require.Len(t, v.Rules, 11)
+	last := v.Rules[10]
 	assert.Equal(t, "monday-drift", last.ID)
 	assert.Equal(t, len(found.Students), last.N)
 
@@ -106,7 +106,7 @@ func TestARuleOfTheSchoolsOwn(t *testing.T) {
 	assert.Equal(t, "2", now.Versions[1].Form.Pieces[0].Condition.Value, "one begins from a version again")
 	_, err = concerns.SaveRule(ctx, o, demotest.Ase, "gone", concerns.RuleChange{Rule: now.Form, Version: now.Version, Off: true})
 	require.NoError(t, err)
-	assert.Len(t, show(t, o, demotest.Ase).Rules, 8)
+	assert.Len(t, show(t, o, demotest.Ase).Rules, 10)
 	now.Form.ID = "no-such"
 	_, err = concerns.SaveRule(ctx, o, demotest.Ase, "none", concerns.RuleChange{Rule: now.Form, Off: true})
 	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
@@ -149,7 +149,7 @@ func TestRulesAsAFile(t *testing.T) {
 	text := string(f.Content)
 	plan, err := concerns.BringRules(ctx, o, demotest.Ase, "", concerns.RulesText{Text: text})
 	require.NoError(t, err)
-	require.Len(t, plan.Changes, 8)
+	require.Len(t, plan.Changes, 10)
 	for _, c := range plan.Changes {
 		assert.Contains(t, c, "(the same)")
 	}
@@ -165,7 +165,7 @@ func TestRulesAsAFile(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, plan.Applied)
 	v := show(t, o, demotest.Ase)
-	assert.Len(t, v.Rules, 9)
+	assert.Len(t, v.Rules, 11)
 	assert.Equal(t, "absent unexcused on 4 or more of the last 10 school days", v.Rules[1].Sentence)
 	plan, err = concerns.BringRules(ctx, o, demotest.Ase, "", concerns.RulesText{Text: "rules:\n  - id: a\n"})
 	require.NoError(t, err)

@@ -62,7 +62,7 @@ Please call {sender} on {phone}, so that we can agree what would help.
 func ShowLetters(ctx context.Context, o *work.Office) (LettersView, error) {
 	out := LettersView{Letters: []TemplateView{}, Fields: []FieldView{}, Example: example}
 	for _, f := range letter.Fields {
-		out.Fields = append(out.Fields, FieldView(f))
+		out.Fields = append(out.Fields, FieldView{f.Name, f.About})
 	}
 	err := o.Read(ctx, func(v work.Snapshot) error {
 		templates, err := store.LetterTemplates(ctx, v.Store())

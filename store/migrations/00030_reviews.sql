@@ -70,11 +70,11 @@ CREATE TABLE concern_told (
   id         INTEGER PRIMARY KEY,
   rule       TEXT NOT NULL,
   student_id INTEGER NOT NULL REFERENCES student (id),
-  since      INTEGER NOT NULL, -- the first school day of the stretch
+  as_at      INTEGER NOT NULL, -- the school day as at which
   account_id INTEGER NOT NULL REFERENCES account (id),
   journal_id INTEGER NOT NULL REFERENCES journal (id)
 ) STRICT;
-CREATE UNIQUE INDEX concern_told_once ON concern_told (account_id, rule, student_id, since);
+CREATE UNIQUE INDEX concern_told_once ON concern_told (account_id, rule, student_id, as_at);
 
 -- +goose Down
 DROP TABLE concern_told;

@@ -19,6 +19,8 @@ type RuleForm struct {
 	Title   string      `json:"title" maxLength:"120"`
 	Source  string      `json:"source" maxLength:"200"`
 	On      bool        `json:"on"`
+	Tell    []string    `json:"tell" maxItems:"4" doc:"Who is told of those whom it comes to find: pastoral, officer, leader, tutor"`
+	Send    bool        `json:"send" doc:"By e-mail too, once a day"`
 	Years   []string    `json:"years" maxItems:"40"`
 	Forms   []string    `json:"forms" maxItems:"200"`
 	Classes []string    `json:"classes" maxItems:"200"`
@@ -63,8 +65,13 @@ type RuleCondition struct {
 
 // Rule reads the form.
 func (f RuleForm) Rule(policies map[string]*policy.Policy) (rulesfile.Rule, error) {
-	out := rulesfile.Rule{On: f.On, Rule: attention.Rule{ID: f.ID, Title: strings.TrimSpace(f.Title), Source: f.Source,
+	out := rulesfile.Rule{On: f.On, Tell: some(f.Tell), Send: f.Send, Rule: attention.Rule{ID: f.ID, Title: strings.TrimSpace(f.Title), Source: f.Source,
 		For: attention.Scope{Years: f.Years, Forms: f.Forms, Classes: f.Classes, Lists: f.Lists, OnPlan: f.OnPlan}, If: attention.Group{Any: f.Any}}}
+	for _, who := range f.Tell {
+		if !slices.Contains(rulesfile.Tells, who) {
+			return out, fmt.Errorf("%q is nobody who can be told", who)
+		}
+	}
 	for _, p := range f.Pieces {
 		var e attention.Entry
 		if p.Condition != nil {
@@ -170,7 +177,7 @@ func (c RuleCondition) window() (policy.Window, error) {
 
 // FormOf fills a rule in.
 func FormOf(r rulesfile.Rule) RuleForm {
-	out := RuleForm{ID: r.ID, Title: r.Title, Source: r.Source, On: r.On, Years: full(r.For.Years), Forms: full(r.For.Forms), Classes: full(r.For.Classes), Lists: full(r.For.Lists), OnPlan: r.For.OnPlan, Any: r.If.Any, Pieces: []RulePiece{}}
+	out := RuleForm{ID: r.ID, Title: r.Title, Source: r.Source, On: r.On, Tell: full(r.Tell), Send: r.Send, Years: full(r.For.Years), Forms: full(r.For.Forms), Classes: full(r.For.Classes), Lists: full(r.For.Lists), OnPlan: r.For.OnPlan, Any: r.If.Any, Pieces: []RulePiece{}}
 	for _, e := range r.If.Entries {
 		p := RulePiece{Within: []RuleCondition{}}
 		if e.Group != nil {

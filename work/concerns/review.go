@@ -287,6 +287,9 @@ func begin(ctx context.Context, tx *work.Tx, on day.Date, look Look) (store.Revi
 // found are those whom the rules find, in the order of the section's students.
 func found(look Look) []Found {
 	var out []Found
+	if look.School == nil {
+		return nil // no school day is over yet
+	}
 	for _, id := range look.IDs {
 		if f, any := look.Found[id]; any {
 			out = append(out, f)

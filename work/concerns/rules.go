@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"meldung/core/attention"
+	"meldung/core/day"
 	"meldung/core/policy"
 	"meldung/files/rulesfile"
 	"meldung/files/yamlfile"
@@ -20,9 +21,10 @@ import (
 // HeldRule is a rule that stands, with the version that it is.
 type HeldRule struct {
 	rulesfile.Rule
-	Version int64  // 0 for one that ships
-	By      string // who changed it last; empty for one that ships
-	Problem string // why it can't be read any more: a policy that it names is gone
+	Version int64    // 0 for one that ships
+	By      string   // who changed it last; empty for one that ships
+	From    day.Date // since when it stands so; NoStart for one that ships
+	Problem string   // why it can't be read any more: a policy that it names is gone
 }
 
 // Policies are those that rules may name: every section's of a date.
@@ -63,7 +65,7 @@ func Rules(ctx context.Context, q store.Queryer, policies map[string]*policy.Pol
 		}
 		shipped, err := rulesfile.Parse(rulesfile.Shipped(), policies)
 		for _, r := range shipped {
-			out = append(out, HeldRule{Rule: r})
+			out = append(out, HeldRule{Rule: r, From: day.NoStart})
 		}
 		return out, err
 	}
@@ -78,7 +80,7 @@ func heldOf(row store.AttentionRule, policies map[string]*policy.Policy) HeldRul
 	if err != nil {
 		return HeldRule{Rule: rulesfile.Rule{Rule: attention.Rule{ID: row.Key, Title: row.Key}}, Version: int64(row.ID), By: row.By, Problem: wrongIn(err)}
 	}
-	return HeldRule{Rule: list[0], Version: int64(row.ID), By: row.By}
+	return HeldRule{Rule: list[0], Version: int64(row.ID), By: row.By, From: row.Known.Date()}
 }
 
 func wrongIn(err error) string {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -174,6 +175,14 @@ func namesOf(people []store.Contact) string {
 	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
 }
 
+// plainValues are what the fields of any letter stand for.
+func plainValues(s work.Section, m work.Moment, by work.Person, st store.Student, to Recipient) map[string]string {
+	return map[string]string{
+		"addressees": to.Names, "student": st.Name(), "given name": st.Given, "form": s.School.Form(st.ID, m.Date), "number": st.Number,
+		"school": s.Settings.Name, "phone": strings.ReplaceAll(s.Settings.Steps.Phone, " ", "\u00a0"), "date": m.Date.Time().Format("Monday 2 January 2006"), "sender": by.Name,
+	}
+}
+
 // values are what the fields of a letter about a step stand for. A part-time student's time is that
 // of the own timetable, whatever the policy charges: no letter quotes hours the school never saw.
 func (i Item) values(s work.Section, m work.Moment, by work.Person, to Recipient) map[string]string {
@@ -183,11 +192,11 @@ func (i Item) values(s work.Section, m work.Moment, by work.Person, to Recipient
 	f, p := i.Measure.Student(place, span), i.Measure.Policy()
 	count, dates := i.Counted(s)
 	partTime := s.School.ScheduleOf(i.Student.ID, m.Date) != nil || i.Student.ShareHere != "1"
-	out := map[string]string{
-		"addressees": to.Names, "student": i.Student.Name(), "given name": i.Student.Given, "form": s.School.Form(i.Student.ID, m.Date), "number": i.Student.Number,
-		"count": count, "dates": day.ListDates(dates), "school": s.Settings.Name, "phone": strings.ReplaceAll(s.Settings.Steps.Phone, " ", "\u00a0"), "date": m.Date.Time().Format("Monday 2 January 2006"), "sender": by.Name,
+	out := plainValues(s, m, by, i.Student, to)
+	maps.Copy(out, map[string]string{
+		"count": count, "dates": day.ListDates(dates),
 		"missed": fmt.Sprintf("%d of %d %ss", f.Absent, f.Possible, p.Unit), "time missed": day.Duration(f.MissedMinutes), "time charged": day.Duration(f.ChargedMinutes), "lates": fmt.Sprint(f.Lates),
-	}
+	})
 	if p.Unit == policy.Minutes {
 		out["missed"] = day.Duration(f.Absent) + " of " + day.Duration(f.Possible)
 	}

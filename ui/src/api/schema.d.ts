@@ -1064,6 +1064,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write to many students, or to their homes */
+        post: operations["write-to-many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/many/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** To whom a letter to many goes, and how it reads */
+        post: operations["look-at-letters-to-many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/preview": {
         parameters: {
             query?: never;
@@ -6107,6 +6141,35 @@ export interface components {
             /** @description What was done */
             words?: string;
         };
+        ManyRow: {
+            student: components["schemas"]["StudentRef"];
+            /** @description Empty where nobody is on file */
+            to: components["schemas"]["ManyTo"][];
+        };
+        ManyTo: {
+            /** @description Empty where it is to be printed */
+            eMail: string;
+            names: string;
+        };
+        ManyView: {
+            /** Format: int64 */
+            eMails: number;
+            /** @description What may stand in braces */
+            fields: string[];
+            /**
+             * Format: int64
+             * @description Students for whom nobody is on file
+             */
+            nobody: number;
+            /** Format: int64 */
+            paper: number;
+            /** @description What is wrong with its words; empty where nothing is */
+            problem: string;
+            rows: components["schemas"]["ManyRow"][];
+            /** @description As the first of them gets it */
+            subject: string;
+            text: string;
+        };
         Matter: {
             about: string;
             lines: string[];
@@ -7669,7 +7732,11 @@ export interface components {
             on: boolean;
             onPlan: boolean;
             pieces: components["schemas"]["RulePiece"][];
+            /** @description By e-mail too, once a day */
+            send: boolean;
             source: string;
+            /** @description Who is told of those whom it comes to find: pastoral, officer, leader, tutor */
+            tell: string[];
             title: string;
             years: string[];
         };
@@ -8699,6 +8766,16 @@ export interface components {
             classes: components["schemas"]["Choice"][];
             meetings: components["schemas"]["MeetingLine"][];
             slots: components["schemas"]["SlotLine"][];
+        };
+        ToMany: {
+            /** @description To their homes; else to the students */
+            homes: boolean;
+            /** @description To print, all of them; else by e-mail, and to print where no address is on file */
+            paper: boolean;
+            students: number[];
+            subject: string;
+            /** @description Plain text with fields in braces that do not depend on a step */
+            text: string;
         };
         TodayView: {
             /** @description What homes answered to messages, not dealt with yet */
@@ -11952,6 +12029,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "write-to-many": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToMany"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-at-letters-to-many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToMany"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyView"];
                 };
             };
             /** @description Error */

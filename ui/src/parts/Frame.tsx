@@ -209,7 +209,14 @@ function Notes() {
   const { pathname } = useLocation();
   const notes = useRead("/api/notes");
   const told = useRef(new Set<number>());
-  const fresh = (notes.data ?? []).filter((n) => n.state !== "seen" && !told.current.has(n.id)).map((n) => n.id);
+  const seen = (ids: number[]) =>
+    write({ path: "/api/notes/seen", body: { ids } }).then(
+      () => notes.refetch(),
+      () => undefined,
+    );
+  const fresh = (notes.data ?? [])
+    .filter((n) => n.kind !== "concern" && n.state !== "seen" && !told.current.has(n.id))
+    .map((n) => n.id);
   useEffect(() => {
     if (fresh.length === 0) return;
     for (const id of fresh) told.current.add(id);
@@ -220,14 +227,26 @@ function Notes() {
   const register = (n: Schemas["MessageView"]) => `/registers/${n.class}/${n.slot}`;
   return (notes.data ?? [])
     .filter((n) => register(n) !== pathname)
-    .map((n) => (
-      <p key={n.id} className="told" role="status">
-        {n.at} {n.by || "The office"}: {n.text}{" "}
-        <Link className="look-strong" to={register(n)}>
-          Open it
-        </Link>
-      </p>
-    ));
+    .map((n) =>
+      n.kind === "concern" ? (
+        <p key={n.id} className="told" role="status">
+          {n.at} {n.text}{" "}
+          <Link className="look-strong" to="/concerns" onClick={() => void seen([n.id])}>
+            Look at them
+          </Link>{" "}
+          <button type="button" className="link" onClick={() => void seen([n.id])}>
+            Put away
+          </button>
+        </p>
+      ) : (
+        <p key={n.id} className="told" role="status">
+          {n.at} {n.by || "The office"}: {n.text}{" "}
+          <Link className="look-strong" to={register(n)}>
+            Open it
+          </Link>
+        </p>
+      ),
+    );
 }
 
 function Me({ who }: { who: Schemas["Who"] }) {

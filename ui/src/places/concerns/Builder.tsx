@@ -1,5 +1,6 @@
 import { Button, Input, Select } from "antd";
 import { useEffect, useState } from "react";
+import { useOutletContext } from "react-router";
 import { type Schemas, useWrite, write } from "../../api/client";
 import { OneOf } from "../../parts/controls/OneOf";
 import { Tick } from "../../parts/controls/Tick";
@@ -9,6 +10,7 @@ import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { useScope } from "../../parts/scope";
 import { tell } from "../../parts/told";
+import { WriteToMany } from "../../parts/WriteToMany";
 import { plural } from "../../parts/words";
 import { PieceEditor } from "./PieceEditor";
 import { type Condition, conditionOf, type Form, type Piece } from "./rule";
@@ -16,6 +18,38 @@ import { Trial } from "./Trial";
 
 const pause = 300; // ms without a change until what is built is looked at
 const few = 8; // students who are named at once
+
+const tells = [
+  { value: "pastoral", label: "the pastoral leads" },
+  { value: "officer", label: "the attendance officers" },
+  { value: "leader", label: "the leaders" },
+  { value: "tutor", label: "the student’s tutor" },
+];
+
+/** Who is told of those whom the rule comes to find. */
+function Told({ form, change }: { form: Form; change: (next: Form) => void }) {
+  return (
+    <div className="look-line look-wrap">
+      <span className="look-small">Once a day, of those newly found, tell</span>
+      <Select
+        mode="multiple"
+        size="small"
+        className="several"
+        aria-label="Who is told"
+        placeholder="nobody"
+        value={form.tell}
+        popupMatchSelectWidth={false}
+        onChange={(tell: string[]) => change({ ...form, tell })}
+        options={tells}
+      />
+      {form.tell.length > 0 && (
+        <Tick checked={form.send} onChange={(send) => change({ ...form, send })}>
+          by e-mail too, without names
+        </Tick>
+      )}
+    </div>
+  );
+}
 
 /** A rule in pieces that read as a sentence; whom it finds moves with each change. */
 export function Builder({
@@ -108,6 +142,7 @@ export function Builder({
               </Tick>
             </div>
             <Pieces form={form} v={v} change={setForm} />
+            <Told form={form} change={setForm} />
             <div className="look-line look-wrap">
               <Button
                 type="primary"
@@ -232,6 +267,8 @@ function Pieces({ form, v, change }: { form: Form; v: Schemas["RulesView"]; chan
 
 /** Whom the rule finds now, and of whom it can't be said. */
 function Now({ found }: { found: Schemas["RuleFound"] }) {
+  const { at } = useAddress();
+  const who = useOutletContext<Schemas["Who"]>();
   const [all, setAll] = useState(false);
   const shown = all ? found.students : found.students.slice(0, few);
   return (
@@ -250,6 +287,7 @@ function Now({ found }: { found: Schemas["RuleFound"] }) {
           </button>
         )}
         <KeepList students={found.students.map((s) => s.student)}>Keep as a list …</KeepList>
+        {who.inOffice && !at && <WriteToMany students={found.students.map((s) => s.student)} />}
       </div>
       {found.unknown.length > 0 && (
         <details className="unknown">

@@ -17,6 +17,7 @@ import { Panel, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { covering, throughout, useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
+import { WriteToMany } from "../../parts/WriteToMany";
 import { plural } from "../../parts/words";
 import { Areas, areaColour } from "./Areas";
 import { OneLine } from "./OneLine";
@@ -225,6 +226,7 @@ function Filters({ p, teacher, file }: { p: Page; teacher: boolean; file: (forma
         <span className="look-actions no-print">
           <TakeAlong small file={file} />
           <KeepList students={p.rows.map((r) => r.student)}>Keep as a list …</KeepList>
+          {p.mayDecide && <WriteToMany students={p.rows.map((r) => r.student)} />}
         </span>
       )}
     </div>

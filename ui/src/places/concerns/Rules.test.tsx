@@ -77,6 +77,8 @@ const held: Schemas["RuleView"] = {
     classes: [],
     lists: [],
     onPlan: false,
+    tell: [],
+    send: false,
     any: false,
     pieces: [{ condition: absence, any: false, within: [] }],
   },

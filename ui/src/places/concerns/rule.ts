@@ -116,6 +116,8 @@ export const empty: Form = {
   classes: [],
   lists: [],
   onPlan: false,
+  tell: [],
+  send: false,
   any: false,
   pieces: [],
 };
