@@ -25,6 +25,12 @@ func (p *people) addReview(ctx context.Context, tx *sqlx.Tx, days []day.Date, pl
 	if err := p.addGrades(ctx, tx, days, plans, j.ID); err != nil {
 		return err
 	}
+	if err := p.addPast(ctx, tx, j.ID); err != nil {
+		return err
+	}
+	if err := p.addActivity(ctx, tx, days[len(days)-1], j.ID); err != nil {
+		return err
+	}
 	return p.addTalks(ctx, tx, accounts)
 }
 

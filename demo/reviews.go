@@ -10,6 +10,7 @@ import (
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/concerns"
+	"meldung/work/outlooks"
 )
 
 // ownRules are two that the school has made itself; the second did badly.
@@ -62,6 +63,14 @@ func (s *School) holdReviews(ctx context.Context, db *store.Store, until day.Dat
 	}
 	if _, err := concerns.BringRules(ctx, o, lead, "", concerns.RulesText{Text: ownRules, Apply: true}); err != nil {
 		return fmt.Errorf("the school's own rules: %w", err)
+	}
+	past, err := store.LastHistory(ctx, db.Read())
+	if err != nil {
+		return err
+	}
+	admin := work.Person{Account: account["admin"].ID, Name: account["admin"].Name, Role: work.Administrator}
+	if _, err := outlooks.SetRule(ctx, o, admin, "", outlooks.OutlookRule{On: true, Ridge: "0", From: "1.5", History: past.ID}); err != nil {
+		return fmt.Errorf("the outlook: %w", err)
 	}
 	owners := []ids.Account{account["ase"].ID, account["tolvan"].ID, account["ase"].ID, account["strom"].ID}
 	for n, date := range reviewed {

@@ -113,6 +113,7 @@ var aboutStudent = []struct{ name, query string }{
 	{"decisions at reviews", `SELECT ` + date("r.date") + ` AS review, x.kind, coalesce(` + date("x.until") + `, '') AS until, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM review_decision x JOIN review r ON r.id = x.review_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"cases", `SELECT c.id AS case_number, c.found, x.kind, o.name AS owner, coalesce(` + date("x.next_date") + `, '') AS next, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM case_change x JOIN student_case c ON c.id = x.case_id JOIN account o ON o.id = x.owner_id` + originJoin + `WHERE c.student_id = ? ORDER BY x.id`},
 	{"said for reviews", `SELECT x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM concern_word x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"learning activity", `SELECT x.source, coalesce(strftime('%Y-%m-%d %H:%M', x.at * 60, 'unixepoch'), '') AS at, x.kind, ` + recorded + ` FROM learning_activity x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"steps of policies", `SELECT x.policy, x.title, ` + date("x.reached") + ` AS due, t.kind, coalesce(` + date("t.until") + `, '') AS until, coalesce(o.name, '') AS handed_to, t.words, t.undone_by IS NOT NULL AS undone,
 		strftime('%Y-%m-%d %H:%M', j.known * 60, 'unixepoch') AS recorded, coalesce(a.name, '') AS recorded_by
 		FROM step x JOIN step_act t ON t.step_id = x.id JOIN journal j ON j.id = t.journal_id LEFT JOIN account a ON a.id = j.account_id LEFT JOIN account o ON o.id = t.account_id WHERE x.student_id = ? ORDER BY t.id`},
@@ -167,6 +168,7 @@ var erasing = []string{
 	`UPDATE letter SET recipient = '', subject = '', words = '' WHERE student_id = ?`,
 	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', address = '', language = '', ended = 1
 		WHERE id IN (SELECT contact_id FROM student_contact WHERE student_id = ?1) AND NOT EXISTS (SELECT 1 FROM student_contact o WHERE o.contact_id = contact.id AND o.student_id <> ?1)`,
+	`DELETE FROM learning_activity WHERE student_id = ?`,
 	`DELETE FROM own_value WHERE student_id = ?`,
 	`DELETE FROM student_list_member WHERE student_id = ?`,
 	`DELETE FROM student_contact WHERE student_id = ?`,

@@ -159,10 +159,11 @@ func LastEntry(ctx context.Context, q Queryer) (id ids.Entry, err error) {
 
 // For how long is kept what only helps for a while, in days.
 const (
-	AnswersKept  = 7   // answers of the journal, for a write that is repeated
-	TriesKept    = 30  // codes and numbers that were wrong
-	VisitorsKept = 365 // what visitors are called
-	PhonesKept   = 400 // phones that nobody checks in with any more
+	AnswersKept   = 7   // answers of the journal, for a write that is repeated
+	TriesKept     = 30  // codes and numbers that were wrong
+	VisitorsKept  = 365 // what visitors are called
+	HistoriesKept = 30  // files of past students in whose place others came
+	PhonesKept    = 400 // phones that nobody checks in with any more
 )
 
 // Tidy removes what is older than it is of use. What was done stays on record.
@@ -176,6 +177,7 @@ func Tidy(ctx context.Context, tx *sqlx.Tx, today day.Date) error {
 		{`DELETE FROM wrong_try WHERE date < ?`, []any{today - TriesKept}},
 		{`DELETE FROM phone WHERE journal_id IN (SELECT id FROM journal WHERE known < ?) AND phone NOT IN (
 			SELECT e.phone FROM check_in c JOIN check_in_entry e ON e.check_in_id = c.id WHERE c.date >= ?)`, []any{since(PhonesKept), today - PhonesKept}},
+		{`UPDATE outlook_history SET content = x'' WHERE ended_by IN (SELECT id FROM journal WHERE known < ?)`, []any{since(HistoriesKept)}},
 		{`UPDATE visit SET name = 'a visitor', firm = '', host = '' WHERE kind = 'visitor' AND date < ? AND name <> 'a visitor'`, []any{today - VisitorsKept}},
 	} {
 		if _, err := tx.ExecContext(ctx, do.query, do.args...); err != nil {

@@ -5,8 +5,10 @@ import (
 
 	"meldung/core/ids"
 	"meldung/pages/concernspage"
+	"meldung/pages/outlookpage"
 	"meldung/work"
 	"meldung/work/concerns"
+	"meldung/work/outlooks"
 )
 
 // ConcernsAsked is of whom the list of concerns is.
@@ -72,6 +74,26 @@ func (s *server) concernRoutes() {
 	})
 	post(s, work.MaySetReviews, "/reviews/rule", "Say when reviews are", func(ctx context.Context, in *Keyed[concerns.ReviewRule]) (*body[work.Receipt], error) {
 		return answer(concerns.SetReviews(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeOutlook, "/outlook", "What the outlook was fitted on, and how well it predicts", func(ctx context.Context, _ *struct{}) (*body[outlookpage.OutlookView], error) {
+		return answer(outlookpage.Show(ctx, s.office, person(ctx)))
+	})
+	post(s, work.MayFitOutlook, "/outlook/fit", "Fit the outlook, and show what it is worth", func(ctx context.Context, in *struct{ Body outlookpage.Fitting }) (*body[outlookpage.OutlookView], error) {
+		return answer(outlookpage.Fit(ctx, s.office, person(ctx), in.Body))
+	})
+	get(s, work.MayKeepInputs, "/outlook/inputs", "The inputs of today's students as a file", func(ctx context.Context, in *struct {
+		Format string `query:"format" enum:"csv,xlsx" required:"true"`
+	}) (*fileBody, error) {
+		f, err := outlookpage.Keep(ctx, s.office, person(ctx), in.Format)
+		return answerFile(f, err, "attachment")
+	})
+	post(s, work.MaySetOutlook, "/outlook/rule", "Switch the outlook on or off", func(ctx context.Context, in *Keyed[outlooks.OutlookRule]) (*body[work.Receipt], error) {
+		return answer(outlooks.SetRule(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	get(s, work.MaySeeProgress, "/progress", "How far something is that one has asked for", func(ctx context.Context, in *struct {
+		Name string `query:"name" required:"true" maxLength:"40"`
+	}) (*body[work.Progress], error) {
+		return answer(s.office.HowFar(person(ctx), in.Name), nil)
 	})
 	get(s, work.MaySeeCases, "/cases", "Students who are in somebody's hands", func(ctx context.Context, in *struct {
 		CasesAsked

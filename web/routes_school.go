@@ -10,6 +10,7 @@ import (
 	"meldung/work/calendar"
 	"meldung/work/coursework"
 	"meldung/work/incidents"
+	"meldung/work/outlooks"
 	"meldung/work/plans"
 	"meldung/work/roster"
 	"meldung/work/school"
@@ -23,7 +24,7 @@ type ImportFile struct {
 
 // Import is files to look at, or to apply.
 type Import struct {
-	Kind  string       `json:"kind" enum:"oneroster,timetable,incidents,grades"`
+	Kind  string       `json:"kind" enum:"oneroster,timetable,incidents,grades,activity,history"`
 	Apply bool         `json:"apply"`
 	From  string       `json:"from,omitempty" doc:"The date from which it is to hold; empty for as early as changes nothing that is over"`
 	Past  bool         `json:"past,omitempty" doc:"The past is to be corrected: what holds may begin among the days whose registers are in"`
@@ -102,7 +103,7 @@ func (s *server) schoolRoutes() {
 			opt.From = &from
 		}
 		run := map[string]func(context.Context, *work.Office, work.Person, string, table.Files, plans.Options) (plans.Plan, error){
-			"oneroster": roster.ImportRoster, "timetable": roster.ImportTimetable, "incidents": incidents.Import, "grades": coursework.Import,
+			"oneroster": roster.ImportRoster, "timetable": roster.ImportTimetable, "incidents": incidents.Import, "grades": coursework.Import, "history": outlooks.Import, "activity": outlooks.ImportActivity,
 		}[in.Body.Kind]
 		return answer(run(ctx, s.office, person(ctx), in.Key, files, opt))
 	})

@@ -35,6 +35,7 @@ type Office struct {
 	clock     Clock
 	writing   sync.Mutex // one write at a time, so that the ledger follows the store
 	listeners listeners
+	running   running
 	version   atomic.Int64 // see Version
 	last      atomic.Int64 // see LastEntry
 

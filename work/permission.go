@@ -182,6 +182,11 @@ const (
 	MayKeepCases          Permission = "cases-file"
 	MayChangeCase         Permission = "change-case"
 	MayOwnCase            Permission = "have a case" // in one's hands
+	MaySeeOutlook         Permission = "outlook"
+	MayFitOutlook         Permission = "fit-outlook"
+	MayKeepInputs         Permission = "outlook-inputs"
+	MaySetOutlook         Permission = "set-outlook"
+	MaySeeProgress        Permission = "progress"
 
 	MaySeeLates   Permission = "lates"
 	MayKeepLates  Permission = "lates-file"
@@ -336,7 +341,7 @@ var permitted = map[Permission][]Role{
 
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
 	MayFollowUp: office, MayKeepConcerns: reviewers, MayDecide: office, MayBeginReview: office, MayReadReviewAgain: office, MayFinishReview: office, MaySetReviews: {Pastoral, Administrator},
-	MaySeeReviews: reviewers, MaySeeReview: reviewers, MayKeepReview: reviewers, MayTellConcern: allButDesk, MaySeeCases: reviewers, MayKeepCases: reviewers, MayChangeCase: reviewers, MayOwnCase: reviewers,
+	MaySeeReviews: reviewers, MaySeeReview: reviewers, MayKeepReview: reviewers, MayTellConcern: allButDesk, MaySeeCases: reviewers, MayKeepCases: reviewers, MayChangeCase: reviewers, MayOwnCase: reviewers, MaySeeOutlook: reviewers, MayFitOutlook: reviewers, MayKeepInputs: reviewers, MaySetOutlook: administrators, MaySeeProgress: everyone,
 
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,

@@ -19,6 +19,7 @@ import (
 	"meldung/work"
 	"meldung/work/coursework"
 	"meldung/work/incidents"
+	"meldung/work/outlooks"
 	"meldung/work/plans"
 	"meldung/work/roster"
 )
@@ -67,6 +68,8 @@ func importCommand() *cobra.Command {
 		importKind("oneroster", "Import people and classes from a folder or zip of OneRoster 1.1 CSV", roster.ImportRoster),
 		importKind("grades", "Import courses.csv, grades.csv, exams.csv and recovery.csv from a folder or zip", coursework.Import),
 		importKind("incidents", "Import incidents.csv and incident_people.csv from a folder or zip", incidents.Import),
+		importKind("history", "Import past students, history.csv, from a folder or zip", outlooks.Import),
+		importKind("activity", "Import activity.csv of learning platforms or the library from a folder or zip", outlooks.ImportActivity),
 		importKind("timetable", "Import calendar.csv, slots.csv and timetable.csv from a folder or zip", roster.ImportTimetable),
 	)
 	return c

@@ -189,6 +189,12 @@ func Matched(list []Standing) []int {
 // Value is the value of an indicator of a student on a school day.
 func (s *School) Value(in Indicator, i, d int) Value { return s.valuesOf(in)(i)(d) }
 
+// Evaluator gives the values of an indicator: of a student, and then on a school day.
+func (s *School) Evaluator(in Indicator) func(i int) func(d int) Value {
+	of := s.valuesOf(in)
+	return func(i int) func(d int) Value { return of(i) }
+}
+
 // valuesOf gives the values of an indicator. Where the school does not measure by its policy they are missing.
 func (s *School) valuesOf(in Indicator) func(i int) evaluator {
 	d := Define(in.ID)

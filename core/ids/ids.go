@@ -34,6 +34,7 @@ type (
 	Case            int64 // a student who is in somebody’s hands
 	CaseChange      int64
 	ConcernWord     int64 // said for the next review
+	OutlookHistory  int64 // a file of past students
 	IncidentVersion int64
 	ConductChange   int64
 	ConductWord     int64 // of a list of kinds, places or actions of incidents

@@ -19,7 +19,8 @@ const (
 type Noise struct {
 	fit   *Fit
 	refit []model
-	Again int // draws that did not fit and were made again
+	mean  []float64 // log-odds of the mean student by each refit
+	Again int       // draws that did not fit and were made again
 }
 
 // Noise fits again 200 times, each time to as many rows drawn with replacement from a fixed seed, with the
@@ -47,7 +48,9 @@ func (f *Fit) Noise(seed uint64, step func(done, of int) bool) *Noise {
 			n.Again++
 			continue
 		}
-		n.refit = append(n.refit, m)
+		again := *f
+		again.model = m
+		n.refit, n.mean = append(n.refit, m), append(n.mean, again.meanLogOdds())
 	}
 	return n
 }
@@ -56,13 +59,38 @@ func (f *Fit) Noise(seed uint64, step func(done, of int) bool) *Noise {
 // the 5th and the 95th percentile of the difference over the refits. Up is a larger probability.
 func (n *Noise) Moved(before, after []Value) (moved, up bool) {
 	differences := make([]float64, len(n.refit))
+	from, to := n.fit.columns(before), n.fit.columns(after)
 	for i, m := range n.refit {
-		again := *n.fit
-		again.model = m
-		again.MeanLogOdds = again.meanLogOdds()
-		differences[i] = again.Of(after).Probability - again.Of(before).Probability
+		differences[i] = n.chance(m, n.mean[i], to) - n.chance(m, n.mean[i], from)
 	}
 	return outside(differences)
+}
+
+// chance is the probability by a refit, of what the columns of a student are beside the mean student's.
+func (n *Noise) chance(m model, mean float64, columns []float64) float64 {
+	for t, x := range columns {
+		mean += m.beta[t] * x
+	}
+	return chance(mean)
+}
+
+// columns are those of a student's values beside the mean student's; 0 where a number is missing, and of the most
+// frequent value where a category is.
+func (f *Fit) columns(values []Value) []float64 {
+	out := make([]float64, len(f.Terms))
+	for t, term := range f.Terms {
+		if term.Out {
+			continue
+		}
+		v, number := values[term.Input], f.History.Inputs[term.Input].Number
+		if !number {
+			v = f.wordOr(term.Input, v)
+		}
+		if v.Known {
+			out[t] = term.of(v, number) - f.Means[t]
+		}
+	}
+	return out
 }
 
 func outside(differences []float64) (moved, up bool) {

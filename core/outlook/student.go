@@ -58,13 +58,7 @@ func (f *Fit) span(input int, v Value) span {
 		at := f.share(input, v)
 		return span{at: at, low: at, high: at}
 	}
-	most := words[0]
-	for _, w := range words {
-		if count[w] > count[most] {
-			most = w
-		}
-	}
-	s := span{at: f.share(input, Value{Known: true, Word: most}), missing: true, low: math.Inf(1), high: math.Inf(-1)}
+	s := span{at: f.share(input, f.wordOr(input, v)), missing: true, low: math.Inf(1), high: math.Inf(-1)}
 	for _, w := range words {
 		if count[w]*part >= len(f.History.Rows) {
 			at := f.share(input, Value{Known: true, Word: w})
@@ -75,6 +69,21 @@ func (f *Fit) span(input int, v Value) span {
 		s.low, s.high = s.at, s.at
 	}
 	return s
+}
+
+// wordOr is the value of a category, or its most frequent one where it is missing.
+func (f *Fit) wordOr(input int, v Value) Value {
+	words, count := f.History.words(input)
+	if v.Known && count[v.Word] > 0 {
+		return v
+	}
+	most := words[0]
+	for _, w := range words {
+		if count[w] > count[most] {
+			most = w
+		}
+	}
+	return Value{Known: true, Word: most}
 }
 
 func (f *Fit) numberSpan(input int, v Value) span {

@@ -13,6 +13,7 @@ import (
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/concerns"
+	"meldung/work/outlooks"
 )
 
 // courseLength is over how many reviews a row shows its course.
@@ -28,6 +29,9 @@ func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, ask A
 		return out, err
 	}
 	out.MayDecide, out.MayTell, out.MaySet = m.Live && p.May(work.MayDecide), m.Live && p.May(work.MayTellConcern), m.Live && p.May(work.MaySetReviews)
+	if err := outlooks.Warm(ctx, o); err != nil {
+		return out, err
+	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
 		l := &listing{v: v, p: p, m: m, ask: ask, out: &out, deciders: map[string]*Decider{}}
 		return l.make(ctx)
@@ -75,6 +79,9 @@ func (l *listing) make(ctx context.Context) error {
 		return err
 	}
 	for _, h := range rules {
+		if l.p.Role == work.Teacher && concerns.GoesByOutlook(&h.Rule.Rule) {
+			continue
+		}
 		l.out.Kinds = append(l.out.Kinds, ConcernCount{Kind: h.ID, Title: h.Title, Area: concerns.AreaOf(&h.Rule.Rule)})
 	}
 	for _, step := range []func(context.Context) error{l.group, l.record, l.owners} {

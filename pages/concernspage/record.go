@@ -13,6 +13,7 @@ import (
 	"meldung/store"
 	"meldung/work"
 	"meldung/work/concerns"
+	"meldung/work/outlooks"
 )
 
 // ReviewLine is a review that was begun.
@@ -99,6 +100,7 @@ type ReviewedRow struct {
 	Turn     string           `json:"turn" enum:"new,rising,holding,easing"`
 	Concerns []ConcernView    `json:"concerns"`
 	Rate     string           `json:"rate"`
+	Chance   *Chance          `json:"chance,omitempty"`
 	Decision string           `json:"decision" doc:"Empty where none was made at this review"`
 	Text     string           `json:"text"`
 	By       string           `json:"by"`
@@ -157,6 +159,9 @@ func Record(ctx context.Context, o *work.Office, id ids.Review) (ReviewRecord, e
 		if rec.decided, err = decidedAt(ctx, v, v.Now); err != nil {
 			return err
 		}
+		if rec.rule, err = outlooks.RuleOf(ctx, v.Store()); err != nil {
+			return err
+		}
 		out.Review, out.AsAt, out.Begun = lineOf(v, r, v.Now), r.AsAt.Spoken(), fmt.Sprintf("by %s, %s", cmp.Or(r.By, "the program"), spoken(r.Known))
 		out.Review.Decided = len(rec.decided[r.ID])
 		return rec.make(ctx, r, before)
@@ -168,6 +173,7 @@ type recording struct {
 	v       work.Snapshot
 	out     *ReviewRecord
 	decided map[ids.Review]map[ids.Student]store.ReviewDecision
+	rule    outlooks.OutlookRule
 }
 
 func (rec recording) make(ctx context.Context, r store.Review, before func(store.Review) *store.Review) error {
@@ -316,7 +322,7 @@ func (rec recording) rows(ctx context.Context, rows []store.ReviewRow, r store.R
 			return err
 		}
 		s := rec.v.School.StudentOf(kept.StudentID)
-		one := ReviewedRow{Student: pages.Student(rec.v, s, r.Date), Concerns: views(f), Rate: f.Rate}
+		one := ReviewedRow{Student: pages.Student(rec.v, s, r.Date), Concerns: views(f), Rate: f.Rate, Chance: chanceOf(f.Outlook, rec.rule)}
 		if d, any := rec.decided[r.ID][kept.StudentID]; any {
 			one.Decision, one.Text, one.By = concerns.DecisionWords(d), d.Text, work.Join(", ", d.By, spoken(d.Known))
 		} else if d, any := before[kept.StudentID]; any && d.Holds(f.Stood(), r.Date) {
@@ -324,6 +330,9 @@ func (rec recording) rows(ctx context.Context, rows []store.ReviewRow, r store.R
 			one.By = "decided before"
 		}
 		reviewed := attention.Reviewed{Student: int(s.ID), Name: one.Student.Sorted, Year: s.Year, Rules: len(f.Rules), Before: had[s.ID], Since: int(f.Since()), Rate: f.AbsenceRate()}
+		if f.Outlook != nil {
+			reviewed.Outlook, reviewed.Moved = f.Outlook.Value(), f.Outlook.Moved
+		}
 		one.Turn = turnNames[reviewed.Turn()]
 		list, of[int(s.ID)] = append(list, reviewed), one
 	}

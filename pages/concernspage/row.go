@@ -33,6 +33,13 @@ func (r rowing) row() *row {
 		found, wasHere = now, isNow
 	}
 	said := r.said()
+	if l.p.Role == work.Teacher {
+		now, found = now.WithoutOutlook(), found.WithoutOutlook()
+		isNow, wasHere = len(now.Rules) > 0, len(found.Rules) > 0
+		if !isNow && !wasHere && len(said) == 0 {
+			return nil
+		}
+	}
 	if !wasHere && !isNow && r.before[r.id] == 0 && len(said) == 0 {
 		return nil
 	}
@@ -41,24 +48,32 @@ func (r rowing) row() *row {
 	if !s.EnrolledOn(l.m.Date) {
 		return nil
 	}
+	if !isNow && !wasHere {
+		if f, ok := r.look.FiguresOf(r.id); ok {
+			found = f // somebody whom no rule finds now
+		}
+	}
 	decision := r.decision(now)
 	out := &row{ConcernRow: ConcernRow{Student: pages.Student(l.v, s, l.m.Date), Late: late, Gone: len(now.Rules) == 0, Before: r.before[r.id], Words: said,
 		Rate: found.Rate, Absent: found.Absent, Possible: found.Possible, Unexcused: found.Unexcused, Concerns: []ConcernView{}, Areas: []AreaCount{}, Course: []int{},
 		Contacts: []pages.ContactRef{}, Last: l.followed[r.id], Case: r.openCase(), Decision: decision}}
-	if !isNow && !wasHere {
-		r.figures(&out.ConcernRow)
-	}
 	if l.p.May(work.MaySeeContacts) {
 		out.Contacts = pages.Contacts(l.v.School.ContactsOf(r.id))
 	} else {
 		out.Last = nil
 	}
 	r.concerns(&out.ConcernRow, found)
+	if l.p.May(work.MaySeeOutlook) {
+		out.Chance = chanceOf(found.Outlook, r.look.OutlookRule)
+	}
 	for _, past := range r.course {
 		out.Course = append(out.Course, past[r.id])
 	}
 	out.Course = append(out.Course, len(found.Rules))
 	out.reviewed = attention.Reviewed{Student: int(r.id), Name: out.Student.Sorted, Year: s.Year, Rules: len(found.Rules), Before: out.Before, Since: int(found.Since()), Rate: found.AbsenceRate()}
+	if found.Outlook != nil {
+		out.reviewed.Outlook, out.reviewed.Moved = found.Outlook.Value(), found.Outlook.Moved
+	}
 	out.Turn = turnNames[out.reviewed.Turn()]
 	out.Due = r.due(len(found.Rules) > 0, decision)
 	return out
@@ -77,13 +92,6 @@ func withNew(kept, now concerns.Found) (out concerns.Found, late bool) {
 		}
 	}
 	return out, late
-}
-
-// figures are those of somebody whom no rule finds now.
-func (r rowing) figures(out *ConcernRow) {
-	if f, ok := r.look.FiguresOf(r.id); ok {
-		out.Rate, out.Absent, out.Possible, out.Unexcused = f.Rate, f.Absent, f.Possible, f.Unexcused
-	}
 }
 
 func (r rowing) concerns(out *ConcernRow, found concerns.Found) {

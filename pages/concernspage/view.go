@@ -73,6 +73,26 @@ type AreaCount struct {
 	N    int    `json:"n"`
 }
 
+// AreaShare is what an area gives to a chance.
+type AreaShare struct {
+	Area    string `json:"area"`
+	Odds    string `json:"odds" doc:"The factor on the odds beside the mean student, in words"`
+	Weight  int    `json:"weight" doc:"Of the strip, in hundredths of the log-odds; below 0 it makes the chance less"`
+	Concern bool   `json:"concern" doc:"From here on the school calls an area a concern"`
+}
+
+// Chance is what the outlook says of a student.
+type Chance struct {
+	Text    string      `json:"text" doc:"31 %, or 18 to 39 % where an input is missing"`
+	Percent float64     `json:"percent" doc:"0 to 100"`
+	Low     float64     `json:"low"`
+	High    float64     `json:"high"`
+	Missing []string    `json:"missing"`
+	Shares  []AreaShare `json:"shares"`
+	Moved   string      `json:"moved" enum:"up,down," doc:"Since the review before, beyond noise"`
+	Course  []float64   `json:"course" doc:"0 to 100, at the last reviews and now; moves within noise are left out"`
+}
+
 // ConcernRow is a student on the review.
 type ConcernRow struct {
 	Student   pages.StudentRef   `json:"student"`
@@ -89,6 +109,7 @@ type ConcernRow struct {
 	Absent    int                `json:"absent"`
 	Possible  int                `json:"possible"`
 	Unexcused int                `json:"unexcused"`
+	Chance    *Chance            `json:"chance,omitempty" doc:"None where the school uses no outlook, and for teachers"`
 	Contacts  []pages.ContactRef `json:"contacts"`
 	Words     []WordView         `json:"words" doc:"Said since the review before"`
 	Case      *CaseRef           `json:"case,omitempty"`

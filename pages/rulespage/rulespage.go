@@ -79,11 +79,6 @@ func (l *look) asAt() string {
 // Show shows the rules with whom each finds.
 func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (RulesView, error) {
 	out := RulesView{Rules: []RuleLine{}, Indicators: []IndicatorView{}, MayChange: p.May(work.MaySetRules) && asAt == ""}
-	for _, d := range attention.Definitions {
-		if offered(d.ID) {
-			out.Indicators = append(out.Indicators, IndicatorView{d.ID, d.Title, string(d.Unit), d.Less, d.Whole, append([]string{}, d.Params...)})
-		}
-	}
 	err := with(ctx, o, p, asAt, of, func(l *look) error {
 		out.AsAt = l.asAt()
 		held, err := l.rules(ctx)
@@ -101,19 +96,35 @@ func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, of ..
 			}
 			out.Rules = append(out.Rules, line)
 		}
-		return l.choices(ctx, held, &out.Choices)
+		if err := l.choices(ctx, held, &out.Choices); err != nil {
+			return err
+		}
+		for _, d := range attention.Definitions {
+			if l.offered(d.ID, out.Choices) {
+				out.Indicators = append(out.Indicators, IndicatorView{d.ID, d.Title, string(d.Unit), d.Less, d.Whole, append([]string{}, d.Params...)})
+			}
+		}
+		return nil
 	})
 	return out, err
 }
 
 // offered reports whether a rule can be built of an indicator: of what the school has no source of yet it
 // can't.
-func offered(id string) bool {
-	return !slices.Contains([]string{"activity_last", "activity_count", "outlook", "outlook_change", "last_session", "school_changes", "field"}, id)
+func (l *look) offered(id string, c RuleChoices) bool {
+	switch id {
+	case "activity_last", "activity_count":
+		return len(c.Sources) > 0
+	case "outlook", "outlook_change":
+		return slices.ContainsFunc(l.schools, func(s *concerns.School) bool { return s.Outlook != nil })
+	case "field", "school_changes":
+		return len(c.Fields) > 0
+	}
+	return id != "last_session"
 }
 
 func (l *look) choices(ctx context.Context, held []concerns.HeldRule, out *RuleChoices) error {
-	*out = RuleChoices{Policies: []pages.Choice{}, Years: []string{}, Forms: []string{}, Classes: []string{}, Lists: []string{}, Slots: []string{}, Kinds: []string{}, Places: []string{}, Roles: []string{}, Periods: []string{}, Items: []string{}, Against: []pages.Choice{}, Terms: []pages.Choice{}}
+	*out = RuleChoices{Policies: []pages.Choice{}, Years: []string{}, Forms: []string{}, Classes: []string{}, Lists: []string{}, Slots: []string{}, Kinds: []string{}, Places: []string{}, Roles: []string{}, Periods: []string{}, Items: []string{}, Sources: []string{}, Fields: []string{}, Against: []pages.Choice{}, Terms: []pages.Choice{}}
 	add := func(to *[]string, x string) {
 		if x != "" && !slices.Contains(*to, x) {
 			*to = append(*to, x)
@@ -167,6 +178,18 @@ func (l *look) choices(ctx context.Context, held []concerns.HeldRule, out *RuleC
 	lists, err := incidents.ReadLists(ctx, l.v.Store())
 	if err != nil {
 		return err
+	}
+	if out.Sources, err = store.ActivitySources(ctx, l.v.Store()); err != nil {
+		return err
+	}
+	fields, err := store.OwnFields(ctx, l.v.Store())
+	if err != nil {
+		return err
+	}
+	for _, f := range fields {
+		if !f.Retired {
+			add(&out.Fields, f.Name)
+		}
 	}
 	for _, w := range lists.Of(incidents.Kinds) {
 		add(&out.Kinds, w.Name)

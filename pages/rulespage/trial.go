@@ -19,6 +19,7 @@ type Trying struct {
 	Where
 	Rule    concerns.RuleForm `json:"rule"`
 	Span    string            `json:"span" maxLength:"40" doc:"Two dates; empty is the term before the present one"`
+	Name    string            `json:"name,omitempty" maxLength:"40" doc:"Under which it can be asked how far it is"`
 	Against string            `json:"against" maxLength:"120" doc:"rule:id, or band:policy:place; empty is the second band of ten per cent of days"`
 }
 
@@ -49,11 +50,18 @@ func Try(ctx context.Context, o *work.Office, p work.Person, in Trying) (RuleTri
 			return err
 		}
 		out.Label, out.Against = from.Spoken()+" to "+to.Spoken(), words
-		now := l.try(&r.Rule, outcome, from, to)
+		step, end := o.Step(ctx, p, in.Name)
+		defer end()
+		now, ok := l.try(&r.Rule, outcome, from, to, step)
+		if !ok {
+			return ctx.Err()
+		}
 		out.Rule = now.sums
 		var before *tried
 		if i := slices.IndexFunc(held, func(h concerns.HeldRule) bool { return h.ID == in.Rule.ID && h.Problem == "" }); i >= 0 && held[i].Sentence(l.names) != r.Sentence(l.names) {
-			before = l.try(&held[i].Rule.Rule, outcome, from, to)
+			if before, ok = l.try(&held[i].Rule.Rule, outcome, from, to, step); !ok {
+				return ctx.Err()
+			}
 			out.Before = &before.sums
 		}
 		for _, d := range now.dates() {
@@ -126,7 +134,7 @@ func (t *tried) dates() []day.Date {
 	return out
 }
 
-func (l *look) try(r *attention.Rule, o attention.Outcome, from, to day.Date) *tried {
+func (l *look) try(r *attention.Rule, o attention.Outcome, from, to day.Date, step func(done, of int) bool) (*tried, bool) {
 	out := &tried{sums: TrialSums{Found: []TrialStudent{}, Missed: []TrialStudent{}, Alarms: []TrialStudent{}, Back: []TrialStudent{}}, onDay: map[day.Date]int{}}
 	var leads []float64
 	for _, s := range l.schools {
@@ -138,7 +146,10 @@ func (l *look) try(r *attention.Rule, o attention.Outcome, from, to day.Date) *t
 		if span.From > span.To {
 			continue
 		}
-		got, _ := s.Try(r, o, span.From, span.To, func(int, int) bool { return true })
+		got, ok := s.Try(r, o, span.From, span.To, step)
+		if !ok {
+			return nil, false
+		}
 		out.sums.Of += got.Of
 		out.sums.Matched += len(got.Matched)
 		out.sums.Outcome += len(got.Outcome)
@@ -167,7 +178,7 @@ func (l *look) try(r *attention.Rule, o attention.Outcome, from, to day.Date) *t
 	if all := attention.LeadsOf(leads); all != nil {
 		out.sums.Leads = fmt.Sprintf("half of them %s school days ahead or more; %s at least, %s at most", days(all.Median), days(all.Least), days(all.Most))
 	}
-	return out
+	return out, true
 }
 
 func days(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64) }

@@ -53,6 +53,8 @@ type RuleChoices struct {
 	Roles    []string       `json:"roles"`
 	Periods  []string       `json:"periods"`
 	Items    []string       `json:"items"`
+	Sources  []string       `json:"sources" doc:"Of activity on learning platforms"`
+	Fields   []string       `json:"fields" doc:"Own fields"`
 	Against  []pages.Choice `json:"against" doc:"What a rule can be tried against"`
 	Terms    []pages.Choice `json:"terms" doc:"The spans on which it can be tried"`
 }

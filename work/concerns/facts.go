@@ -3,7 +3,9 @@ package concerns
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
+	"strings"
 
 	"meldung/core/attention"
 	"meldung/core/day"
@@ -14,6 +16,7 @@ import (
 	"meldung/work"
 	"meldung/work/coursework"
 	"meldung/work/incidents"
+	"meldung/work/outlooks"
 )
 
 // School is a section's school year with its facts.
@@ -22,13 +25,17 @@ type School struct {
 	Section work.Section
 	IDs     []ids.Student // by place in the ledger
 	Follows []string      // tables from which the facts follow
+
+	Outlook     *outlooks.Model // nil where the school uses none
+	OutlookRule outlooks.OutlookRule
+	ReviewDays  []int // the school days of its reviews, and the last
 }
 
 // tables are those that facts are made of; today's are those that change all day, and are read of a day that
 // is over.
 var (
 	tables = []string{work.PastMarks, "student_list", "student_list_member", "followup", "incident", "incident_version", "incident_person", "conduct_word",
-		"result", "result_rule", "result_period", "graded_course", "line_item", "item_score"}
+		"result", "result_rule", "result_period", "graded_course", "line_item", "item_score", "own_field", "own_value", "learning_activity", "outlook_history", "review"}
 	today = []string{"mark", "movement", "call"}
 )
 
@@ -89,7 +96,7 @@ func read(ctx context.Context, v work.Section, on, to day.Date, last int) (*Scho
 		s.IDs = append(s.IDs, st.ID)
 		g.student(i, st)
 	}
-	for _, step := range []func(context.Context) error{g.lists, g.arrivals, g.incidents, g.contacts, g.results, g.items} {
+	for _, step := range []func(context.Context) error{g.lists, g.arrivals, g.incidents, g.contacts, g.results, g.items, g.fields, g.activity} {
 		if err := step(ctx); err != nil {
 			return nil, err
 		}
@@ -101,8 +108,43 @@ func read(ctx context.Context, v work.Section, on, to day.Date, last int) (*Scho
 		g.first[source] = min(first, v.Calendar.Day(last).Date)
 	}
 	s.School = attention.NewSchool(v.Ledger, policies, g.facts, g.first, last)
-	return s, nil
+	return s, s.foresee(ctx, on)
 }
+
+// foresee adds what the outlook says of each student at each review, and now, where the school uses it.
+func (s *School) foresee(ctx context.Context, on day.Date) error {
+	m, rule, err := outlooks.Held(ctx, s.Section.Snapshot)
+	if err != nil || m == nil {
+		return err
+	}
+	if s.Outlook, err = m.For(ctx, s.Section, on); err != nil {
+		return err
+	}
+	s.OutlookRule = rule
+	rows, err := store.Reviews(ctx, s.Section.Store(), s.Section.Now)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if d, ok := s.Section.Calendar.Index(r.AsAt); ok && r.SectionID == s.Section.ID && d < s.Upto {
+			s.ReviewDays = append(s.ReviewDays, d)
+		}
+	}
+	slices.Sort(s.ReviewDays)
+	s.ReviewDays = append(s.ReviewDays, s.Upto)
+	read := s.Outlook.Reader(s.School)
+	for i := range s.Students {
+		at := read(i)
+		for _, d := range s.ReviewDays {
+			p := s.Outlook.Of(at(d)).Probability
+			s.Students[i].Outlooks = append(s.Students[i].Outlooks, attention.Field{From: s.Date(d), Value: attention.Value{Kind: attention.Number, Num: int64(math.Round(p * parts)), Den: parts}})
+		}
+	}
+	return nil
+}
+
+// parts is to how many parts a probability is kept for rules.
+const parts = 1_000_000
 
 // gathering puts the facts of a section together, up to a date.
 type gathering struct {
@@ -191,6 +233,58 @@ func (g *gathering) contacts(ctx context.Context) error {
 		g.began(attention.FromContacts, r.Date)
 		if f := g.of(r.StudentID); f != nil {
 			f.Contacts = append(f.Contacts, attention.Dated{Date: r.Date, What: attention.WithHome})
+		}
+	}
+	return err
+}
+
+// fields are what own fields held from each date on.
+func (g *gathering) fields(ctx context.Context) error {
+	list, err := store.OwnFields(ctx, g.v.Store())
+	if err != nil {
+		return err
+	}
+	name := map[ids.OwnField]string{}
+	for _, f := range list {
+		name[f.ID] = f.Name
+	}
+	values, err := store.OwnValuesOver(ctx, g.v.Store())
+	for _, x := range values {
+		f := g.of(x.StudentID)
+		if f == nil || x.Known.Date() > g.to {
+			continue
+		}
+		if f.Fields == nil {
+			f.Fields = map[string][]attention.Field{}
+		}
+		held := append(f.Fields[name[x.FieldID]], attention.Field{From: x.Known.Date(), Value: attention.WordOf(x.Value)})
+		if x.EndedAt != nil && x.EndedAt.Date() <= g.to {
+			held = append(held, attention.Field{From: x.EndedAt.Date()})
+		}
+		f.Fields[name[x.FieldID]] = held
+		if n, wrong := attention.ParseValue(x.Value, attention.AtLeast); wrong == nil && strings.EqualFold(name[x.FieldID], changesField) {
+			f.Changes = n
+		}
+	}
+	return err
+}
+
+// changesField is the own field that says how often a student has changed school.
+const changesField = "changes of school"
+
+// activity is what learning platforms and the library know.
+func (g *gathering) activity(ctx context.Context) error {
+	rows, err := store.LearningActivities(ctx, g.v.Store(), g.to)
+	for _, r := range rows {
+		f := g.of(r.StudentID)
+		if f == nil {
+			continue
+		}
+		if !slices.Contains(f.Known, r.Source) {
+			f.Known = append(f.Known, r.Source)
+		}
+		if r.At != nil {
+			f.Activity = append(f.Activity, attention.Dated{Date: r.At.Date(), What: r.Source})
 		}
 	}
 	return err

@@ -3,6 +3,7 @@ package concerns
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -10,7 +11,9 @@ import (
 	"meldung/core/attention"
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/outlook"
 	"meldung/work"
+	"meldung/work/outlooks"
 )
 
 // FoundRule is a rule that finds a student, in words, as it is kept with a review.
@@ -20,6 +23,7 @@ type FoundRule struct {
 	Area    string   `json:"area"`
 	Why     string   `json:"why"`
 	Courses string   `json:"courses,omitempty"` // that fail: for those who may see them all
+	Outlook bool     `json:"outlook,omitempty"` // it goes by what the outlook says, which no teacher learns
 	Since   day.Date `json:"since"`
 }
 
@@ -32,6 +36,18 @@ type Found struct {
 	Possible  int         `json:"possible"`
 	Unexcused int         `json:"unexcused"`
 	Lates     int         `json:"lates"`
+	Outlook   *Foreseen   `json:"outlook,omitempty"` // nil where the school uses none
+}
+
+// Foreseen is what the outlook says of a student, as it is kept with a review.
+type Foreseen struct {
+	Probability float64          `json:"probability"`
+	Low         float64          `json:"low"`
+	High        float64          `json:"high"`
+	Missing     []string         `json:"missing,omitempty"` // inputs that are not known
+	Shares      []outlooks.Share `json:"shares"`
+	Moved       int              `json:"moved,omitempty"` // since the review before, beyond noise: 1 up, −1 down
+	Course      []float64        `json:"course"`          // at the last reviews and now; a move within noise is none
 }
 
 // Since is since when a rule has found the student longest.
@@ -113,10 +129,11 @@ func (s *School) find(on []HeldRule, names attention.Names) (map[ids.Student]Fou
 	out := map[ids.Student]Found{}
 	for _, st := range s.Standings(rules, s.Upto) {
 		one := s.figures(measure, st.Student)
+		one.Outlook = s.foreseen(st.Student)
 		told := map[string]bool{}
 		for _, m := range st.Rules {
 			r := rules[m.Rule]
-			x := FoundRule{Rule: r.ID, Title: r.Title, Area: AreaOf(r), Since: s.Date(m.Since)}
+			x := FoundRule{Rule: r.ID, Title: r.Title, Area: AreaOf(r), Since: s.Date(m.Since), Outlook: GoesByOutlook(r)}
 			x.Why, x.Courses = s.why(st.Student, r, m.Held, names, told)
 			one.Rules = append(one.Rules, x)
 		}
@@ -137,7 +154,71 @@ func (s *School) FiguresOf(id ids.Student) (f Found, ok bool) {
 	if err != nil || i < 0 {
 		return f, false
 	}
-	return s.figures(measure, i), true
+	f = s.figures(measure, i)
+	f.Outlook = s.foreseen(i)
+	return f, true
+}
+
+// courseLength is over how many reviews the course of an outlook goes.
+const courseLength = 7
+
+// foreseen is what the outlook says of a student now, and how it has moved; nil where the school uses none.
+func (s *School) foreseen(i int) *Foreseen {
+	m := s.Outlook
+	if m == nil {
+		return nil
+	}
+	at := m.Reader(s.School)(i)
+	days := s.ReviewDays[max(0, len(s.ReviewDays)-courseLength):]
+	out := &Foreseen{}
+	var level []outlook.Value // of the last move beyond noise
+	for n, d := range days {
+		values := at(d)
+		o := m.Of(values)
+		moved, up := true, false
+		if n > 0 {
+			moved = false
+			if m.Noise != nil {
+				moved, up = m.Noise.Moved(level, values)
+			}
+		}
+		if moved {
+			level = values
+		}
+		out.Course = append(out.Course, m.Of(level).Probability)
+		if n == len(days)-1 {
+			out.Probability, out.Low, out.High, out.Shares = o.Probability, o.Low, o.High, m.Shares(o)
+			if n > 0 && moved {
+				out.Moved = map[bool]int{true: 1, false: -1}[up]
+			}
+			for _, k := range o.Missing {
+				out.Missing = append(out.Missing, m.History.Inputs[k].Name)
+			}
+		}
+	}
+	return out
+}
+
+// Value is the probability as rules and the order of a review take it.
+func (f *Foreseen) Value() *attention.Value {
+	if f == nil {
+		return nil
+	}
+	return &attention.Value{Kind: attention.Number, Num: int64(math.Round(f.Probability * parts)), Den: parts}
+}
+
+// GoesByOutlook reports whether a rule looks at the outlook.
+func GoesByOutlook(r *attention.Rule) bool {
+	return slices.ContainsFunc(r.If.Conditions(), func(c *attention.Condition) bool {
+		return c.Indicator.ID == "outlook" || c.Indicator.ID == "outlook_change"
+	})
+}
+
+// WithoutOutlook is what was found by rules that do not go by the outlook.
+func (f Found) WithoutOutlook() Found {
+	f.Outlook = nil
+	f.Rules = slices.DeleteFunc(slices.Clone(f.Rules), func(r FoundRule) bool { return r.Outlook })
+	return f
 }
 
 // AreaOf is what a rule is about, by its first condition.

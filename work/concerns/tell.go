@@ -145,6 +145,9 @@ func (t *telling) one(ctx context.Context, a store.Account) error {
 
 // isTold reports whether a rule names somebody for a student.
 func (t *telling) isTold(h HeldRule, a store.Account, student ids.Student) bool {
+	if GoesByOutlook(&h.Rule.Rule) && !work.Role(a.Role).May(work.MaySeeOutlook) {
+		return false
+	}
 	if slices.Contains(h.Tell, a.Role) {
 		return true
 	}

@@ -164,11 +164,11 @@ export function useRead<P extends ReadPath>(
   });
 }
 
-export function write<P extends WritePath>(one: WriteTo<P>, key = newKey()): Promise<Written<P>> {
+export function write<P extends WritePath>(one: WriteTo<P>, key = newKey(), until?: AbortSignal): Promise<Written<P>> {
   return ask(one.path, {
     params: { path: one.params, header: { "Idempotency-Key": key } },
     body: ("body" in one && one.body) || {},
-    signal: AbortSignal.timeout(patience),
+    signal: until ?? AbortSignal.timeout(patience), // what shows how far it is ends when whoever waits ends it
   });
 }
 

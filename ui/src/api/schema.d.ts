@@ -1491,6 +1491,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the outlook was fitted on, and how well it predicts */
+        get: operations["outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlook/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fit the outlook, and show what it is worth */
+        post: operations["fit-outlook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlook/inputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The inputs of today's students as a file */
+        get: operations["outlook-inputs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlook/rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Switch the outlook on or off */
+        post: operations["set-outlook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own-fields": {
         parameters: {
             query?: never;
@@ -1687,6 +1755,23 @@ export interface paths {
         };
         /** A policy as it holds on a date */
         get: operations["policy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far something is that one has asked for */
+        get: operations["progress"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3897,6 +3982,18 @@ export interface components {
             /** Format: int64 */
             n: number;
         };
+        AreaShare: {
+            area: string;
+            /** @description From here on the school calls an area a concern */
+            concern: boolean;
+            /** @description The factor on the odds beside the mean student, in words */
+            odds: string;
+            /**
+             * Format: int64
+             * @description Of the strip, in hundredths of the log-odds; below 0 it makes the chance less
+             */
+            weight: number;
+        };
         Arriving: {
             /** @description Code of those who are on time */
             in: string;
@@ -4048,6 +4145,27 @@ export interface components {
             /** @description YYYY-MM-DD */
             today: string;
             years: components["schemas"]["SectionYear"][];
+        };
+        CalibrationGroup: {
+            /**
+             * Format: int64
+             * @description How many left without finishing
+             */
+            came: number;
+            /** Format: int64 */
+            n: number;
+            /** @description Of a year group; empty for a tenth by the chance that was predicted */
+            name: string;
+            /**
+             * Format: double
+             * @description 0 to 1
+             */
+            observed: number;
+            /**
+             * Format: double
+             * @description 0 to 1
+             */
+            predicted: number;
         };
         Call: {
             /** @description When to try again, as typed; empty is after the usual time */
@@ -4242,6 +4360,28 @@ export interface components {
             /** @description Failing or lost first */
             students: components["schemas"]["CellStudent"][];
             title: string;
+        };
+        Chance: {
+            /** @description 0 to 100, at the last reviews and now; moves within noise are left out */
+            course: number[];
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            missing: string[];
+            /**
+             * @description Since the review before, beyond noise
+             * @enum {string}
+             */
+            moved: "up" | "down" | "";
+            /**
+             * Format: double
+             * @description 0 to 100
+             */
+            percent: number;
+            shares: components["schemas"]["AreaShare"][];
+            /** @description 31 %, or 18 to 39 % where an input is missing */
+            text: string;
         };
         CheckInAnswer: {
             answer: string;
@@ -4570,6 +4710,15 @@ export interface components {
             /** @description From when it is used, in words */
             when: string;
         };
+        CoefficientView: {
+            /** @description In log-odds */
+            estimate: string;
+            /** @description Left out: it says nothing that those before it have not said */
+            out: boolean;
+            p: string;
+            stdError: string;
+            term: string;
+        };
         ConcernCount: {
             /** @description absence, punctuality, conduct, courses; empty for anything else */
             area: string;
@@ -4589,6 +4738,8 @@ export interface components {
              */
             before: number;
             case?: components["schemas"]["CaseRef"];
+            /** @description None where the school uses no outlook, and for teachers */
+            chance?: components["schemas"]["Chance"];
             concerns: components["schemas"]["ConcernView"][];
             contacts: components["schemas"]["ContactRef"][];
             /** @description How many rules found the student at the last reviews, the oldest first, and now */
@@ -5413,6 +5564,12 @@ export interface components {
             about: string;
             name: string;
         };
+        Fitting: {
+            /** @description Under which it can be asked how far it is */
+            name?: string;
+            /** @description A decimal, 0 for none */
+            ridge: string;
+        };
         Followed: {
             /** @description The date from which what falls due is to be done; what fell due before stands apart */
             from: string;
@@ -5731,7 +5888,7 @@ export interface components {
             /** @description The date from which it is to hold; empty for as early as changes nothing that is over */
             from?: string;
             /** @enum {string} */
-            kind: "oneroster" | "timetable" | "incidents" | "grades";
+            kind: "oneroster" | "timetable" | "incidents" | "grades" | "activity" | "history";
             /** @description The past is to be corrected: what holds may begin among the days whose registers are in */
             past?: boolean;
             /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
@@ -5851,6 +6008,17 @@ export interface components {
             /** @enum {string} */
             unit: "share" | "count" | "days ago" | "points" | "word";
             whole: boolean;
+        };
+        InputView: {
+            area: string;
+            /**
+             * Format: int64
+             * @description Students of today of whom it is not known
+             */
+            missing: number;
+            name: string;
+            /** @description Empty where the school has none: it is missing for everybody */
+            source: string;
         };
         JumpBody: {
             /** @description HH:MM of the day, or next for the next school day */
@@ -6589,6 +6757,63 @@ export interface components {
             /** @description Where the student stands, in words */
             track: string;
         };
+        OutlookRule: {
+            /** @description From which factor on the odds an area is called a concern; a decimal above 1 */
+            from: string;
+            /**
+             * Format: int64
+             * @description The file of past students that it was read on; another one has to be read first
+             */
+            history: number;
+            on: boolean;
+            /** @description Weight of a ridge penalty; a decimal, 0 for none */
+            ridge: string;
+        };
+        OutlookView: {
+            /** @description The Brier score of always saying the average */
+            always: string;
+            /** @description Past students have been brought */
+            any: boolean;
+            auc: string;
+            /** @description How much better than that, in words */
+            better: string;
+            brier: string;
+            /** @description When and by whom, in words */
+            brought: string;
+            byYear: components["schemas"]["CalibrationGroup"][];
+            calibration: components["schemas"]["CalibrationGroup"][];
+            /**
+             * Format: int64
+             * @description Of them left without finishing
+             */
+            came: number;
+            /** Format: int64 */
+            history: number;
+            inputs: components["schemas"]["InputView"][];
+            /** @description Inputs that the school can fill in itself */
+            known: string[];
+            /** Format: int64 */
+            leftOut: number;
+            maySet: boolean;
+            /**
+             * Format: int64
+             * @description Past students it was fitted on
+             */
+            n: number;
+            /** @description The area under the curve in words */
+            pairs: string;
+            /** @description Why there is no outlook; empty where there is one */
+            problem: string;
+            rule: components["schemas"]["OutlookRule"];
+            /**
+             * Format: int64
+             * @description Of today
+             */
+            students: number;
+            terms: components["schemas"]["CoefficientView"][];
+            /** @description When not to trust it */
+            warnings: string[];
+        };
         OwnCount: {
             /** Format: int64 */
             field: number;
@@ -7091,6 +7316,15 @@ export interface components {
             email?: boolean;
             steps: components["schemas"]["Ref"][];
         };
+        Progress: {
+            /** Format: int64 */
+            done: number;
+            /**
+             * Format: int64
+             * @description 0 where nothing is running under that name
+             */
+            of: number;
+        };
         Protocol: {
             asAt: string;
             /** @description As at the closing, or as at the moment while it is open */
@@ -7577,6 +7811,7 @@ export interface components {
         };
         ReviewedRow: {
             by: string;
+            chance?: components["schemas"]["Chance"];
             concerns: components["schemas"]["ConcernView"][];
             /** @description Empty where none was made at this review */
             decision: string;
@@ -7673,6 +7908,8 @@ export interface components {
             /** @description What a rule can be tried against */
             against: components["schemas"]["Choice"][];
             classes: string[];
+            /** @description Own fields */
+            fields: string[];
             forms: string[];
             items: string[];
             kinds: string[];
@@ -7682,6 +7919,8 @@ export interface components {
             policies: components["schemas"]["Choice"][];
             roles: string[];
             slots: string[];
+            /** @description Of activity on learning platforms */
+            sources: string[];
             /** @description The spans on which it can be tried */
             terms: components["schemas"]["Choice"][];
             years: string[];
@@ -9039,6 +9278,8 @@ export interface components {
             against: string;
             /** @description A date or an instant; empty is now */
             at?: string;
+            /** @description Under which it can be asked how far it is */
+            name?: string;
             rule: components["schemas"]["RuleForm"];
             /** @description Empty for every one */
             section?: number[];
@@ -12977,6 +13218,136 @@ export interface operations {
             };
         };
     };
+    outlook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "fit-outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fitting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "outlook-inputs": {
+        parameters: {
+            query: {
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-outlook": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlookRule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "own-fields": {
         parameters: {
             query: {
@@ -13370,6 +13741,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PolicyView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    progress: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
                 };
             };
             /** @description Error */

@@ -28,6 +28,8 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/concerns": ["day", "concerns", "conduct", "school"],
   "/api/reviews": ["concerns", "school"],
   "/api/reviews/{review}": ["concerns", "school"],
+  "/api/outlook": ["concerns", "conduct", "school"],
+  "/api/progress": [],
   "/api/cases": ["day", "concerns", "conduct", "school"],
   "/api/courses": ["concerns", "school", "steps"],
   "/api/courses/cell": ["concerns", "school"],

@@ -7,6 +7,7 @@ const colours: Record<string, string | undefined> = {
   punctuality: "var(--area-unexcused)",
   conduct: "var(--area-conduct)",
   courses: "var(--area-course)",
+  "changes of school": "var(--area-changes)",
 };
 
 export const areaColour = (area: string) => colours[area];
@@ -43,12 +44,39 @@ export function Strip({ areas }: { areas: Area[] }) {
 const wide = 56; // px
 const high = 16; // px
 
+/** What drives a chance: a stroke for each area that makes it more, as long as it weighs. */
+export function ChanceStrip({ of }: { of: Schemas["Chance"] }) {
+  const more = of.shares.filter((s) => s.weight > 0);
+  const said = of.shares.map((s) => `${words(s.area)} ${s.odds}${s.concern ? ", a concern" : ""}`).join("; ");
+  const sum = more.reduce((n, s) => n + s.weight, 0);
+  return (
+    <span className="strip" role="img" aria-label={said} title={said}>
+      {more.map((s) => (
+        <i key={s.area} style={{ background: colours[s.area] ?? "var(--ink-2)", flexGrow: s.weight }} />
+      ))}
+      <i className="rest" style={{ flexGrow: Math.max(0, 300 - sum) }} />
+    </span>
+  );
+}
+
+/** A chance on a scale from 0 to 100: a stroke, or as wide as what is not known makes it. */
+export function ChanceBar({ of }: { of: Schemas["Chance"] }) {
+  const from = of.missing.length > 0 ? of.low : of.percent;
+  const to = of.missing.length > 0 ? of.high : of.percent;
+  const why = of.missing.length > 0 ? `; not known: ${of.missing.join(", ")}` : "";
+  return (
+    <span className="chance-bar" role="img" aria-label={`${of.text} of 100${why}`} title={`${of.text}${why}`}>
+      <i style={{ left: `${from}%`, width: `max(4px, ${to - from}%)` }} />
+    </span>
+  );
+}
+
 /** How many rules found a student at the last reviews, as a small line that ends now. */
-export function Course({ of }: { of: number[] }) {
+export function Course({ of, what = "rules at the last reviews, and now" }: { of: number[]; what?: string }) {
   const most = Math.max(3, ...of);
   const x = (i: number) => (of.length > 1 ? (i / (of.length - 1)) * (wide - 6) + 3 : wide - 3);
   const y = (n: number) => high - 3 - (n / most) * (high - 6);
-  const said = `rules at the last reviews, and now: ${of.join(", ")}`;
+  const said = `${what}: ${of.map((n) => Math.round(n)).join(", ")}`;
   return (
     <svg className="course" width={wide} height={high} role="img" aria-label={said}>
       <title>{said}</title>

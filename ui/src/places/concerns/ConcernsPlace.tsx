@@ -2,6 +2,7 @@ import { NavLink, Route, Routes, useLocation, useOutletContext } from "react-rou
 import type { Schemas } from "../../api/client";
 import { Cases } from "./Cases";
 import Concerns from "./Concerns";
+import { Outlook } from "./Outlook";
 import { Reviews } from "./Reviews";
 import { Rules } from "./Rules";
 
@@ -22,12 +23,14 @@ export default function ConcernsPlace() {
           <NavLink to={`/concerns/reviews${keep}`}>Earlier reviews</NavLink>
           <NavLink to={`/concerns/cases${keep}`}>Cases</NavLink>
           <NavLink to={`/concerns/rules${keep}`}>Rules</NavLink>
+          <NavLink to={`/concerns/outlook${keep}`}>Outlook</NavLink>
         </nav>
       </div>
       <Routes>
         <Route index element={<Concerns />} />
         <Route path="reviews" element={<Reviews />} />
         <Route path="cases" element={<Cases />} />
+        <Route path="outlook" element={<Outlook />} />
         <Route path="rules" element={<Rules />} />
       </Routes>
     </>

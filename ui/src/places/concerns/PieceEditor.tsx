@@ -53,7 +53,7 @@ export function PieceEditor({ name, c, indicators, choices, change, remove }: Pr
     />
   );
   const one = (
-    param: "policy" | "count" | "slot" | "per" | "period" | "class" | "item" | "with",
+    param: "policy" | "count" | "slot" | "per" | "period" | "class" | "item" | "with" | "source" | "field",
     options: { value: string; label: string }[],
     of: string,
   ) => (
@@ -97,6 +97,8 @@ export function PieceEditor({ name, c, indicators, choices, change, remove }: Pr
       {has("roles") && list("roles", plain(choices.roles), "any part in it")}
       {has("places") && list("places", plain(choices.places), "anywhere")}
       {has("item") && one("item", plain(choices.items), "which piece of work")}
+      {has("source") && one("source", plain(choices.sources, "anywhere"), "where")}
+      {has("field") && one("field", plain(choices.fields), "which field")}
       {has("class") && one("class", plain(choices.classes, "in any class"), "in which class")}
       {has("with") &&
         one(

@@ -6,7 +6,7 @@ import { DateField } from "../../parts/controls/DateField";
 import { StudentName } from "../../parts/StudentName";
 import { useSeen } from "../../parts/seen";
 import { tell } from "../../parts/told";
-import { Course, Strip } from "./Areas";
+import { ChanceBar, ChanceStrip, Course, Strip } from "./Areas";
 import { LogCall } from "./LogCall";
 import { Under } from "./Under";
 import { telling } from "./whys";
@@ -44,7 +44,17 @@ export function Row({
           <span className="look-small look-muted">{r.student.form}</span>
         </div>
         <div className="look-small">
-          {r.rate && (
+          {r.chance && (
+            <>
+              <b className="rate">
+                {r.chance.text}
+                {r.chance.moved && <span className="look-muted"> {r.chance.moved === "up" ? "↑" : "↓"}</span>}
+              </b>
+              <ChanceBar of={r.chance} />
+            </>
+          )}
+          {r.rate && r.chance && <span className="look-muted">missed {r.rate} %</span>}
+          {r.rate && !r.chance && (
             <>
               <b className="rate">{r.rate} %</b>
               <span className="look-muted">
@@ -55,8 +65,17 @@ export function Row({
         </div>
         <Why r={r} />
         <div className="drives">
-          <Course of={r.course} />
-          <Strip areas={r.areas} />
+          {r.chance ? (
+            <>
+              <Course of={r.chance.course} what="chance at the last reviews, and now, moves within noise left out" />
+              <ChanceStrip of={r.chance} />
+            </>
+          ) : (
+            <>
+              <Course of={r.course} />
+              <Strip areas={r.areas} />
+            </>
+          )}
         </div>
         <Hand r={r} p={p} current={current} doing={doing} begin={begin} />
       </div>

@@ -35,6 +35,8 @@ const view: Schemas["RulesView"] = {
     roles: [],
     periods: ["Quarter 3"],
     items: [],
+    sources: [],
+    fields: [],
     against: [{ value: "rule:chronic", label: "Chronic absence", kind: "rules" }],
     terms: [{ value: "2026-01-06 2026-02-13", label: "Spring 1", kind: "" }],
   },

@@ -1,8 +1,9 @@
 import { Button } from "antd";
 import { useState } from "react";
-import { type Schemas, write } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { grouped } from "../../parts/grouped";
+import { HowFar, useLong } from "../../parts/HowFar";
 import { useAddress } from "../../parts/look-at";
 import { Panel } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
@@ -20,19 +21,17 @@ export function Trial({ form, ready, v }: { form: Form; ready: boolean; v: Schem
   const [span, setSpan] = useState("");
   const [against, setAgainst] = useState("");
   const [tried, setTried] = useState<{ of: string; trial: Tried }>();
-  const [busy, setBusy] = useState(false);
+  const long = useLong();
   const asked = JSON.stringify({ form, span, against });
   const run = async () => {
-    setBusy(true);
     try {
-      setTried({
-        of: asked,
-        trial: await write({ path: "/api/rules/try", body: { rule: form, span, against, at, section } }),
-      });
+      const trial = await long.run((name) => ({
+        path: "/api/rules/try",
+        body: { rule: form, span, against, at, section, name },
+      }));
+      if (trial) setTried({ of: asked, trial });
     } catch (e) {
       tell.wrong((e as Error).message);
-    } finally {
-      setBusy(false);
     }
   };
   const t = tried?.trial;
@@ -57,9 +56,10 @@ export function Trial({ form, ready, v }: { form: Form; ready: boolean; v: Schem
             ...grouped(v.choices.against),
           ]}
         />
-        <Button size="small" disabled={!ready} loading={busy} onClick={run}>
+        <Button size="small" disabled={!ready} loading={long.busy} onClick={run}>
           Try it
         </Button>
+        <HowFar of={long} what="How far the trial is" />
         {t && tried?.of !== asked && (
           <span className="look-small look-muted">the rule has changed since it was tried</span>
         )}

@@ -14,6 +14,10 @@ const whichFiles: Record<Kind, string> = {
   timetable: "calendar.csv, slots.csv and timetable.csv at once, or a zip.",
   grades:
     "courses.csv, grades.csv and, where there are any, periods.csv, exams.csv, recovery.csv at once, or a zip; the pieces of work of a OneRoster 1.1 gradebook likewise: lineItems.csv, results.csv, categories.csv. Rows that the files lack stay; a grade that is replaced stays on record.",
+  activity:
+    "activity.csv: student, source, at, kind; what students did on learning platforms or in the library. A row without a time says that the source knows the student. Rows that the file lacks stay.",
+  history:
+    "history.csv: student, outcome (1 for who left without finishing), and any inputs, a row for each past student. It takes the place of the one before.",
   incidents: "incidents.csv and incident_people.csv at once, or a zip. Incidents that the files lack stay.",
 };
 
@@ -74,6 +78,8 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
             { value: "timetable", label: "Calendar and timetable" },
             { value: "grades", label: "Course results" },
             { value: "incidents", label: "Incidents" },
+            { value: "activity", label: "Activity" },
+            { value: "history", label: "Past students" },
           ]}
         />
         <FileField accept=".csv,.zip" several chosen={(list) => void chosen(list)} disabled={busy}>
