@@ -161,6 +161,10 @@ func (h holding) review(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	cases, err = concerns.Cases(ctx, h.o.Store().Read(), h.clock.now) // some are closed by now
+	if err != nil {
+		return err
+	}
 	const hands = 16
 	at := h.clock.now
 	for i, f := range due {
@@ -169,7 +173,10 @@ func (h holding) review(ctx context.Context) error {
 		}
 		d := concerns.Decide{Student: f.Student}
 		on := at.Date()
+		open := concerns.OpenCaseOf(cases, f.Student)
 		switch {
+		case open != nil:
+			d.Kind, d.Owner, d.Until, d.Text = attention.OpenCase, open.Last().OwnerID, (on + 14).String(), "something more has come"
 		case len(f.Rules) > 1 && opened < hands:
 			opened++
 			d.Kind, d.Owner, d.Until, d.Text = attention.OpenCase, h.owners[opened%len(h.owners)], (on + 14 + day.Date(opened)).String(), "speak with the student, then with the home"

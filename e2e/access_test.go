@@ -83,10 +83,10 @@ func followUp(t *testing.T, s *school) {
 	w := s.open("ase")
 	w.goTo("/concerns")
 	w.see("Mika Ulvar")
-	w.click(`//div[contains(@class,"case")][.//button[text()="Oona Harle"]]//button[normalize-space()="Log a call"]`, "")
+	w.click(`//div[contains(@class,"case")][.//button[text()="Oona Harle"]]//button[normalize-space()="log a call"]`, "")
 	w.typed("will come in on Thursday")
-	w.MustElement(`.followup .date-field input`).MustInput("thu")
-	w.MustElementR(".followup button", "Save").MustFocus()
+	w.MustElement(`.under .date-field input`).MustInput("thu")
+	w.MustElementR(".under button", "Save").MustFocus()
 	w.keys(input.Enter)
 	w.see("spoke Tue 10 March, again Thu 12 March")
 	w.click("button.link", "Oona Harle")
@@ -174,9 +174,9 @@ func axe(t *testing.T, s *school) {
 			{"/desk", "Today at the desk", "Sign a visitor in"}, {"/trips", "harbour survey", "Plan a trip"}, {"/desk?group=travels+Petrel", "Tick none", ""}, {"/pass", "Check a pass", ""}, {"/station", "no", ""}, {"/check-in", "The code your teacher shows", ""}, {"/reader?class=48&slot=AM", "Not connected", ""},
 		},
 		"osk":    {{"/registers", "8 Halyard", ""}, {"/registers/48/AM", "still to mark", ""}, {"/trips", "Trips and visits", ""}, {"/absence", "lessons of this class", ""}},
-		"ase":    {{"/today", "Call home", ""}, {"/concerns", "Calls due", "^Log a call"}, {"/concerns?student=358", "What happened", "^called$"}},
+		"ase":    {{"/today", "Call home", ""}, {"/concerns", "Calls due", "^log a call"}, {"/concerns", "Calls due", "^Open"}, {"/concerns", "Calls due", "^Write to them"}, {"/concerns/reviews", "as they were then", ""}, {"/concerns/cases", "open case", "^Close"}, {"/concerns/outlook", "When not to trust it", "^Its coefficients"}, {"/concerns?student=358", "What happened", "^called$"}},
 		"kersey": {{"/desk", "Today at the desk", ""}, {"/today", "Call home", ""}},
-		"strom":  {{"/absence", "Why ", ""}, {"/concerns", "Any concern", ""}},
+		"strom":  {{"/absence", "Why ", ""}, {"/concerns", "undecided", ""}},
 	} {
 		const most = 20 // pages that are walked one after the other
 		for part := range slices.Chunk(pages, most) {

@@ -2,7 +2,9 @@
 package e2e
 
 import (
+	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net"
 	"net/http"
@@ -11,6 +13,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -21,7 +24,9 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 
+	"meldung/core/day"
 	"meldung/demo"
+	"meldung/store"
 )
 
 // binary is the program under test.
@@ -100,13 +105,37 @@ func launch(t *testing.T) *rod.Browser {
 // startDemo starts the demonstration at a time of its day.
 func startDemo(t *testing.T, at string) *school {
 	t.Helper()
-	return start(t, "demo", "--years", "1", "--at", "2026-03-10T"+at)
+	from, err := built()
+	require.NoError(t, err)
+	content, err := os.ReadFile(filepath.Join(from, store.File))
+	require.NoError(t, err)
+	data := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(data, store.File), content, 0o600))
+	return startIn(t, data, "demo", "--years", "1", "--at", "2026-03-10T"+at)
 }
+
+// built is a folder with the invented school as it is before the demonstration's day, built once for all tests.
+var built = sync.OnceValues(func() (folder string, err error) {
+	if folder, err = os.MkdirTemp(filepath.Dir(binary), "built-"); err != nil {
+		return "", err
+	}
+	db, err := store.Open(context.Background(), folder)
+	if err != nil {
+		return "", err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	return folder, demo.NewOf(demo.Options{Years: 1}).Build(context.Background(), db, day.MustDate("2026-03-10"), func(int) {})
+})
 
 func start(t *testing.T, args ...string) *school {
 	t.Helper()
+	return startIn(t, t.TempDir(), args...)
+}
+
+func startIn(t *testing.T, data string, args ...string) *school {
+	t.Helper()
 	addr := freeAddress(t)
-	s := &school{t: t, addr: addr, url: "http://" + addr, data: t.TempDir(), args: args}
+	s := &school{t: t, addr: addr, url: "http://" + addr, data: data, args: args}
 	s.up()
 	t.Cleanup(s.kill)
 	return s

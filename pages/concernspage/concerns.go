@@ -239,7 +239,7 @@ func (l *listing) past(ctx context.Context, reviews concerns.Reviews) (before ma
 func (l *listing) head(reviews concerns.Reviews, look concerns.Look) {
 	h := &l.out.Review
 	if h.Day != "" {
-		h.Begun = h.Begun && reviews.Now != nil
+		h.Begun = h.Begun || reviews.Now != nil
 		if reviews.Now == nil || reviews.Now.FinishedBy == nil {
 			h.Finished = ""
 		}

@@ -116,6 +116,9 @@ func TestAReview(t *testing.T) {
 	_, err = concerns.Finish(t.Context(), o, demotest.Ase, "", concerns.OfSections{})
 	require.NoError(t, err)
 
+	_, err = concerns.Settle(t.Context(), o, demotest.Ase, "", concerns.Decide{Student: a.ID, Kind: attention.NoAction, Text: "known"})
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err), "whom a case has in hand is not let go by a word")
+
 	// At 08:30 of that morning nothing of it was known.
 	early := show(t, o, demotest.Ase, "2026-03-10T08:30", concernspage.Ask{})
 	assert.False(t, early.Review.Begun)

@@ -152,6 +152,13 @@ func Settle(ctx context.Context, o *work.Office, p work.Person, key string, d De
 		if row.Until, err = d.until(tx.Now.Date()); err != nil {
 			return err
 		}
+		cases, err := Cases(ctx, tx.Tx, tx.Now)
+		if err != nil {
+			return err
+		}
+		if c := OpenCaseOf(cases, s.ID); c != nil && d.Kind != attention.OpenCase {
+			return work.Conflictf("%s is in a case with %s: keep it with its next date, or close it under Cases. Nothing was saved", s.Name(), c.Last().Owner)
+		}
 		found := look.Found[s.ID]
 		words := ""
 		switch d.Kind {
@@ -374,19 +381,23 @@ func Begin(ctx context.Context, o *work.Office, p work.Person, key string, of Of
 		return out, err
 	}
 	err = o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayBeginReview, Kind: "review begun", In: of, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
-		n, on := 0, day.NoStart
+		n, begun, on := 0, 0, day.NoStart
 		err := of.each(ctx, tx, v, looks, func(_ work.Section, look Look, now Reviews) error {
 			on = now.Date
 			if now.Now != nil {
 				if now.Date == tx.Now.Date() {
-					return work.Conflictf("the review of %s has begun already; read it again, or decide", on.Spoken())
+					return nil // in another section it may not
 				}
 				on = tx.Now.Date()
 			}
+			begun++
 			n += len(look.Found)
 			_, err := begin(ctx, tx, on, look)
 			return err
 		})
+		if err == nil && begun == 0 {
+			return work.Conflictf("the review of %s has begun already; run the rules again, or decide", on.Spoken())
+		}
 		out = tx.Receipt(fmt.Sprintf("Review of %s begun with %d students", on.Spoken(), n))
 		return err
 	})

@@ -55,13 +55,15 @@ function Review({ p, file }: { p: Page; file: (format: "csv" | "xlsx") => string
   const [doing, setDoing] = useState<{ student: number; what: Doing }>();
   const teacher = who.role === "teacher";
   const at = p.rows.findIndex((r) => r.student.id === current);
-  const row = p.rows[Math.max(at, 0)];
+  const row = p.rows[at] ?? p.rows.find((r) => r.due) ?? p.rows[0]; // until one is chosen, the first that waits
 
   useEffect(() => {
     if (current) document.querySelector(`[data-row="${current}"]`)?.scrollIntoView({ block: "nearest" });
   }, [current]);
-  const move = (by: number) =>
-    setCurrent(p.rows[Math.min(Math.max(Math.max(at, 0) + by, 0), p.rows.length - 1)]?.student.id);
+  const move = (by: number) => {
+    const from = row ? p.rows.indexOf(row) : 0;
+    setCurrent(p.rows[Math.min(Math.max(from + by, 0), p.rows.length - 1)]?.student.id);
+  };
   const begin = (what: Doing) => {
     if (!row) return;
     setCurrent(row.student.id);

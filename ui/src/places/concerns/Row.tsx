@@ -151,8 +151,8 @@ function Hand({
         {p.mayDecide && r.due && (
           <>
             {act("case", r.case ? "Keep" : "Open", "O", true)}
-            {act("wait", "Wait", "W")}
-            {act("none", "No action", "N")}
+            {!r.case && act("wait", "Wait", "W")}
+            {!r.case && act("none", "No action", "N")}
           </>
         )}
         {p.mayDecide && !r.due && (
