@@ -35,7 +35,7 @@ type School struct {
 // is over.
 var (
 	tables = []string{work.PastMarks, "student_list", "student_list_member", "followup", "incident", "incident_version", "incident_person", "conduct_word",
-		"result", "result_rule", "result_period", "graded_course", "line_item", "item_score", "own_field", "own_value", "learning_activity", "outlook_history", "review"}
+		"result", "result_rule", "result_period", "graded_course", "line_item", "item_score", "own_field", "own_value", "learning_activity", "outlook_history", "review", "setting"}
 	today = []string{"mark", "movement", "call"}
 )
 
