@@ -215,3 +215,19 @@ func AddConcernsTold(ctx context.Context, tx *sqlx.Tx, rows []ConcernTold) error
 	return inBatches(ctx, tx, `INSERT INTO concern_told (rule, student_id, as_at, account_id, journal_id)
 		VALUES (:rule, :student_id, :as_at, :account_id, :journal_id) ON CONFLICT DO NOTHING`, rows)
 }
+
+// ReviewDecisionsOf returns what was decided about a student and stands, the newest first.
+func ReviewDecisionsOf(ctx context.Context, q Queryer, student ids.Student) ([]ReviewDecision, error) {
+	return list[ReviewDecision](ctx, q, `SELECT x.*, `+origin+` FROM review_decision x`+originJoin+`WHERE x.student_id = ? AND x.undone_by IS NULL ORDER BY x.id DESC LIMIT 60`, student)
+}
+
+// CaseChangesOf returns what became of a student's cases and stands, the newest first.
+func CaseChangesOf(ctx context.Context, q Queryer, student ids.Student) ([]CaseChange, error) {
+	return list[CaseChange](ctx, q, `SELECT x.*, o.name AS owner, `+origin+` FROM case_change x`+originJoin+`JOIN account o ON o.id = x.owner_id JOIN student_case c ON c.id = x.case_id
+		WHERE c.student_id = ? AND x.undone_by IS NULL AND c.undone_by IS NULL ORDER BY x.id DESC LIMIT 60`, student)
+}
+
+// ConcernWordsOf returns what was said of a student for reviews and stands, the newest first.
+func ConcernWordsOf(ctx context.Context, q Queryer, student ids.Student) ([]ConcernWord, error) {
+	return list[ConcernWord](ctx, q, `SELECT x.*, `+origin+` FROM concern_word x`+originJoin+`WHERE x.student_id = ? AND x.undone_by IS NULL ORDER BY x.id DESC LIMIT 60`, student)
+}

@@ -14,6 +14,7 @@ import (
 	"meldung/core/ids"
 	"meldung/demo/demotest"
 	"meldung/pages/concernspage"
+	"meldung/pages/studentpage"
 	"meldung/work"
 	"meldung/work/concerns"
 	"meldung/work/incidents"
@@ -266,6 +267,18 @@ func TestATeachersConcerns(t *testing.T) {
 	assert.Equal(t, "asleep by noon", told.Words[0].Text)
 	assert.NotEmpty(t, told.Rate)
 	settle(t, o, demotest.Ase, concerns.Decide{Student: quiet, Kind: attention.NoAction, Text: "spoke with them"})
+	sheet := func(p work.Person) (out string) {
+		v, err := studentpage.Show(t.Context(), o, p, quiet, "")
+		require.NoError(t, err)
+		for _, h := range v.Happened {
+			out += h.Text + "\n"
+		}
+		return out
+	}
+	assert.Contains(t, sheet(demotest.Ase), "Review: no action · spoke with them")
+	assert.Contains(t, sheet(demotest.Ase), "For the review: asleep by noon")
+	assert.NotContains(t, sheet(demotest.Osk), "Review: ")
+	assert.NotContains(t, sheet(demotest.Maud), "Review: ")
 	assert.False(t, rowOf(show(t, o, demotest.Ase, "", concernspage.Ask{}), quiet).Due)
 }
 

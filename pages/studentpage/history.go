@@ -13,6 +13,7 @@ import (
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/concerns"
 	"meldung/work/incidents"
 )
 
@@ -56,6 +57,11 @@ func addHistory(ctx context.Context, v work.Section, out *StudentSheet, p work.P
 	}
 	if p.May(work.MaySeeConduct) {
 		if err := conductHistory(ctx, v.Snapshot, out, s, m, add); err != nil {
+			return err
+		}
+	}
+	if p.May(work.MaySeeCases) {
+		if err := reviewHistory(ctx, q, s, add); err != nil {
 			return err
 		}
 	}
@@ -235,6 +241,31 @@ func talkHistory(ctx context.Context, v work.Snapshot, s store.Student, add func
 		add(HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Follow-up: "+f.Outcome, f.Note, nextText(f.NextDate)), By: f.By}, day.At(f.Date, f.Minute), f.Known, f.Journal)
 	}
 	return nil
+}
+
+// reviewHistory adds what was said for reviews, decided at them, and what became of cases.
+func reviewHistory(ctx context.Context, q store.Queryer, s store.Student, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
+	decisions, err := store.ReviewDecisionsOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, d := range decisions {
+		if d.CaseID == nil { // else the case says it
+			add(HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Review: "+concerns.DecisionWords(d), d.Text), By: d.By}, d.Known, d.Known, d.Journal)
+		}
+	}
+	changes, err := store.CaseChangesOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range changes {
+		add(HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Case "+c.Kind+", with "+c.Owner, c.Text, nextText(c.NextDate)), By: c.By}, c.Known, c.Known, c.Journal)
+	}
+	words, err := store.ConcernWordsOf(ctx, q, s.ID)
+	for _, w := range words {
+		add(HappenedView{Kind: "follow-up", Text: "For the review: " + w.Text, By: w.By}, w.Known, w.Known, w.Journal)
+	}
+	return err
 }
 
 // nextText says when the next contact is due.

@@ -77,6 +77,6 @@ describe("the outlook", () => {
     testServer({ "/api/outlook": { ...view, any: false, problem: "no past students have been brought yet" } });
     renderPage(<Outlook />, "/concerns/outlook");
     expect(await screen.findByText("No past students have been brought yet.")).toBeInTheDocument();
-    expect(screen.getByText(/The school can fill in by itself: absence_rate/)).toBeInTheDocument();
+    expect(screen.getByText(/The program fills in: absence_rate/)).toBeInTheDocument();
   });
 });

@@ -136,7 +136,7 @@ function Use({ v, done }: { v: View; done: () => void }) {
       <div className="look-line look-wrap">
         <span>
           {current
-            ? "It stands on the review, for the office, the pastoral leads and the leaders."
+            ? "Chances are shown on the review, to the office, the pastoral leads and the leaders."
             : v.rule.on
               ? "Past students were brought since it was switched on: it rests until it is switched on again."
               : "Nobody sees a chance. Read this page first."}
@@ -278,7 +278,7 @@ function Inputs({ v }: { v: View }) {
 function Known({ v }: { v: View }) {
   return (
     <p className="empty look-small">
-      The school can fill in by itself: {v.known.join(", ")}. Any other input comes from an own field of its name.
+      The program fills in: {v.known.join(", ")}. Any other input comes from an own field of its name.
     </p>
   );
 }
