@@ -72,18 +72,43 @@ func (p *people) addPast(ctx context.Context, tx *sqlx.Tx, journal ids.Entry) er
 	if err != nil {
 		return err
 	}
+	stage, err := store.SaveOwnField(ctx, tx, store.OwnField{Place: 1, Name: "Years in this stage", Kind: string(ownfield.Number), Sees: store.Words{"officer", "pastoral", "leader"}, Changes: store.Words{"officer", "pastoral"}, Origin: store.Origin{Journal: journal}})
+	if err != nil {
+		return err
+	}
 	r := rand.New(rand.NewPCG(seed, 32))
 	for i := range p.school.Students {
 		s := &p.school.Students[i]
+		v := store.OwnValue{FieldID: stage, StudentID: s.ID, Value: strconv.Itoa(yearsInStage(s.Year, r.IntN(20) == 0)), Origin: store.Origin{Journal: journal}}
+		if err := store.SetOwnValue(ctx, tx, v); err != nil {
+			return err
+		}
 		if s.ID == p.named("Maren Holt").ID || r.IntN(40) == 0 {
 			continue
 		}
-		v := store.OwnValue{FieldID: field, StudentID: s.ID, Value: strconv.Itoa(poisson(r, 0.25)), Origin: store.Origin{Journal: journal}}
+		v.FieldID, v.Value = field, strconv.Itoa(poisson(r, 0.25))
 		if err := store.SetOwnValue(ctx, tx, v); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// yearsInStage is how many years a student of a year has been in this stage of school, one more who did one twice.
+func yearsInStage(year string, twice bool) int {
+	n, err := strconv.Atoi(year)
+	if err != nil {
+		return 1
+	}
+	first := n
+	for sectionOf(first-1) == sectionOf(n) && first > years[0] {
+		first--
+	}
+	n += 1 - first
+	if twice {
+		n++
+	}
+	return n
 }
 
 // platform is where the invented school's students learn beside lessons.

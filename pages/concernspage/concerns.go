@@ -92,6 +92,9 @@ func (l *listing) make(ctx context.Context) error {
 	asAt := day.NoStart
 	for _, look := range looks {
 		asAt = max(asAt, look.AsAt)
+		if look.Outlook != nil && l.p.May(work.MaySeeOutlook) {
+			l.out.Chances = fmt.Sprintf("A chance is how often past students with such figures left without finishing, learned from %d of them.", len(look.Outlook.History.Rows))
+		}
 		if err := l.section(ctx, look); err != nil {
 			return err
 		}

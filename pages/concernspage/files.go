@@ -25,14 +25,14 @@ func Keep(ctx context.Context, o *work.Office, p work.Person, asAt string, ask A
 		return pages.File{}, err
 	}
 	list := sheet.List{Title: "Concerns", About: []string{"Review of " + v.Review.Date + ", figures as at " + v.Label, work.Join(", ", v.Scope, v.Group), ofStudents, "Made by " + p.Name},
-		Columns: []sheet.Column{{Heading: "Turn", Width: 10}, {Heading: "Student", Width: 26}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "Rules", Width: 8, Number: true}, {Heading: "At the review before", Width: 18, Number: true},
+		Columns: []sheet.Column{{Heading: "Turn", Width: 10}, {Heading: "Student", Width: 26}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "Years in this stage", Width: 10}, {Heading: "Rules", Width: 8, Number: true}, {Heading: "At the review before", Width: 18, Number: true},
 			{Heading: "Why", Width: 70}, {Heading: "Since", Width: 16}, {Heading: "Days missed in %", Width: 14, Decimal: 1}, {Heading: "Unexcused", Width: 10, Number: true}, {Heading: "Outlook in %", Width: 12, Decimal: 1}, {Heading: "From", Width: 8, Decimal: 1}, {Heading: "To", Width: 8, Decimal: 1}, {Heading: "Said", Width: 40}, {Heading: "In hand", Width: 34}, {Heading: "To decide", Width: 10}}}
 	for _, r := range v.Rows {
 		var said []string
 		for _, w := range r.Words {
 			said = append(said, w.By+": "+w.Text)
 		}
-		list.Rows = append(list.Rows, []string{turnWords[r.Turn], r.Student.Name, r.Student.Number, r.Student.Form, strconv.Itoa(len(r.Concerns)), strconv.Itoa(r.Before), whys(r.Concerns), r.Since, r.Rate, strconv.Itoa(r.Unexcused), r.chance(0), r.chance(1), r.chance(2),
+		list.Rows = append(list.Rows, []string{turnWords[r.Turn], r.Student.Name, r.Student.Number, r.Student.Form, r.InStage, strconv.Itoa(len(r.Concerns)), strconv.Itoa(r.Before), whys(r.Concerns), r.Since, r.Rate, strconv.Itoa(r.Unexcused), r.chance(0), r.chance(1), r.chance(2),
 			strings.Join(said, "; "), inHand(r), map[bool]string{true: "yes"}[r.Due]})
 	}
 	return pages.ListFile("concerns-"+v.AsAt, list, format)

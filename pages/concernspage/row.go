@@ -64,6 +64,7 @@ func (r rowing) row() *row {
 	}
 	r.concerns(&out.ConcernRow, found)
 	if l.p.May(work.MaySeeOutlook) {
+		out.InStage = r.look.InStage(r.id)
 		out.Chance = chanceOf(found.Outlook, r.look.OutlookRule)
 	}
 	for _, past := range r.course {

@@ -96,6 +96,7 @@ type Chance struct {
 // ConcernRow is a student on the review.
 type ConcernRow struct {
 	Student   pages.StudentRef   `json:"student"`
+	InStage   string             `json:"inStage" doc:"Years spent in this stage of school, of an own field of that name; empty where nobody knows, and for teachers"`
 	Turn      string             `json:"turn" enum:"new,rising,holding,easing"`
 	Due       bool               `json:"due" doc:"A decision is to be made"`
 	Gone      bool               `json:"gone" doc:"No rule finds the student any more"`
@@ -158,6 +159,7 @@ type ConcernsView struct {
 	Any       int            `json:"any" doc:"Whom any rule finds now"`
 	Kinds     []ConcernCount `json:"kinds"`
 	Review    ReviewNow      `json:"review"`
+	Chances   string         `json:"chances" doc:"What a chance means; empty where the school uses no outlook, and for teachers"`
 	Rows      []ConcernRow   `json:"rows"`
 	Due       []CallDue      `json:"due"`
 	Outcomes  []string       `json:"outcomes"`

@@ -10,6 +10,7 @@ import (
 	"meldung/core/attention"
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/outlook"
 	"meldung/core/policy"
 	"meldung/core/results"
 	"meldung/store"
@@ -29,6 +30,8 @@ type School struct {
 	Outlook     *outlooks.Model // nil where the school uses none
 	OutlookRule outlooks.OutlookRule
 	ReviewDays  []int // the school days of its reviews, and the last
+
+	inputs func(i int) func(d int) []outlook.Value // of the outlook: of a student, as at a school day
 }
 
 // tables are those that facts are made of; today's are those that change all day, and are read of a day that
@@ -132,9 +135,9 @@ func (s *School) foresee(ctx context.Context, on day.Date) error {
 	}
 	slices.Sort(s.ReviewDays)
 	s.ReviewDays = append(s.ReviewDays, s.Upto)
-	read := s.Outlook.Reader(s.School)
+	s.inputs = s.Outlook.Reader(s.School)
 	for i := range s.Students {
-		at := read(i)
+		at := s.inputs(i)
 		for _, d := range s.ReviewDays {
 			p := s.Outlook.Of(at(d)).Probability
 			s.Students[i].Outlooks = append(s.Students[i].Outlooks, attention.Field{From: s.Date(d), Value: attention.Value{Kind: attention.Number, Num: int64(math.Round(p * parts)), Den: parts}})
@@ -269,8 +272,26 @@ func (g *gathering) fields(ctx context.Context) error {
 	return err
 }
 
-// changesField is the own field that says how often a student has changed school.
-const changesField = "changes of school"
+// The own fields that say how often a student has changed school, and how many years they have spent in this stage
+// of it.
+const (
+	changesField = "changes of school"
+	stageField   = "years in this stage"
+)
+
+// InStage is how many years a student has spent in this stage of school; empty where nobody knows.
+func (s *School) InStage(id ids.Student) string {
+	i := s.Section.Place(id)
+	if i < 0 {
+		return ""
+	}
+	for name, held := range s.Students[i].Fields {
+		if strings.EqualFold(name, stageField) && len(held) > 0 {
+			return held[len(held)-1].Value.Word
+		}
+	}
+	return ""
+}
 
 // activity is what learning platforms and the library know.
 func (g *gathering) activity(ctx context.Context) error {

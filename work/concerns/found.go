@@ -168,7 +168,7 @@ func (s *School) foreseen(i int) *Foreseen {
 	if m == nil {
 		return nil
 	}
-	at := m.Reader(s.School)(i)
+	at := s.inputs(i)
 	days := s.ReviewDays[max(0, len(s.ReviewDays)-courseLength):]
 	out := &Foreseen{}
 	var level []outlook.Value // of the last move beyond noise

@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -16,6 +17,18 @@ import (
 	"meldung/work/check"
 	"meldung/work/ownfields"
 )
+
+// bare is a copy of the school without fields of its own.
+func bare(t *testing.T) *work.Office {
+	t.Helper()
+	o := demotest.Copy(t)
+	require.NoError(t, o.Store().Write(t.Context(), func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(t.Context(), `DELETE FROM own_value; DELETE FROM own_field`)
+		return err
+	}))
+	require.NoError(t, o.Reload(t.Context()))
+	return o
+}
 
 // fields are a text that teachers see on the roll, and a choice of the office's own.
 func fields(t *testing.T, o *work.Office) (seat, bus ids.OwnField) {
@@ -50,7 +63,7 @@ func taught(t *testing.T, o *work.Office) (own, other ids.Student) {
 }
 
 func TestOwnFields(t *testing.T) {
-	o := demotest.Copy(t)
+	o := bare(t)
 	ctx := t.Context()
 	seat, bus := fields(t, o)
 	own, other := taught(t, o)
@@ -116,7 +129,7 @@ func TestOwnFields(t *testing.T) {
 }
 
 func TestWhichFieldsThereAre(t *testing.T) {
-	o := demotest.Copy(t)
+	o := bare(t)
 	ctx := t.Context()
 	seat, bus := fields(t, o)
 	v, err := pages.OwnFields(ctx, o)
@@ -151,7 +164,7 @@ func TestWhichFieldsThereAre(t *testing.T) {
 
 // What is exported is imported again without a change; a file is taken whole or not at all.
 func TestOwnFieldsInFiles(t *testing.T) {
-	o := demotest.Copy(t)
+	o := bare(t)
 	ctx := t.Context()
 	seat, _ := fields(t, o)
 	own, _ := taught(t, o)

@@ -4749,6 +4749,8 @@ export interface components {
             due: boolean;
             /** @description No rule finds the student any more */
             gone: boolean;
+            /** @description Years spent in this stage of school, of an own field of that name; empty where nobody knows, and for teachers */
+            inStage: string;
             last?: components["schemas"]["FollowupView"];
             /** @description Came to be found after the review had begun */
             late: boolean;
@@ -4784,6 +4786,8 @@ export interface components {
              */
             any: number;
             asAt: string;
+            /** @description What a chance means; empty where the school uses no outlook, and for teachers */
+            chances: string;
             due: components["schemas"]["CallDue"][];
             /** @description The group that is asked for, in words; empty for everyone */
             group: string;

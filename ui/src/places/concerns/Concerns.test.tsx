@@ -28,6 +28,7 @@ const concern = (kind: string, area: string, figure: string, why: string, fresh 
 
 const row = (id: number, name: string, more: Partial<Schemas["ConcernRow"]>): Schemas["ConcernRow"] => ({
   student: student(id, name),
+  inStage: "",
   turn: "new",
   due: true,
   gone: false,
@@ -124,6 +125,7 @@ const view: Schemas["ConcernsView"] = {
     { id: 2, name: "D. Ase", mine: false },
     { id: 41, name: "R. Tolvan", mine: true },
   ],
+  chances: "",
   mayDecide: true,
   mayTell: true,
   maySet: false,

@@ -2,7 +2,7 @@ import "./concerns.css";
 import { keepPreviousData } from "@tanstack/react-query";
 import { Select } from "antd";
 import { useEffect, useMemo, useState } from "react";
-import { useOutletContext } from "react-router";
+import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { Tick } from "../../parts/controls/Tick";
@@ -107,6 +107,11 @@ function Review({ p, file }: { p: Page; file: (format: "csv" | "xlsx") => string
           title={plural(p.rows.length, "student")}
           extra={p.rows.length > 0 ? <Areas areas={p.rows.flatMap((r) => r.areas)} /> : `as at ${p.label}`}
         >
+          {p.chances && (
+            <p className="chances look-small look-muted">
+              {p.chances} <Link to="/concerns/outlook">How far to trust it</Link>
+            </p>
+          )}
           {p.rows.length === 0 && (
             <Nobody p={p} narrowed={["kind", "group", "owner", "undecided"].some((x) => params.has(x))} />
           )}

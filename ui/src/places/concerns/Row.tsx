@@ -41,7 +41,10 @@ export function Row({
       <div className={current ? "case chosen" : "case"} onClick={choose} data-row={r.student.id}>
         <div className="look-two">
           <StudentName student={r.student} form={false} />
-          <span className="look-small look-muted">{r.student.form}</span>
+          <span className="look-small look-muted">
+            {r.student.form}
+            {r.inStage && <span title="years in this stage of school">{` · year ${r.inStage} here`}</span>}
+          </span>
         </div>
         <div className="look-small">
           {r.chance && (
@@ -111,13 +114,19 @@ function Why({ r }: { r: Concern }) {
       ))}
       {r.concerns.length > 0 && (
         <span className="look-muted">
-          {[...besides, `since ${r.since}`].join(" · ")}
+          {[...besides, `since ${r.since}`, weighs(r)].filter(Boolean).join(" · ")}
           {r.late && " · came after the review had begun"}
           {r.gone && " · not any more"}
         </span>
       )}
     </div>
   );
+}
+
+/** The areas that weigh on the chance as much as the school calls a concern. */
+function weighs(r: Concern): string {
+  const areas = r.chance?.shares.filter((s) => s.concern).map((s) => s.area) ?? [];
+  return areas.length > 0 ? `${areas.join(", ")} ${areas.length > 1 ? "weigh" : "weighs"} on the chance` : "";
 }
 
 /** In whose hands the student is, or what is to be decided. */
