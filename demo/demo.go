@@ -145,6 +145,9 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 	if err != nil {
 		return err
 	}
+	if s.people.noReviews {
+		return nil
+	}
 	return s.holdReviews(ctx, db, until)
 }
 

@@ -52,7 +52,7 @@ func TestTheYearBefore(t *testing.T) {
 	now := day.At(day.MustDate("2025-09-12"), day.MustMinute("20:00"))
 	db, err := store.Open(t.Context(), t.TempDir())
 	require.NoError(t, err)
-	require.NoError(t, demo.NewOf(demo.Options{Years: 2}).Build(t.Context(), db, now.Date(), func(int) {}))
+	require.NoError(t, demo.NewOf(demo.Options{Years: 2, NoReviews: true}).Build(t.Context(), db, now.Date(), func(int) {}))
 	o, err := work.Open(t.Context(), db, demotest.NewClock(now))
 	require.NoError(t, err)
 	this, err := absencepage.Show(t.Context(), o, "", pages.AbsenceAsk{})

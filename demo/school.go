@@ -55,6 +55,7 @@ type people struct {
 	formOf        map[ids.Student]int  // which of the year group's forms
 	left          map[ids.Student]int  // how many years back who is gone left
 	past          []*earlierYear
+	noReviews     bool
 	present       int // students of the present year, the first so many
 }
 
@@ -62,6 +63,8 @@ type people struct {
 type Options struct {
 	Students int // about so many; 0 for Fairlead's 612
 	Years    int // school years, the present one included; 0 for one
+
+	NoReviews bool // nobody has held a review: it is built in half the time
 }
 
 // formSize is how many students a form has, in the mean.
@@ -69,7 +72,7 @@ const formSize = 25.5
 
 func newSchool(o Options) *people {
 	p := &people{random: rand.New(rand.NewPCG(seed, 1)), students: map[string]*store.Student{}, subject: map[string]ids.Course{}, forms: map[string]ids.Class{},
-		years: max(1, o.Years), formsEach: len(formNames), sets: map[string]ids.Class{}, formOf: map[ids.Student]int{}}
+		years: max(1, o.Years), noReviews: o.NoReviews, formsEach: len(formNames), sets: map[string]ids.Class{}, formOf: map[ids.Student]int{}}
 	if o.Students > 0 {
 		p.formsEach = max(len(formNames), int(float64(o.Students)/float64(len(years))/formSize+0.5))
 	}

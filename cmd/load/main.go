@@ -97,6 +97,6 @@ func build(ctx context.Context, o options) error {
 	if err != nil {
 		return err
 	}
-	err = demo.NewOf(demo.Options{Students: o.students, Years: o.years}).Build(ctx, db, morning.Date(), func(int) {})
+	err = demo.NewOf(demo.Options{Students: o.students, Years: o.years, NoReviews: true}).Build(ctx, db, morning.Date(), func(int) {})
 	return errors.Join(err, db.Close())
 }

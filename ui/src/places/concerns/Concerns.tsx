@@ -100,7 +100,7 @@ function Review({ p, file }: { p: Page; file: (format: "csv" | "xlsx") => string
           <Panel title="Rules" extra={`of ${p.students}${throughout(p.scope)}`}>
             <Kinds p={p} />
           </Panel>
-          {!teacher && <ReviewPanel p={p} />}
+          {!teacher && p.review.day && <ReviewPanel p={p} />}
           {!teacher && <Calls p={p} />}
         </div>
         <Panel
