@@ -142,7 +142,7 @@ func searchFinds(w *window) {
 
 func textIsAnswered(t *testing.T, w *window) {
 	w.typed("x")
-	w.see("Text ")
+	w.see("Goes to") // before that is seen, Enter sends nothing
 	w.keys(input.Enter)
 	w.see("Written to")
 	w.clockTo("09:17")

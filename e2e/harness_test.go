@@ -217,7 +217,7 @@ func (w *window) goTo(path string) {
 // field finds an input by its label.
 func (w *window) field(label string) *rod.Element {
 	w.t.Helper()
-	return w.MustElementX(fmt.Sprintf(`//label[normalize-space(text())=%q]//input | //input[@aria-label=%q]`, label, label))
+	return w.Timeout(time.Minute).MustElementX(fmt.Sprintf(`//label[normalize-space(text())=%[1]q]//*[self::input or self::textarea] | //*[self::input or self::textarea][@aria-label=%[1]q]`, label)).CancelTimeout()
 }
 
 // click clicks on what a selector, or a path from //, and a pattern of its text find. What is made

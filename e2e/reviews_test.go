@@ -73,7 +73,14 @@ func TestReviewOfConcerns(t *testing.T) {
 
 	// What was done by mistake is taken back.
 	w.goTo("/concerns?kind=two-incidents")
-	w.see("13 students")
+	w.see("Two incidents in 30 days")
+	w.click("button", "^Write to them")
+	w.see("Who gets it")
+	w.field("Subject").MustInput("The quay after school")
+	w.field("Text").MustInput("Dear {addressees}, we would like to speak with you about {given name}.")
+	w.see("we would like to speak with you about") // as the first of them gets it
+	w.click(".write-to-many button", "^Send")
+	w.see("on the way by e-mail")
 	w.goTo("/concerns?undecided=1")
 	w.see(fmt.Sprintf("%d students", due-4))
 
@@ -104,10 +111,10 @@ func TestReviewOfConcerns(t *testing.T) {
 	w.see("asleep by noon since Friday")
 
 	admin := s.open("admin")
-	for range 5 {
-		played := admin.MustEval(`() => fetch("/api/demo/clock", { method: "POST", headers: { "Content-Type": "application/json" }, body: '{"to":"next"}' }).then((r) => r.status)`)
-		assert.Equal(t, 204, played.Int())
-	}
+	// Reviews are on Wednesdays from now on: the next is tomorrow's.
+	const post = `(path, body) => fetch(path, { method: "POST", headers: { "Content-Type": "application/json", "Idempotency-Key": "next " + path }, body }).then((r) => r.status)`
+	assert.Equal(t, 200, w.MustEval(post, "/api/reviews/rule", `{"weekday":3,"weeks":1}`).Int())
+	assert.Equal(t, 204, admin.MustEval(post, "/api/demo/clock", `{"to":"next"}`).Int())
 	w.goTo("/concerns")
 	w.see("New since Tue 10 March")
 	w.see("Easing")

@@ -111,7 +111,7 @@ type Decided struct {
 	Here  bool     // at the review that is being held
 	Open  bool     // of a case: it is open still
 	Until day.Date // of waiting
-	AsAt  day.Date // the school day on whose figures it was decided
+	AsAt  day.Date // when it was decided: a stretch that had begun by then was known
 	Rules []string // that matched then
 }
 

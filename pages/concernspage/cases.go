@@ -9,6 +9,7 @@ import (
 	"meldung/pages"
 	"meldung/work"
 	"meldung/work/concerns"
+	"meldung/work/outlooks"
 )
 
 // CaseStep is something that became of a case.
@@ -60,6 +61,9 @@ func Cases(ctx context.Context, o *work.Office, p work.Person, asAt string, owne
 		return out, err
 	}
 	out.MayChange = m.Live && p.May(work.MayChangeCase)
+	if err := outlooks.Warm(ctx, o); err != nil {
+		return out, err
+	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
 		out.Scope = v.ScopeText(m.Scope)
 		all, err := concerns.Cases(ctx, v.Store(), m.Known)
@@ -118,34 +122,21 @@ func caseView(v work.Snapshot, p work.Person, m work.Moment, c concerns.Case, lo
 		end = last.Known.Date()
 	}
 	out := CaseView{ID: c.ID, Student: pages.Student(v, v.School.StudentOf(c.StudentID), m.Date), Open: c.Open(), Owner: last.Owner, OwnerID: last.OwnerID, Mine: last.OwnerID == p.Account,
-		Opened: c.Known.Date().Spoken(), Days: int(end - c.Known.Date()), Seen: last.ID, Then: views(then), Rate: then.Rate, Now: []ConcernView{}, Steps: []CaseStep{}}
+		Opened: spokenBy(c.Known.Date(), m.Date), Days: int(end - c.Known.Date()), Seen: last.ID, Then: views(then, true), Rate: then.Rate, Now: []ConcernView{}, Steps: []CaseStep{}}
 	if last.NextDate != nil && c.Open() {
 		out.Next, out.NextDay, out.Overdue = last.NextDate.Spoken(), last.NextDate.String(), *last.NextDate < m.Date
 	}
 	for _, l := range looks {
 		if f, ok := l.FiguresOf(c.StudentID); ok {
-			out.Now, out.RateNow = views(l.Found[c.StudentID]), f.Rate
+			out.Now, out.RateNow = views(l.Found[c.StudentID], true), f.Rate
 		}
 	}
 	for _, x := range slices.Backward(c.Changes) {
-		one := CaseStep{Kind: x.Kind, Owner: x.Owner, Text: x.Text, By: x.By, On: spoken(x.Known)}
+		one := CaseStep{Kind: x.Kind, Owner: x.Owner, Text: x.Text, By: x.By, On: spoken(x.Known, m.Date)}
 		if x.NextDate != nil {
 			one.Next = x.NextDate.Spoken()
 		}
 		out.Steps = append(out.Steps, one)
 	}
 	return out, nil
-}
-
-// views are what rules found, for those who may see all of it.
-func views(f concerns.Found) []ConcernView {
-	out := []ConcernView{}
-	for _, x := range f.Rules {
-		c := ConcernView{Kind: x.Rule, Area: x.Area, Figure: x.Title, Why: x.Why, Since: x.Since.Spoken()}
-		if x.Courses != "" {
-			c.Why += ": " + x.Courses
-		}
-		out = append(out, c)
-	}
-	return out
 }

@@ -206,7 +206,9 @@ func (l *listing) section(ctx context.Context, look concerns.Look) error {
 			continue
 		}
 		if r := (rowing{l, look, reviews, kept, before, course, id}).row(); r != nil {
-			l.of++
+			if len(r.Concerns) > 0 || len(r.Words) > 0 {
+				l.of++
+			}
 			if r.Due {
 				l.due++
 			}

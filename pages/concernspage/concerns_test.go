@@ -85,6 +85,7 @@ func TestAReview(t *testing.T) {
 	_, err := concerns.Settle(t.Context(), o, demotest.Ase, "", concerns.Decide{Student: 99999, Kind: attention.NoAction, Text: "x"})
 	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
 	assert.False(t, show(t, o, demotest.Ase, "", concernspage.Ask{}).Review.Begun, "what was refused began nothing")
+	assert.Equal(t, r.Of, len(slices.DeleteFunc(slices.Clone(before.Rows), func(r concernspage.ConcernRow) bool { return len(r.Concerns)+len(r.Words) == 0 })), "whom no rule finds any more is not on it")
 
 	settle(t, o, demotest.Ase, concerns.Decide{Student: a.ID, Kind: attention.OpenCase, Owner: demotest.Officer.Account, Until: "2026-03-16", Text: "see the home"})
 	settle(t, o, demotest.Officer, concerns.Decide{Student: b.ID, Kind: attention.WaitFor, Until: "2026-03-20", Text: "new ferry"})
@@ -170,7 +171,7 @@ func turnsOf(rows []concernspage.ConcernRow) (out []string) {
 
 // A decision ends a row's turn until a rule comes to find the student that did not before.
 func TestANewConcernEndsADecision(t *testing.T) {
-	o := demotest.Copy(t)
+	o, clock := demotest.CopyWithClock(t)
 	row := dues(show(t, o, demotest.Ase, "", concernspage.Ask{Rule: "failing-course"}))[0]
 	require.False(t, slices.ContainsFunc(row.Concerns, func(c concernspage.ConcernView) bool { return c.Kind == "two-incidents" }))
 	settle(t, o, demotest.Ase, concerns.Decide{Student: row.Student.ID, Kind: attention.WaitFor, Until: "2026-03-27"})
@@ -185,6 +186,15 @@ func TestANewConcernEndsADecision(t *testing.T) {
 	i := slices.IndexFunc(after.Concerns, func(c concernspage.ConcernView) bool { return c.Kind == "two-incidents" })
 	require.GreaterOrEqual(t, i, 0)
 	assert.True(t, after.Concerns[i].Fresh)
+
+	// What was known when it was decided does not ask again when its day is over.
+	settle(t, o, demotest.Ase, concerns.Decide{Student: row.Student.ID, Kind: attention.WaitFor, Until: "2026-03-27"})
+	assert.False(t, rowOf(show(t, o, demotest.Ase, "", concernspage.Ask{}), row.Student.ID).Due)
+	clock.Set(day.At(day.MustDate("2026-03-11"), day.MustMinute("08:51")))
+	require.NoError(t, o.Reload(t.Context()))
+	next := rowOf(show(t, o, demotest.Ase, "", concernspage.Ask{}), row.Student.ID)
+	require.Equal(t, "two-incidents", next.Concerns[slices.IndexFunc(next.Concerns, func(c concernspage.ConcernView) bool { return c.Kind == "two-incidents" })].Kind)
+	assert.False(t, next.Due)
 }
 
 // Twenty who decide at once begin one review; two about one student are told of each other.
@@ -267,6 +277,7 @@ func TestATeachersConcerns(t *testing.T) {
 	assert.Equal(t, "asleep by noon", told.Words[0].Text)
 	assert.NotEmpty(t, told.Rate)
 	settle(t, o, demotest.Ase, concerns.Decide{Student: quiet, Kind: attention.NoAction, Text: "spoke with them"})
+	assert.Equal(t, told.Rate, rowOf(show(t, o, demotest.Ase, "", concernspage.Ask{}), quiet).Rate, "whom no rule finds keeps the figures")
 	sheet := func(p work.Person) (out string) {
 		v, err := studentpage.Show(t.Context(), o, p, quiet, "")
 		require.NoError(t, err)

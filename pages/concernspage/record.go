@@ -22,7 +22,6 @@ type ReviewLine struct {
 	Section  string     `json:"section" doc:"Empty where the school has one"`
 	Date     string     `json:"date" doc:"In words"`
 	Day      string     `json:"day" doc:"YYYY-MM-DD"`
-	Year     string     `json:"year"`
 	Students int        `json:"students" doc:"Whom a rule found"`
 	Decided  int        `json:"decided"`
 	Finished string     `json:"finished" doc:"By whom and when; empty where nobody finished it"`
@@ -74,11 +73,23 @@ func Reviews(ctx context.Context, o *work.Office, asAt string, of ...ids.Section
 }
 
 func lineOf(v work.Snapshot, r store.Review, known day.Instant) ReviewLine {
-	out := ReviewLine{ID: r.ID, Section: v.Among(r.SectionID), Date: r.Date.Spoken(), Day: r.Date.String(), Year: r.Date.String()[:4]}
+	out := ReviewLine{ID: r.ID, Section: v.Among(r.SectionID), Date: spokenBy(r.Date, v.On), Day: r.Date.String()}
 	if r.FinishedAt != nil && *r.FinishedAt <= known {
-		out.Finished = fmt.Sprintf("by %s, %s", cmp.Or(r.Finisher, "the program"), spoken(*r.FinishedAt))
+		out.Finished = fmt.Sprintf("by %s, %s", cmp.Or(r.Finisher, "the program"), spoken(*r.FinishedAt, v.On))
 	}
 	return out
+}
+
+// spokenBy is a date in words, with its year where that is another than the one looked from.
+func spokenBy(d, from day.Date) string {
+	if d.Time().Year() == from.Time().Year() {
+		return d.Spoken()
+	}
+	return d.Time().Format("Mon 2 January 2006")
+}
+
+func spoken(at day.Instant, from day.Date) string {
+	return spokenBy(at.Date(), from) + ", " + at.Minute().String()
 }
 
 // decidedAt returns the last decision about each student at each review.
@@ -162,7 +173,7 @@ func Record(ctx context.Context, o *work.Office, id ids.Review) (ReviewRecord, e
 		if rec.rule, err = outlooks.RuleOf(ctx, v.Store()); err != nil {
 			return err
 		}
-		out.Review, out.AsAt, out.Begun = lineOf(v, r, v.Now), r.AsAt.Spoken(), fmt.Sprintf("by %s, %s", cmp.Or(r.By, "the program"), spoken(r.Known))
+		out.Review, out.AsAt, out.Begun = lineOf(v, r, v.Now), r.AsAt.Spoken(), fmt.Sprintf("by %s, %s", cmp.Or(r.By, "the program"), spoken(r.Known, v.On))
 		out.Review.Decided = len(rec.decided[r.ID])
 		return rec.make(ctx, r, before)
 	})
@@ -300,7 +311,7 @@ func (rec recording) before(ctx context.Context, r store.Review) (map[ids.Studen
 	}
 	out := map[ids.Student]attention.Decided{}
 	for _, d := range all {
-		if d.ReviewID == r.ID || d.AsAt > r.AsAt {
+		if d.ReviewID == r.ID || d.AsAt > r.Date {
 			continue
 		}
 		if out[d.StudentID], err = concerns.DecidedOf(d, 0, cases); err != nil {
@@ -322,9 +333,9 @@ func (rec recording) rows(ctx context.Context, rows []store.ReviewRow, r store.R
 			return err
 		}
 		s := rec.v.School.StudentOf(kept.StudentID)
-		one := ReviewedRow{Student: pages.Student(rec.v, s, r.Date), Concerns: views(f), Rate: f.Rate, Chance: chanceOf(f.Outlook, rec.rule)}
+		one := ReviewedRow{Student: pages.Student(rec.v, s, r.Date), Concerns: views(f, true), Rate: f.Rate, Chance: chanceOf(f.Outlook, rec.rule)}
 		if d, any := rec.decided[r.ID][kept.StudentID]; any {
-			one.Decision, one.Text, one.By = concerns.DecisionWords(d), d.Text, work.Join(", ", d.By, spoken(d.Known))
+			one.Decision, one.Text, one.By = concerns.DecisionWords(d), d.Text, work.Join(", ", d.By, spoken(d.Known, rec.v.On))
 		} else if d, any := before[kept.StudentID]; any && d.Holds(f.Stood(), r.Date) {
 			one.Decision = map[attention.Decision]string{attention.OpenCase: "in a case", attention.WaitFor: "waits until " + d.Until.Spoken(), attention.NoAction: "no action"}[d.Kind]
 			one.By = "decided before"

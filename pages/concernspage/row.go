@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"meldung/core/attention"
-	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/pages"
 	"meldung/store"
@@ -55,7 +54,7 @@ func (r rowing) row() *row {
 	}
 	decision := r.decision(now)
 	out := &row{ConcernRow: ConcernRow{Student: pages.Student(l.v, s, l.m.Date), Late: late, Gone: len(now.Rules) == 0, Before: r.before[r.id], Words: said,
-		Rate: found.Rate, Absent: found.Absent, Possible: found.Possible, Unexcused: found.Unexcused, Concerns: []ConcernView{}, Areas: []AreaCount{}, Course: []int{},
+		Rate: found.Rate, Absent: found.Absent, Possible: found.Possible, Unexcused: found.Unexcused, Areas: []AreaCount{}, Course: []int{},
 		Contacts: []pages.ContactRef{}, Last: l.followed[r.id], Case: r.openCase(), Decision: decision}}
 	if l.p.May(work.MaySeeContacts) {
 		out.Contacts = pages.Contacts(l.v.School.ContactsOf(r.id))
@@ -82,6 +81,9 @@ func (r rowing) row() *row {
 
 // withNew adds to what was kept the rules that have come to find the student since.
 func withNew(kept, now concerns.Found) (out concerns.Found, late bool) {
+	if len(now.Rules) == 0 {
+		return kept, false
+	}
 	if len(kept.Rules) == 0 {
 		return now, false
 	}
@@ -96,15 +98,12 @@ func withNew(kept, now concerns.Found) (out concerns.Found, late bool) {
 }
 
 func (r rowing) concerns(out *ConcernRow, found concerns.Found) {
-	of := map[string]int{}
-	for _, x := range found.Rules {
-		c := ConcernView{Kind: x.Rule, Area: x.Area, Figure: x.Title, Why: x.Why, Since: x.Since.Spoken()}
-		if x.Courses != "" && r.l.p.Role != work.Teacher {
-			c.Why += ": " + x.Courses
-		}
-		c.Fresh = slices.Contains(r.fresh(), x.Rule)
-		out.Concerns = append(out.Concerns, c)
-		of[x.Area]++
+	of, fresh := map[string]int{}, r.fresh()
+	out.Concerns = views(found, r.l.p.Role != work.Teacher)
+	for i := range out.Concerns {
+		c := &out.Concerns[i]
+		c.Fresh = slices.Contains(fresh, c.Kind)
+		of[c.Area]++
 	}
 	for _, area := range []string{"absence", "punctuality", "conduct", "courses", ""} {
 		if of[area] > 0 {
@@ -142,7 +141,7 @@ func (r rowing) decision(now concerns.Found) *DecisionView {
 		return nil
 	}
 	row := r.l.decisions[r.id]
-	out := &DecisionView{Kind: row.Kind, Words: concerns.DecisionWords(row.ReviewDecision), By: row.By, On: spoken(row.Known), Here: d.Here, Holds: d.Holds(now.Stood(), r.l.m.Date)}
+	out := &DecisionView{Kind: row.Kind, Words: concerns.DecisionWords(row.ReviewDecision), By: row.By, On: spoken(row.Known, r.l.m.Date), Here: d.Here, Holds: d.Holds(now.Stood(), r.l.m.Date)}
 	if r.l.p.Role != work.Teacher {
 		out.Text = row.Text
 	}
@@ -157,8 +156,6 @@ func (r rowing) decision(now concerns.Found) *DecisionView {
 	}
 	return out
 }
-
-func spoken(at day.Instant) string { return at.Date().Spoken() + ", " + at.Minute().String() }
 
 // openCase is the case in which the student is.
 func (r rowing) openCase() *CaseRef {
@@ -185,7 +182,7 @@ func (r rowing) said() []WordView {
 		if r.answered(w) && (r.reviews.Before == nil || w.Known.Date() < r.reviews.Date) {
 			continue
 		}
-		out = append(out, WordView{Text: w.Text, By: w.By, On: spoken(w.Known)})
+		out = append(out, WordView{Text: w.Text, By: w.By, On: spoken(w.Known, r.l.m.Date)})
 	}
 	return out
 }

@@ -26,6 +26,19 @@ type ConcernView struct {
 	Fresh  bool   `json:"fresh" doc:"It came after the last decision about the student"`
 }
 
+// views are what rules found; which courses fail is for those who may see them all.
+func views(f concerns.Found, courses bool) []ConcernView {
+	out := []ConcernView{}
+	for _, x := range f.Rules {
+		c := ConcernView{Kind: x.Rule, Area: x.Area, Figure: x.Title, Why: x.Why, Since: x.Since.Spoken()}
+		if x.Courses != "" && courses {
+			c.Why += ": " + x.Courses
+		}
+		out = append(out, c)
+	}
+	return out
+}
+
 // FollowupView is the last follow-up of a student.
 type FollowupView struct {
 	Date    string `json:"date"`

@@ -116,7 +116,7 @@ func show(ctx context.Context, o *work.Office, p work.Person, ridge string, step
 // of says what a fit is worth.
 func (out *OutlookView) of(m *outlooks.Model, ridge string) {
 	out.History, out.Rule.Ridge = m.ID, ridge
-	out.Brought = work.Join(", ", m.Brought.Spoken(), m.By)
+	out.Brought = work.Join(", ", m.Brought.Time().Format("2 January 2006"), m.By)
 	out.N, out.LeftOut = len(m.History.Rows), m.History.LeftOut
 	for _, r := range m.History.Rows {
 		if r.Outcome {

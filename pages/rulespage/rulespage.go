@@ -18,6 +18,7 @@ import (
 	"meldung/work/concerns"
 	"meldung/work/coursework"
 	"meldung/work/incidents"
+	"meldung/work/outlooks"
 )
 
 // look is the rules and the facts as at a moment.
@@ -33,6 +34,9 @@ type look struct {
 func with(ctx context.Context, o *work.Office, p work.Person, asAt string, of []ids.Section, f func(*look) error) error {
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
+		return err
+	}
+	if err := outlooks.Warm(ctx, o); err != nil {
 		return err
 	}
 	return o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {

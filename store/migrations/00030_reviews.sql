@@ -48,7 +48,7 @@ CREATE TABLE review_decision (
   until      INTEGER,
   words      TEXT NOT NULL,
   case_id    INTEGER REFERENCES student_case (id),
-  as_at      INTEGER NOT NULL, -- the school day on whose figures it was decided
+  as_at      INTEGER NOT NULL, -- when it was decided: what had begun by then was known
   rules      TEXT NOT NULL,    -- JSON: ids of those that found the student then
   undone_by  INTEGER REFERENCES journal (id),
   journal_id INTEGER NOT NULL REFERENCES journal (id)
@@ -70,7 +70,7 @@ CREATE TABLE concern_told (
   id         INTEGER PRIMARY KEY,
   rule       TEXT NOT NULL,
   student_id INTEGER NOT NULL REFERENCES student (id),
-  as_at      INTEGER NOT NULL, -- the school day as at which
+  as_at      INTEGER NOT NULL, -- when: a stretch that had begun by then is not told again
   account_id INTEGER NOT NULL REFERENCES account (id),
   journal_id INTEGER NOT NULL REFERENCES journal (id)
 ) STRICT;

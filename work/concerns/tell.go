@@ -65,7 +65,7 @@ type telling struct {
 	rules []HeldRule
 
 	accounts []store.Account
-	told     map[toldKey]day.Date // as at which day last
+	told     map[toldKey]day.Date // when last
 }
 
 type toldKey struct {
@@ -116,7 +116,7 @@ func (t *telling) one(ctx context.Context, a store.Account) error {
 				if f.Rules[i].Since < h.From || before && last >= f.Rules[i].Since {
 					continue
 				}
-				rows = append(rows, store.ConcernTold{Rule: h.ID, StudentID: f.Student, AsAt: look.AsAt, AccountID: a.ID, JournalID: t.tx.Entry})
+				rows = append(rows, store.ConcernTold{Rule: h.ID, StudentID: f.Student, AsAt: t.tx.Now.Date(), AccountID: a.ID, JournalID: t.tx.Entry})
 				n++
 			}
 		}

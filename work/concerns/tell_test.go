@@ -76,10 +76,15 @@ func TestWhoIsToldOfNewConcerns(t *testing.T) {
 	require.NoError(t, o.Reload(ctx))
 	tick("2026-03-11T06:30")
 	assert.Empty(t, notes(lead), "not before seven")
+	other := demotest.IDs(t, o, "Ansa Merrow")[0] // noted before school, and counted with the day before until the day is over
+	for _, key := range []string{"one of two others", "two of two others"} {
+		_, err := incidents.SetNote(ctx, o, demotest.Ase, key, incidents.IncidentNote{Text: "at the pier", People: []incidents.IncidentPart{{Student: other, Role: "did it"}}})
+		require.NoError(t, err)
+	}
 	tick("2026-03-11T07:05")
 	told := notes(lead)
 	require.Len(t, told, 1)
-	assert.Equal(t, "Newly found by the school’s rules. Two incidents in 30 days: 1. Who they are stands under Concerns.", told[0].Text)
+	assert.Equal(t, "Newly found by the school’s rules. Two incidents in 30 days: 2. Who they are stands under Concerns.", told[0].Text)
 	assert.NotContains(t, told[0].Text, "Merrow")
 	out, err := todaypage.ShowOutbox(ctx, o, demotest.Officer, "")
 	require.NoError(t, err)

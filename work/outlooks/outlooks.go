@@ -107,7 +107,8 @@ type input struct {
 	name      string
 	area      string
 	indicator attention.Indicator
-	known     bool // there is a source here
+	policy    *policy.Policy // by which it is measured; nil for none
+	known     bool           // there is a source here
 }
 
 // areas are those of inputs that are no indicator's.
@@ -137,7 +138,7 @@ func Known() []string {
 const YearInput = "year"
 
 // sourceOf says where an input comes from; policies are those of the section, fields the names of own fields.
-func sourceOf(name string, policies []string, fields []string) input {
+func sourceOf(name string, policies []*policy.Policy, fields []string) input {
 	in, ok := known[name]
 	out := input{name: name, area: otherArea, indicator: in, known: ok}
 	switch {
@@ -153,9 +154,9 @@ func sourceOf(name string, policies []string, fields []string) input {
 			out.area = area
 		}
 		if slices.Contains(attention.Define(in.ID).Params, "policy") {
-			out.known = len(policies) > 0
-			if out.known {
-				out.indicator.Policy = policies[0]
+			if out.known = len(policies) > 0; out.known {
+				out.policy = usual(policies)
+				out.indicator.Policy = out.policy.ID
 			}
 		}
 	}
@@ -163,6 +164,16 @@ func sourceOf(name string, policies []string, fields []string) input {
 		out.area = ofChanges
 	}
 	return out
+}
+
+// usual is the policy by which a section measures where no other is asked for, or else its first.
+func usual(policies []*policy.Policy) *policy.Policy {
+	for _, p := range policies {
+		if p.ID == work.UsualPolicy {
+			return p
+		}
+	}
+	return policies[0]
 }
 
 // plain writes a name as a column's: a field "Changes of school" is the input changes_of_school.
@@ -180,6 +191,8 @@ func (m *Model) Source(i int) string {
 		return "the student’s year"
 	case in.indicator.ID == "field":
 		return "the own field " + in.indicator.Field
+	case in.policy != nil:
+		return fmt.Sprintf("%s this year, by “%s”", attention.Define(in.indicator.ID).Title, in.policy.Title)
 	}
 	return attention.Define(in.indicator.ID).Title
 }
@@ -280,13 +293,9 @@ func Of(names []string) *Model {
 
 // For puts the model to a section: where its inputs come from there.
 func (m *Model) For(ctx context.Context, s work.Section, on day.Date) (*Model, error) {
-	list, err := s.PoliciesOn(on)
+	policies, err := s.PoliciesOn(on)
 	if err != nil {
 		return nil, err
-	}
-	var policies []string
-	for _, p := range list {
-		policies = append(policies, p.ID)
 	}
 	rows, err := store.OwnFields(ctx, s.Store())
 	if err != nil {

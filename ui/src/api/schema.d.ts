@@ -7746,7 +7746,6 @@ export interface components {
              * @description Whom a rule found
              */
             students: number;
-            year: string;
         };
         ReviewNow: {
             /** @description The last school day that its figures hold, in words */

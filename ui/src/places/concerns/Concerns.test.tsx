@@ -245,7 +245,6 @@ const line = (id: number, date: string, finished = ""): Schemas["ReviewLine"] =>
   section: "",
   date,
   day: "2026-03-03",
-  year: "2026",
   students: 4,
   decided: 3,
   finished,

@@ -87,7 +87,10 @@ function state(r: Schemas["ReviewNow"]): string {
   return `${plural(r.due, "student")} to decide${r.begun ? "" : "; nobody has begun"}.`;
 }
 
-const weekdays = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday"].map((label, i) => ({ value: i + 1, label }));
+const weekdays = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"].map((label, i) => ({
+  value: i + 1,
+  label,
+}));
 
 /** Says when reviews are. */
 function When({ p, close }: { p: Page; close: () => void }) {

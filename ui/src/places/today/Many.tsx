@@ -164,7 +164,10 @@ export function TextMany({
       )}
       <div className="look-actions">
         <Button size="small" type="primary" htmlType="submit" disabled={!p?.homes} loading={write.isPending}>
-          Text {plural(p?.homes ?? 0, "home")} <kbd>Enter</kbd>
+          {preview.isPending && students.length > 0
+            ? "Seeing whom it reaches …"
+            : `Text ${plural(p?.homes ?? 0, "home")}`}{" "}
+          <kbd>Enter</kbd>
         </Button>
         <Button size="small" onClick={() => done()}>
           Cancel <kbd>Esc</kbd>
