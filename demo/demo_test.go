@@ -23,8 +23,8 @@ import (
 	"meldung/pages/studentpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
+	"meldung/work/caseload"
 	"meldung/work/check"
-	"meldung/work/concerns"
 	"meldung/work/desk"
 	"meldung/work/home"
 	"meldung/work/plans"
@@ -286,7 +286,7 @@ func TestMovingTheClock(t *testing.T) {
 	assert.Less(t, later.Missing, first.Missing, "the Petrel has come in")
 	assert.Equal(t, "2026-03-10T10:05", later.AsAt)
 
-	_, err = concerns.LogFollowup(t.Context(), o, officer, "a call to be forgotten", concerns.Followup{Student: 1, Outcome: "spoke"})
+	_, err = caseload.LogFollowup(t.Context(), o, officer, "a call to be forgotten", caseload.Followup{Student: 1, Outcome: "spoke"})
 	require.NoError(t, err)
 	everyKindOfWork(t, o, player)
 	require.NoError(t, player.Jump(t.Context(), "09:12"))

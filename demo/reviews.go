@@ -9,6 +9,7 @@ import (
 	"meldung/core/ids"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/caseload"
 	"meldung/work/concerns"
 	"meldung/work/outlooks"
 )
@@ -73,17 +74,23 @@ func (s *School) holdReviews(ctx context.Context, db *store.Store, until day.Dat
 		return fmt.Errorf("the outlook: %w", err)
 	}
 	owners := []ids.Account{account["ase"].ID, account["tolvan"].ID, account["ase"].ID, account["strom"].ID}
+	strom := work.Person{Account: account["strom"].ID, Name: account["strom"].Name, Role: work.Leader}
+	h := holding{s: s, o: o, clock: clock, lead: lead, owners: owners, leads: [2]work.Person{lead, strom}}
+	before := day.At(until, day.Midnight) - 1
 	for n, date := range reviewed {
-		clock.now = day.At(day.MustDate(date), day.MustMinute("15:50"))
-		if clock.now.Date() >= until {
+		at := day.At(day.MustDate(date), day.MustMinute("15:50"))
+		if err := h.support(ctx, min(at, before)); err != nil {
+			return err
+		}
+		if at > before {
 			return nil
 		}
-		h := holding{s: s, o: o, clock: clock, lead: lead, owners: owners, last: n == len(reviewed)-1}
+		clock.now, h.last = at, n == len(reviewed)-1
 		if err := h.review(ctx); err != nil {
 			return fmt.Errorf("the review of %s: %w", date, err)
 		}
 	}
-	return nil
+	return h.support(ctx, before)
 }
 
 // holding is a review that is being held.
@@ -94,11 +101,18 @@ type holding struct {
 	lead   work.Person
 	owners []ids.Account
 	last   bool // some are left undecided
+	leads  [2]work.Person
+	weeks  int // of support that were held
 }
 
 // workOn notes what became of the cases whose date has come, and closes some; it returns how many stay open.
-func (h holding) workOn(ctx context.Context, cases []concerns.Case) (open int, err error) {
+func (h *holding) workOn(ctx context.Context, cases []caseload.Case) (open int, err error) {
 	said := []string{"spoke with the student: wants to sit elsewhere in two lessons", "home reached, a plan until the holidays", "met with home and tutor"}
+	words, err := caseload.Words(ctx, h.o.Store().Read())
+	if err != nil {
+		return 0, err
+	}
+	ends := words.List(caseload.Ends)
 	for i, c := range cases {
 		last := c.Last()
 		if !c.Open() {
@@ -108,10 +122,11 @@ func (h holding) workOn(ctx context.Context, cases []concerns.Case) (open int, e
 		if *last.NextDate > h.clock.now.Date() {
 			continue
 		}
-		change := concerns.CaseChange{Case: c.ID, Kind: concerns.CaseChanged, Next: (h.clock.now.Date() + 7 + day.Date(i)).String(), Text: said[i%len(said)]}
+		change := caseload.CaseChange{Case: c.ID, Kind: caseload.CaseChanged, Next: (h.clock.now.Date() + 7 + day.Date(i)).String(), Text: said[i%len(said)]}
 		if i%5 == 4 {
 			open--
-			change = concerns.CaseChange{Case: c.ID, Kind: concerns.CaseClosed, Text: "in every lesson for two weeks"}
+			end := ends[[]int{0, 1, 0, 2, 1, 0, 3}[i/5%7]]
+			change = caseload.CaseChange{Case: c.ID, Kind: caseload.CaseClosed, End: end.ID, Text: "seen with the home; " + end.Name}
 		}
 		if _, err := concerns.ChangeCase(ctx, h.o, h.lead, "", change); err != nil {
 			return open, err
@@ -122,9 +137,9 @@ func (h holding) workOn(ctx context.Context, cases []concerns.Case) (open int, e
 
 // review decides about whoever waits for it: who is found by several rules comes into somebody's hands, as long
 // as there are hands; who fails a course alone waits for the grades; the rest is known to the tutor.
-func (h holding) review(ctx context.Context) error {
+func (h *holding) review(ctx context.Context) error {
 	var due []concerns.Found
-	var cases []concerns.Case
+	var cases []caseload.Case
 	err := h.o.Read(ctx, func(v work.Snapshot) error {
 		looks, _, err := concerns.Find(ctx, v, v.Moment())
 		if err != nil {
@@ -134,7 +149,7 @@ func (h holding) review(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		if cases, err = concerns.Cases(ctx, v.Store(), v.Now); err != nil {
+		if cases, err = caseload.Cases(ctx, v.Store(), v.Now); err != nil {
 			return err
 		}
 		waits := map[ids.Student]attention.Decided{}
@@ -161,11 +176,11 @@ func (h holding) review(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	cases, err = concerns.Cases(ctx, h.o.Store().Read(), h.clock.now) // some are closed by now
+	cases, err = caseload.Cases(ctx, h.o.Store().Read(), h.clock.now) // some are closed by now
 	if err != nil {
 		return err
 	}
-	const hands = 16
+	const hands = 37
 	at := h.clock.now
 	for i, f := range due {
 		if h.last && i%5 == 4 {
@@ -173,7 +188,7 @@ func (h holding) review(ctx context.Context) error {
 		}
 		d := concerns.Decide{Student: f.Student}
 		on := at.Date()
-		open := concerns.OpenCaseOf(cases, f.Student)
+		open := caseload.OpenCaseOf(cases, f.Student)
 		switch {
 		case open != nil:
 			d.Kind, d.Owner, d.Until, d.Text = attention.OpenCase, open.Last().OwnerID, (on + 14).String(), "something more has come"
@@ -195,6 +210,11 @@ func (h holding) review(ctx context.Context) error {
 		}
 	}
 	h.clock.now = at + 20
+	if h.last {
+		if err := h.meet(ctx, cases); err != nil {
+			return err
+		}
+	}
 	_, err = concerns.Finish(ctx, h.o, h.lead, "", concerns.OfSections{})
 	return err
 }

@@ -62,6 +62,16 @@ func minute(column string) string {
 	return "iif(" + column + " IS NULL, '', printf('%02d:%02d', " + column + " / 60, " + column + " % 60))"
 }
 
+// open reads words that are for all of the office; what is kept to fewer is said to be there, and not what it is.
+func open(kept, words string) string {
+	return "iif(" + kept + " = 'office' OR " + words + " = '', " + words + ", 'confidential')"
+}
+
+// keptOf is for whom a case is.
+func keptOf(id string) string {
+	return "(SELECT h.kept FROM case_change h WHERE h.case_id = " + id + " AND h.undone_by IS NULL ORDER BY h.id DESC LIMIT 1)"
+}
+
 // recorded are who wrote a row and when.
 const recorded = `strftime('%Y-%m-%d %H:%M', j.known * 60, 'unixepoch') AS recorded, coalesce(a.name, '') AS recorded_by`
 
@@ -108,10 +118,17 @@ var aboutStudent = []struct{ name, query string }{
 	{"pieces of work", `SELECT d.title AS class, i.title, i.category, coalesce(` + date("i.due") + `, '') AS due, x.status, x.score, i.most AS of, x.comment, ` + date("x.date") + ` AS stored, x.ended_by IS NOT NULL AS replaced, ` + recorded + `
 		FROM item_score x JOIN line_item i ON i.id = x.item_id
 		LEFT JOIN class_detail d ON d.class_id = i.class_id AND d.from_date = (SELECT max(from_date) FROM class_detail WHERE class_id = i.class_id AND from_date <= x.date)` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
-	{"follow-up", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.outcome, x.note, ` + date("x.next_date") + ` AS next, ` + recorded + ` FROM followup x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"contacts of follow-up", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.way, x.with_whom, x.who, x.outcome, ` + open("x.kept", "x.note") + ` AS note, ` + date("x.next_date") + ` AS next, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM followup x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"reviews", `SELECT ` + date("r.date") + ` AS review, x.found, ` + recorded + ` FROM review_row x JOIN review r ON r.id = x.review_id` + originJoin + `WHERE x.student_id = ? ORDER BY r.date`},
 	{"decisions at reviews", `SELECT ` + date("r.date") + ` AS review, x.kind, coalesce(` + date("x.until") + `, '') AS until, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM review_decision x JOIN review r ON r.id = x.review_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
-	{"cases", `SELECT c.id AS case_number, c.found, x.kind, o.name AS owner, coalesce(` + date("x.next_date") + `, '') AS next, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM case_change x JOIN student_case c ON c.id = x.case_id JOIN account o ON o.id = x.owner_id` + originJoin + `WHERE c.student_id = ? ORDER BY x.id`},
+	{"cases", `SELECT c.id AS case_number, c.found, x.kind, o.name AS owner, coalesce(` + date("x.next_date") + `, '') AS next, ` + open("x.kept", "x.words") + ` AS words, coalesce(w.name, '') AS ended, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM case_change x LEFT JOIN support_word w ON w.id = x.end_id JOIN student_case c ON c.id = x.case_id JOIN account o ON o.id = x.owner_id` + originJoin + `WHERE c.student_id = ? ORDER BY x.id`},
+	{"plans of cases", `SELECT s.case_id AS case_number, ` + open(keptOf("s.case_id"), "s.words") + ` AS step, coalesce(` + date("s.due") + `, '') AS due, o.name AS who, coalesce(e.done, '') AS done, ` + open(keptOf("s.case_id"), "coalesce(e.words, '')") + ` AS words, ` + recorded + `
+		FROM case_step s JOIN student_case c ON c.id = s.case_id JOIN account o ON o.id = s.owner_id LEFT JOIN case_step_end e ON e.step_id = s.id AND e.undone_by IS NULL JOIN journal j ON j.id = s.journal_id LEFT JOIN account a ON a.id = j.account_id WHERE c.student_id = ? ORDER BY s.id`},
+	{"papers of cases", `SELECT x.case_id AS case_number, ` + open(keptOf("x.case_id"), "x.name") + ` AS name, x.type, length(x.content) AS bytes, x.undone_by IS NOT NULL AS taken_off, ` + recorded + ` FROM case_document x JOIN student_case c ON c.id = x.case_id` + originJoin + `WHERE c.student_id = ? ORDER BY x.id`},
+	{"meetings", `SELECT ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, ` + minute("x.until") + ` AS until, x.title, x.room, x.people, x.undone_by IS NOT NULL AS cancelled, ` + recorded + ` FROM meeting x` + originJoin + `WHERE x.student_id = ? ORDER BY x.date, x.id`},
+	{"support sessions", `SELECT s.sourced_id AS session, ` + date("x.date") + ` AS date, ` + minute("x.minute") + ` AS at, x.minutes, w.name AS kind, x.led_by, ` + open("x.kept", "x.note") + ` AS note_for_all, ` + open("x.kept", "x.own_note") + ` AS note, x.gone AS taken_off, x.undone_by IS NOT NULL AS undone, ` + recorded + `
+		FROM session_version x JOIN support_session s ON s.id = x.session_id JOIN support_word w ON w.id = x.kind_id` + originJoin + `WHERE s.student_id = ? ORDER BY x.id`},
+	{"weeks without a session", `SELECT ` + date("x.week") + ` AS week, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM week_reason x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"said for reviews", `SELECT x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM concern_word x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"learning activity", `SELECT x.source, coalesce(strftime('%Y-%m-%d %H:%M', x.at * 60, 'unixepoch'), '') AS at, x.kind, ` + recorded + ` FROM learning_activity x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"steps of policies", `SELECT x.policy, x.title, ` + date("x.reached") + ` AS due, t.kind, coalesce(` + date("t.until") + `, '') AS until, coalesce(o.name, '') AS handed_to, t.words, t.undone_by IS NOT NULL AS undone,
@@ -149,7 +166,15 @@ var erasing = []string{
 	`UPDATE settling SET how = 'erased' WHERE student_id = ?`,
 	`UPDATE roll_person SET place = '', seen = '' WHERE kind = 'student' AND person = ?`,
 	`UPDATE roll_tick SET place = '' WHERE kind = 'student' AND person = ?`,
-	`UPDATE followup SET note = '', contact_id = NULL WHERE student_id = ?`,
+	`UPDATE followup SET note = '', who = '', contact_id = NULL WHERE student_id = ?`,
+	`UPDATE case_step_end SET words = '' WHERE step_id IN (SELECT s.id FROM case_step s JOIN student_case c ON c.id = s.case_id WHERE c.student_id = ?)`,
+	`UPDATE case_step SET words = '' WHERE case_id IN (SELECT id FROM student_case WHERE student_id = ?)`,
+	`DELETE FROM case_document WHERE case_id IN (SELECT id FROM student_case WHERE student_id = ?)`,
+	`UPDATE meeting SET title = '', room = '', people = '' WHERE student_id = ?`,
+	`UPDATE session_version SET own_note = '' WHERE session_id IN (SELECT id FROM support_session WHERE student_id = ?)`,
+	`UPDATE session_version SET note = '' WHERE group_id IN (SELECT v.group_id FROM session_version v JOIN support_session s ON s.id = v.session_id WHERE s.student_id = ?)
+		AND NOT EXISTS (SELECT 1 FROM session_version o JOIN support_session p ON p.id = o.session_id JOIN student s ON s.id = p.student_id WHERE o.group_id = session_version.group_id AND s.sourced_id NOT LIKE 'erased-%')`,
+	`UPDATE week_reason SET words = '' WHERE student_id = ?`,
 	`UPDATE check_in_entry SET answer = '', phone = '' WHERE student_id = ?`,
 	`UPDATE call SET phone = '', note = '', collector = '', contact_id = NULL, collector_id = NULL WHERE id IN (SELECT call_id FROM call_student WHERE student_id = ?)
 		AND NOT EXISTS (SELECT 1 FROM call_student o JOIN student s ON s.id = o.student_id WHERE o.call_id = call.id AND s.sourced_id NOT LIKE 'erased-%')`,

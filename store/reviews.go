@@ -115,7 +115,8 @@ func AddReviewDecision(ctx context.Context, tx *sqlx.Tx, d ReviewDecision) (ids.
 type Case struct {
 	ID        ids.Case    `db:"id"`
 	StudentID ids.Student `db:"student_id"`
-	Found     string      `db:"found"` // JSON: what the rules found when it was opened
+	Found     string      `db:"found"`     // JSON: what the rules found when it was opened
+	From      string      `db:"came_from"` // review, concern, step, hand
 	UndoneBy  *ids.Entry  `db:"undone_by"`
 	Origin
 }
@@ -128,19 +129,23 @@ func Cases(ctx context.Context, q Queryer, known day.Instant) ([]Case, error) {
 
 // AddCase writes a case; what is done about it are its changes.
 func AddCase(ctx context.Context, tx *sqlx.Tx, c Case) (ids.Case, error) {
-	return insert[ids.Case](ctx, tx, `INSERT INTO student_case (student_id, found, journal_id) VALUES (:student_id, :found, :journal_id)`, c)
+	return insert[ids.Case](ctx, tx, `INSERT INTO student_case (student_id, found, came_from, journal_id) VALUES (:student_id, :found, :came_from, :journal_id)`, c)
 }
 
 // CaseChange is something that became of a case.
 type CaseChange struct {
-	ID       ids.CaseChange `db:"id"`
-	CaseID   ids.Case       `db:"case_id"`
-	Kind     string         `db:"kind"` // opened, changed, closed, reopened
-	OwnerID  ids.Account    `db:"owner_id"`
-	Owner    string         `db:"owner"`
-	NextDate *day.Date      `db:"next_date"`
-	Text     string         `db:"words"`
-	UndoneBy *ids.Entry     `db:"undone_by"`
+	ID       ids.CaseChange   `db:"id"`
+	CaseID   ids.Case         `db:"case_id"`
+	Kind     string           `db:"kind"` // opened, changed, closed, reopened
+	OwnerID  ids.Account      `db:"owner_id"`
+	Owner    string           `db:"owner"`
+	NextDate *day.Date        `db:"next_date"`
+	Text     string           `db:"words"`
+	Kept     string           `db:"kept"`   // for whom it is: office, leads, owner
+	Weekly   bool             `db:"weekly"` // its student is to have a session each week
+	Waits    bool             `db:"waits"`  // until the next date
+	End      *ids.SupportWord `db:"end_id"` // how it ended
+	UndoneBy *ids.Entry       `db:"undone_by"`
 	Origin
 }
 
@@ -152,7 +157,8 @@ func CaseChanges(ctx context.Context, q Queryer, known day.Instant) ([]CaseChang
 
 // AddCaseChange writes what became of a case.
 func AddCaseChange(ctx context.Context, tx *sqlx.Tx, c CaseChange) (ids.CaseChange, error) {
-	return insert[ids.CaseChange](ctx, tx, `INSERT INTO case_change (case_id, kind, owner_id, next_date, words, journal_id) VALUES (:case_id, :kind, :owner_id, :next_date, :words, :journal_id)`, c)
+	return insert[ids.CaseChange](ctx, tx, `INSERT INTO case_change (case_id, kind, owner_id, next_date, words, kept, weekly, waits, end_id, journal_id)
+		VALUES (:case_id, :kind, :owner_id, :next_date, :words, :kept, :weekly, :waits, :end_id, :journal_id)`, c)
 }
 
 // ConcernWord is what somebody has to say about a student at the next review.

@@ -63,11 +63,17 @@ func Arrivals(ctx context.Context, q Queryer, from, to day.Date) ([]StudentDate,
 	return list[StudentDate](ctx, q, `SELECT DISTINCT student_id, date FROM movement WHERE kind IN ('arrived', 'seen') AND undone_by IS NULL AND date BETWEEN ? AND ? ORDER BY date`, from, to)
 }
 
-// Reached returns on which dates up to one a home, or a student, was reached: by a call of the morning or by
-// a follow-up, in time.
-func Reached(ctx context.Context, q Queryer, to day.Date) ([]StudentDate, error) {
-	return list[StudentDate](ctx, q, `SELECT s.student_id, x.date FROM call x JOIN call_student s ON s.call_id = x.id WHERE x.outcome = 'spoke' AND x.undone_by IS NULL AND x.date <= ?
-		UNION SELECT student_id, date FROM followup WHERE outcome IN ('spoke', 'met') AND date <= ? ORDER BY 2`, to, to)
+// Reach is that a student, a home or somebody outside was reached about a student.
+type Reach struct {
+	StudentID ids.Student `db:"student_id"`
+	Date      day.Date    `db:"date"`
+	With      string      `db:"with_whom"` // home, student, outside
+}
+
+// Reached returns on which dates up to one somebody was reached: by a call of the morning or a contact, in time.
+func Reached(ctx context.Context, q Queryer, to day.Date) ([]Reach, error) {
+	return list[Reach](ctx, q, `SELECT s.student_id, x.date, 'home' AS with_whom FROM call x JOIN call_student s ON s.call_id = x.id WHERE x.outcome = 'spoke' AND x.undone_by IS NULL AND x.date <= ?1
+		UNION SELECT student_id, date, with_whom FROM followup WHERE outcome IN ('spoke', 'met') AND undone_by IS NULL AND date <= ?1 ORDER BY 2`, to)
 }
 
 // ResultHistory returns every result that was ever stored, in the order in which they were.

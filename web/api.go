@@ -180,6 +180,7 @@ func newAPI(s *server) *gin.Engine {
 	s.courseRoutes()
 	s.ruleRoutes()
 	s.concernRoutes()
+	s.followupRoutes()
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()
@@ -219,7 +220,7 @@ func post[I, O any](s *server, needs work.Permission, path, summary string, f fu
 }
 
 // withFiles are the writes that bring files along.
-var withFiles = []work.Permission{work.MayImport, work.MayImportOwn, work.MayImportAccounts, work.MaySetPhoto, work.MaySetEmblem, work.MaySetWarning}
+var withFiles = []work.Permission{work.MayImport, work.MayImportOwn, work.MayImportAccounts, work.MaySetPhoto, work.MaySetEmblem, work.MaySetWarning, work.MayAddPaper}
 
 // noTimeout leaves the time of bodies to steady, which goes by what has come of them.
 const noTimeout = -1

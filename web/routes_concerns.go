@@ -24,13 +24,7 @@ func (a ConcernsAsked) ask() concernspage.Ask {
 	return concernspage.Ask{Group: a.Group, Rule: a.Rule, Owner: a.Owner, Undecided: a.Undecided}
 }
 
-// CasesAsked is which cases are asked for.
-type CasesAsked struct {
-	LookedIn
-	Owner ids.Account `query:"owner" doc:"In whose hands; 0 for anybody's"`
-}
-
-// concernRoutes are the reviews of those whom the rules find, and the cases that come of them.
+// concernRoutes are the reviews of those whom the rules find.
 func (s *server) concernRoutes() {
 	get(s, work.MaySeeConcerns, "/concerns", "Students who need a look, in the order of the decision to be made", func(ctx context.Context, in *ConcernsAsked) (*body[concernspage.ConcernsView], error) {
 		return answer(concernspage.Show(ctx, s.office, person(ctx), in.At, in.ask(), in.scope()...))
@@ -94,24 +88,5 @@ func (s *server) concernRoutes() {
 		Name string `query:"name" required:"true" maxLength:"40"`
 	}) (*body[work.Progress], error) {
 		return answer(s.office.HowFar(person(ctx), in.Name), nil)
-	})
-	get(s, work.MaySeeCases, "/cases", "Students who are in somebody's hands", func(ctx context.Context, in *struct {
-		CasesAsked
-		Student ids.Student `query:"student" doc:"0 for everybody"`
-	}) (*body[concernspage.CasesView], error) {
-		return answer(concernspage.Cases(ctx, s.office, person(ctx), in.At, in.Owner, in.Student, in.scope()...))
-	})
-	get(s, work.MayKeepCases, "/cases/file", "The same as a file", func(ctx context.Context, in *struct {
-		CasesAsked
-		Format string `query:"format" enum:"csv,xlsx" required:"true"`
-	}) (*fileBody, error) {
-		f, err := concernspage.KeepCases(ctx, s.office, person(ctx), in.At, in.Owner, in.Format, in.scope()...)
-		return answerFile(f, err, "attachment")
-	})
-	post(s, work.MayChangeCase, "/cases", "Open a case, change it, close it or open it again", func(ctx context.Context, in *Keyed[concerns.CaseChange]) (*body[work.Receipt], error) {
-		return answer(concerns.ChangeCase(ctx, s.office, person(ctx), in.Key, in.Body))
-	})
-	post(s, work.MayFollowUp, "/followups", "Log a follow-up", func(ctx context.Context, in *Keyed[concerns.Followup]) (*body[work.Receipt], error) {
-		return answer(concerns.LogFollowup(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 }

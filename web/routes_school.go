@@ -8,6 +8,7 @@ import (
 	"meldung/pages/schoolpage"
 	"meldung/work"
 	"meldung/work/calendar"
+	"meldung/work/caseload"
 	"meldung/work/coursework"
 	"meldung/work/incidents"
 	"meldung/work/outlooks"
@@ -24,7 +25,7 @@ type ImportFile struct {
 
 // Import is files to look at, or to apply.
 type Import struct {
-	Kind  string       `json:"kind" enum:"oneroster,timetable,incidents,grades,activity,history"`
+	Kind  string       `json:"kind" enum:"oneroster,timetable,incidents,grades,activity,history,contacts,sessions"`
 	Apply bool         `json:"apply"`
 	From  string       `json:"from,omitempty" doc:"The date from which it is to hold; empty for as early as changes nothing that is over"`
 	Past  bool         `json:"past,omitempty" doc:"The past is to be corrected: what holds may begin among the days whose registers are in"`
@@ -103,7 +104,7 @@ func (s *server) schoolRoutes() {
 			opt.From = &from
 		}
 		run := map[string]func(context.Context, *work.Office, work.Person, string, table.Files, plans.Options) (plans.Plan, error){
-			"oneroster": roster.ImportRoster, "timetable": roster.ImportTimetable, "incidents": incidents.Import, "grades": coursework.Import, "history": outlooks.Import, "activity": outlooks.ImportActivity,
+			"oneroster": roster.ImportRoster, "timetable": roster.ImportTimetable, "incidents": incidents.Import, "grades": coursework.Import, "history": outlooks.Import, "activity": outlooks.ImportActivity, "contacts": caseload.ImportContacts, "sessions": caseload.ImportSessions,
 		}[in.Body.Kind]
 		return answer(run(ctx, s.office, person(ctx), in.Key, files, opt))
 	})

@@ -39,7 +39,7 @@ var places = []struct {
 	needs work.Permission
 }{
 	{"today", work.MaySeeToday}, {"registers", work.MaySeeRegisters}, {"desk", work.MaySeeDesk}, {"absence", work.MaySeeSteps},
-	{"conduct", work.MaySeeConduct}, {"courses", work.MaySeeCourses}, {"concerns", work.MaySeeConcerns}, {"papers", work.MaySeeLates}, {"school", work.MaySeeSchool},
+	{"conduct", work.MaySeeConduct}, {"courses", work.MaySeeCourses}, {"concerns", work.MaySeeConcerns}, {"follow-up", work.MaySeeNext}, {"papers", work.MaySeeLates}, {"school", work.MaySeeSchool},
 }
 
 func (s *server) who(p work.Person, oneTime bool) Who {

@@ -182,6 +182,30 @@ const (
 	MayKeepCases          Permission = "cases-file"
 	MayChangeCase         Permission = "change-case"
 	MayOwnCase            Permission = "have a case" // in one's hands
+	MaySeeNext            Permission = "next"
+	MayKeepNext           Permission = "next-file"
+	MaySeeCase            Permission = "case"
+	MayReadNote           Permission = "confidential-note"
+	MayPlanCase           Permission = "plan-case"
+	MayEndPlanned         Permission = "end-planned"
+	MayAddPaper           Permission = "add-paper"
+	MaySeePaper           Permission = "case-paper"
+	MayTakePaperOff       Permission = "take-paper-off"
+	MayMeet               Permission = "meet"
+	MayCallMeetingOff     Permission = "call-meeting-off"
+	MayKeepMeeting        Permission = "meeting-file"
+	MaySeeWeek            Permission = "support-week"
+	MayKeepWeek           Permission = "support-week-file"
+	MayAddSession         Permission = "add-session"
+	MayChangeSession      Permission = "change-session"
+	MayTakeSessionOff     Permission = "take-session-off"
+	MayRepeatSession      Permission = "repeat-session"
+	MaySayWhyNone         Permission = "why-no-session"
+	MaySeeWhatCame        Permission = "what-came-of-it"
+	MayKeepWhatCame       Permission = "what-came-of-it-file"
+	MaySeeSupportWords    Permission = "support-words"
+	MaySetSupport         Permission = "set-support-words"
+	MayKeepSupport        Permission = "support-files"
 	MaySeeOutlook         Permission = "outlook"
 	MayFitOutlook         Permission = "fit-outlook"
 	MayKeepInputs         Permission = "outlook-inputs"
@@ -323,7 +347,7 @@ var permitted = map[Permission][]Role{
 	MaySeeTasks: office, MayResolveNumber: office, MaySeeUnexplained: office,
 
 	MayStartSearch: frontOfHouse, MayEndSearch: frontOfHouse,
-	MayTakeBack: frontOfHouse, MaySettleStudent: office, MaySettleRegister: office,
+	MayTakeBack: allButTeachers, MaySettleStudent: office, MaySettleRegister: office,
 	MaySettle: office, MayClose: office, MayReopen: office,
 	MaySeeProtocol: allButTeachers,
 	MaySendMessage: office, MayResend: office,
@@ -340,8 +364,11 @@ var permitted = map[Permission][]Role{
 	MayTakeIncidentBack: allButDesk, MayCorrectAnyIncident: reviewers, MaySetConductLists: reviewers, MayMarkChange: reviewers, MayUnmarkChange: reviewers,
 
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
-	MayFollowUp: office, MayKeepConcerns: reviewers, MayDecide: office, MayBeginReview: office, MayReadReviewAgain: office, MayFinishReview: office, MaySetReviews: {Pastoral, Administrator},
-	MaySeeReviews: reviewers, MaySeeReview: reviewers, MayKeepReview: reviewers, MayTellConcern: allButDesk, MaySeeCases: reviewers, MayKeepCases: reviewers, MayChangeCase: reviewers, MayOwnCase: reviewers, MaySeeOutlook: reviewers, MayFitOutlook: reviewers, MayKeepInputs: reviewers, MaySetOutlook: administrators, MaySeeProgress: everyone,
+	MayFollowUp: reviewers, MayKeepConcerns: reviewers, MayDecide: office, MayBeginReview: office, MayReadReviewAgain: office, MayFinishReview: office, MaySetReviews: {Pastoral, Administrator},
+	MaySeeReviews: reviewers, MaySeeReview: reviewers, MayKeepReview: reviewers, MayTellConcern: allButDesk, MaySeeCases: reviewers, MayKeepCases: reviewers, MayChangeCase: reviewers, MayOwnCase: reviewers,
+	MaySeeNext: reviewers, MayKeepNext: reviewers, MaySeeCase: reviewers, MayReadNote: reviewers, MayPlanCase: reviewers, MayEndPlanned: reviewers, MayAddPaper: reviewers, MaySeePaper: reviewers, MayTakePaperOff: reviewers, MayMeet: reviewers, MayCallMeetingOff: reviewers, MayKeepMeeting: reviewers,
+	MaySeeWeek: reviewers, MayKeepWeek: reviewers, MayAddSession: reviewers, MayChangeSession: reviewers, MayTakeSessionOff: reviewers, MayRepeatSession: reviewers, MaySayWhyNone: reviewers, MaySeeWhatCame: reviewers, MayKeepWhatCame: reviewers, MaySeeSupportWords: reviewers, MaySetSupport: {Pastoral, Leader, Administrator}, MayKeepSupport: reviewers,
+	MaySeeOutlook: reviewers, MayFitOutlook: reviewers, MayKeepInputs: reviewers, MaySetOutlook: administrators, MaySeeProgress: everyone,
 
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,

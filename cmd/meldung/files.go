@@ -17,6 +17,7 @@ import (
 	"meldung/outside"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/caseload"
 	"meldung/work/coursework"
 	"meldung/work/incidents"
 	"meldung/work/outlooks"
@@ -68,6 +69,8 @@ func importCommand() *cobra.Command {
 		importKind("oneroster", "Import people and classes from a folder or zip of OneRoster 1.1 CSV", roster.ImportRoster),
 		importKind("grades", "Import courses.csv, grades.csv, exams.csv and recovery.csv from a folder or zip", coursework.Import),
 		importKind("incidents", "Import incidents.csv and incident_people.csv from a folder or zip", incidents.Import),
+		importKind("contacts", "Import contacts.csv, how students were followed up, from a folder or zip", caseload.ImportContacts),
+		importKind("sessions", "Import support sessions, sessions.csv, from a folder or zip", caseload.ImportSessions),
 		importKind("history", "Import past students, history.csv, from a folder or zip", outlooks.Import),
 		importKind("activity", "Import activity.csv of learning platforms or the library from a folder or zip", outlooks.ImportActivity),
 		importKind("timetable", "Import calendar.csv, slots.csv and timetable.csv from a folder or zip", roster.ImportTimetable),
@@ -155,6 +158,8 @@ func exportCommand() *cobra.Command {
 	c.AddCommand(
 		exportKind("oneroster", "Export people and classes as OneRoster 1.1 CSV", roster.ExportRoster),
 		exportKind("incidents", "Export incidents.csv and incident_people.csv", incidents.Export),
+		exportKind("contacts", "Export how students were followed up, contacts.csv, without what is kept to fewer than the office", caseload.ExportContacts),
+		exportKind("sessions", "Export support sessions, sessions.csv", caseload.ExportSessions),
 		exportKind("timetable", "Export calendar.csv, slots.csv and timetable.csv", roster.ExportTimetable),
 		exportAssess(),
 	)

@@ -53,4 +53,10 @@ type (
 	SavedView       int64 // a page under a name
 	OwnField        int64 // a field of the school's own on a student
 	StudentList     int64 // students under a name
+	SupportWord     int64 // a kind of support session, or how cases end
+	CaseStep        int64 // of what is planned in a case
+	CaseDocument    int64
+	Meeting         int64
+	SupportSession  int64 // a student's part in one
+	WeekReason      int64
 )

@@ -63,6 +63,14 @@ func (e Effect) Length() int {
 	return e.Lengths[(len(e.Lengths)-1)/2]
 }
 
+// Plus puts the effects of other episodes of other students beside these.
+func (e Effect) Plus(o Effect) Effect {
+	out := Effect{Episodes: e.Episodes + o.Episodes, Students: e.Students + o.Students, Early: e.Early + o.Early, Before: e.Before.Plus(o.Before), After: e.After.Plus(o.After), Less: e.Less + o.Less, Same: e.Same + o.Same, More: e.More + o.More}
+	out.Lengths = slices.Concat(e.Lengths, o.Lengths)
+	slices.Sort(out.Lengths)
+	return out
+}
+
 // Of sets before and after beside each other. Sums returns a student's figures over a span of school days, of which
 // upto is the last that may be read.
 func Of(cal *day.Calendar, episodes []Episode, upto int, sums func(student int, s Span) Sums) Effect {

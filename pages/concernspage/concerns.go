@@ -12,6 +12,7 @@ import (
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/caseload"
 	"meldung/work/concerns"
 	"meldung/work/outlooks"
 )
@@ -22,7 +23,7 @@ const courseLength = 8
 // Show finds the students who need a look, in the order of the decision to be made, as at a moment. A teacher
 // sees their own students, without what was said in the office.
 func Show(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, of ...ids.Section) (ConcernsView, error) {
-	out := ConcernsView{Kinds: []ConcernCount{}, Rows: []ConcernRow{}, Due: []CallDue{}, Outcomes: concerns.Outcomes, Owners: []OwnerRef{}, Groups: []pages.Choice{},
+	out := ConcernsView{Kinds: []ConcernCount{}, Rows: []ConcernRow{}, Outcomes: caseload.Outcomes, Owners: []pages.OwnerRef{}, Groups: []pages.Choice{},
 		Review: ReviewNow{Deciders: []Decider{}}}
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
@@ -51,9 +52,8 @@ type listing struct {
 	on        map[ids.Student]bool // of the group that is asked for, whom the person may see
 	followed  map[ids.Student]*FollowupView
 	decisions map[ids.Student]decided // the last of each
-	cases     []concerns.Case
+	cases     []caseload.Case
 	words     map[ids.Student][]store.ConcernWord
-	counts    map[ids.Review]map[ids.Student]int
 	deciders  map[string]*Decider
 	rows      []row
 	of        int // on the review, of everybody whom the person may see
@@ -103,7 +103,6 @@ func (l *listing) make(ctx context.Context) error {
 		l.out.AsAt, l.out.Label = asAt.String(), asAt.Spoken()
 	}
 	l.order()
-	l.calls()
 	return nil
 }
 
@@ -148,7 +147,7 @@ func (l *listing) record(ctx context.Context) (err error) {
 	if err != nil {
 		return err
 	}
-	if l.cases, err = concerns.Cases(ctx, q, known); err != nil {
+	if l.cases, err = caseload.Cases(ctx, q, known); err != nil {
 		return err
 	}
 	l.decisions = map[ids.Student]decided{}
@@ -171,10 +170,8 @@ func (l *listing) owners(ctx context.Context) error {
 	if !l.p.May(work.MaySeeCases) {
 		return nil
 	}
-	list, err := concerns.Owners(ctx, l.v.Store())
-	for _, a := range list {
-		l.out.Owners = append(l.out.Owners, OwnerRef{a.ID, a.Name, a.ID == l.p.Account})
-	}
+	var err error
+	l.out.Owners, err = pages.Owners(ctx, l.v, l.p)
 	return err
 }
 
@@ -224,20 +221,26 @@ func (l *listing) past(ctx context.Context, reviews concerns.Reviews) (before ma
 		return nil, nil, nil
 	}
 	past := reviews.Past[:min(len(reviews.Past), courseLength-1)]
-	if l.counts == nil {
-		l.counts = map[ids.Review]map[ids.Student]int{}
-	}
-	all, err := store.ReviewCounts(ctx, l.v.Store(), past[len(past)-1].Date)
-	for _, c := range all {
-		if l.counts[c.ReviewID] == nil {
-			l.counts[c.ReviewID] = map[ids.Student]int{}
-		}
-		l.counts[c.ReviewID][c.StudentID] = c.Rules
-	}
+	from := past[len(past)-1].Date
+	counts, err := work.Remember(l.v, fmt.Sprint("counts of reviews from ", from), []string{"review", "review_row"}, func() (map[ids.Review]map[ids.Student]int, error) {
+		return countsFrom(ctx, l.v.Store(), from)
+	})
 	for _, r := range slices.Backward(past) {
-		course = append(course, l.counts[r.ID])
+		course = append(course, counts[r.ID])
 	}
-	return l.counts[reviews.Before.ID], course, err
+	return counts[reviews.Before.ID], course, err
+}
+
+func countsFrom(ctx context.Context, q store.Queryer, from day.Date) (map[ids.Review]map[ids.Student]int, error) {
+	all, err := store.ReviewCounts(ctx, q, from)
+	out := map[ids.Review]map[ids.Student]int{}
+	for _, c := range all {
+		if out[c.ReviewID] == nil {
+			out[c.ReviewID] = map[ids.Student]int{}
+		}
+		out[c.ReviewID][c.StudentID] = c.Rules
+	}
+	return out, err
 }
 
 // head says which review is held; of several sections what the first says.
@@ -272,7 +275,7 @@ func (l *listing) take(r row) {
 	}
 	asked := l.ask.Rule == ""
 	for i, k := range l.out.Kinds {
-		if slices.ContainsFunc(r.Concerns, func(c ConcernView) bool { return c.Kind == k.Kind }) {
+		if slices.ContainsFunc(r.Concerns, func(c pages.ConcernView) bool { return c.Kind == k.Kind }) {
 			l.out.Kinds[i].N++
 			asked = asked || k.Kind == l.ask.Rule
 		}
@@ -301,21 +304,6 @@ func (l *listing) order() {
 	slices.SortFunc(l.out.Review.Deciders, func(a, b Decider) int { return cmp.Or(cmp.Compare(b.Last, a.Last), cmp.Compare(a.By, b.By)) })
 }
 
-// calls are the follow-ups that are due within a week.
-func (l *listing) calls() {
-	if !l.p.May(work.MaySeeCases) {
-		return
-	}
-	for id, f := range l.followed {
-		if f.NextDay != "" && f.NextDay <= (l.m.Date+7).String() && l.on[id] {
-			l.out.Due = append(l.out.Due, CallDue{pages.Student(l.v, l.v.School.StudentOf(id), l.m.Date), *f})
-		}
-	}
-	slices.SortFunc(l.out.Due, func(a, b CallDue) int {
-		return cmp.Or(cmp.Compare(a.Last.NextDay, b.Last.NextDay), cmp.Compare(a.Student.Sorted, b.Student.Sorted))
-	})
-}
-
 // lastFollowups returns each student's last follow-up that was known.
 func lastFollowups(ctx context.Context, v work.Snapshot, m work.Moment) (map[ids.Student]*FollowupView, error) {
 	all, err := store.Followups(ctx, v.Store(), m.Known)
@@ -324,7 +312,7 @@ func lastFollowups(ctx context.Context, v work.Snapshot, m work.Moment) (map[ids
 	}
 	out := map[ids.Student]*FollowupView{}
 	for _, f := range all {
-		fv := &FollowupView{Date: f.Date.Spoken(), Outcome: f.Outcome, Note: f.Note, By: f.By}
+		fv := &FollowupView{Date: f.Date.Spoken(), Outcome: f.Outcome, Note: caseload.Shown(f.Kept, f.Note), By: f.By}
 		if f.NextDate != nil {
 			fv.Next, fv.NextDay, fv.Overdue = f.NextDate.Spoken(), f.NextDate.String(), *f.NextDate < m.Date
 		}

@@ -13,6 +13,7 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/demo/demotest"
+	"meldung/pages"
 	"meldung/pages/concernspage"
 	"meldung/pages/studentpage"
 	"meldung/work"
@@ -134,7 +135,7 @@ func TestAReview(t *testing.T) {
 	assert.Equal(t, "Tue 17 March", next.Review.Date)
 	assert.Equal(t, "Tue 10 March", next.Review.Before)
 	assert.False(t, next.Review.Begun)
-	if row := rowOf(next, b.ID); assert.NotNil(t, row) && len(row.Concerns) > 0 && !slices.ContainsFunc(row.Concerns, func(c concernspage.ConcernView) bool { return c.Fresh }) {
+	if row := rowOf(next, b.ID); assert.NotNil(t, row) && len(row.Concerns) > 0 && !slices.ContainsFunc(row.Concerns, func(c pages.ConcernView) bool { return c.Fresh }) {
 		assert.False(t, row.Due, "it waits until Friday")
 	}
 	assert.True(t, rowOf(next, a.ID).Case.Overdue)
@@ -173,7 +174,7 @@ func turnsOf(rows []concernspage.ConcernRow) (out []string) {
 func TestANewConcernEndsADecision(t *testing.T) {
 	o, clock := demotest.CopyWithClock(t)
 	row := dues(show(t, o, demotest.Ase, "", concernspage.Ask{Rule: "failing-course"}))[0]
-	require.False(t, slices.ContainsFunc(row.Concerns, func(c concernspage.ConcernView) bool { return c.Kind == "two-incidents" }))
+	require.False(t, slices.ContainsFunc(row.Concerns, func(c pages.ConcernView) bool { return c.Kind == "two-incidents" }))
 	settle(t, o, demotest.Ase, concerns.Decide{Student: row.Student.ID, Kind: attention.WaitFor, Until: "2026-03-27"})
 	assert.False(t, rowOf(show(t, o, demotest.Ase, "", concernspage.Ask{}), row.Student.ID).Due)
 	for _, key := range []string{"a first incident", "a second incident"} {
@@ -183,7 +184,7 @@ func TestANewConcernEndsADecision(t *testing.T) {
 	after := rowOf(show(t, o, demotest.Ase, "", concernspage.Ask{}), row.Student.ID)
 	assert.True(t, after.Due, "noted today, and known today")
 	assert.True(t, after.Late)
-	i := slices.IndexFunc(after.Concerns, func(c concernspage.ConcernView) bool { return c.Kind == "two-incidents" })
+	i := slices.IndexFunc(after.Concerns, func(c pages.ConcernView) bool { return c.Kind == "two-incidents" })
 	require.GreaterOrEqual(t, i, 0)
 	assert.True(t, after.Concerns[i].Fresh)
 
@@ -193,7 +194,7 @@ func TestANewConcernEndsADecision(t *testing.T) {
 	clock.Set(day.At(day.MustDate("2026-03-11"), day.MustMinute("08:51")))
 	require.NoError(t, o.Reload(t.Context()))
 	next := rowOf(show(t, o, demotest.Ase, "", concernspage.Ask{}), row.Student.ID)
-	require.Equal(t, "two-incidents", next.Concerns[slices.IndexFunc(next.Concerns, func(c concernspage.ConcernView) bool { return c.Kind == "two-incidents" })].Kind)
+	require.Equal(t, "two-incidents", next.Concerns[slices.IndexFunc(next.Concerns, func(c pages.ConcernView) bool { return c.Kind == "two-incidents" })].Kind)
 	assert.False(t, next.Due)
 }
 
@@ -293,42 +294,6 @@ func TestATeachersConcerns(t *testing.T) {
 	assert.False(t, rowOf(show(t, o, demotest.Ase, "", concernspage.Ask{}), quiet).Due)
 }
 
-// A case is changed by who saw its last change, closed with what came of it and opened again.
-func TestCases(t *testing.T) {
-	o := demotest.Copy(t)
-	cases := func() concernspage.CasesView {
-		v, err := concernspage.Cases(t.Context(), o, demotest.Ase, "", 0, 0)
-		require.NoError(t, err)
-		return v
-	}
-	v := cases()
-	require.Greater(t, v.Open, 5)
-	c := v.Cases[0]
-	change := func(kind, next, text string, seen ids.CaseChange) error {
-		_, err := concerns.ChangeCase(t.Context(), o, demotest.Ase, "", concerns.CaseChange{Case: c.ID, Kind: kind, Next: next, Text: text, Seen: seen})
-		return err
-	}
-	assert.Equal(t, work.Wrong, demotest.Kind(t, change(concerns.CaseClosed, "", "", c.Seen)), "what came of it?")
-	assert.Equal(t, work.Wrong, demotest.Kind(t, change(concerns.CaseChanged, "2026-03-09", "x", c.Seen)))
-	assert.Equal(t, work.Conflict, demotest.Kind(t, change(concerns.CaseReopened, "2026-03-19", "", c.Seen)), "it is open")
-	require.NoError(t, change(concerns.CaseChanged, "2026-03-19", "rang the home", c.Seen))
-	err := change(concerns.CaseChanged, "2026-03-20", "rang the home too", c.Seen)
-	assert.Equal(t, work.Conflict, demotest.Kind(t, err))
-	assert.Contains(t, err.Error(), "rang the home")
-	require.NoError(t, change(concerns.CaseClosed, "", "in every lesson", 0))
-	i := slices.IndexFunc(cases().Cases, func(x concernspage.CaseView) bool { return x.ID == c.ID })
-	closed := cases().Cases[i]
-	assert.False(t, closed.Open)
-	assert.Equal(t, "in every lesson", closed.Steps[0].Text)
-	_, err = concerns.ChangeCase(t.Context(), o, demotest.Ase, "", concerns.CaseChange{Case: 99999, Kind: concerns.CaseChanged, Next: "2026-03-19"})
-	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
-
-	_, err = concerns.ChangeCase(t.Context(), o, demotest.Ase, "", concerns.CaseChange{Kind: concerns.CaseOpened, Student: c.Student.ID, Owner: demotest.Officer.Account, Next: "2026-03-19", Text: "by hand"})
-	require.NoError(t, err)
-	_, err = concerns.ChangeCase(t.Context(), o, demotest.Ase, "", concerns.CaseChange{Kind: concerns.CaseOpened, Student: c.Student.ID, Owner: demotest.Officer.Account, Next: "2026-03-19", Text: "again"})
-	assert.Equal(t, work.Conflict, demotest.Kind(t, err), "one is open")
-}
-
 // What is shown goes along, in its order, marked as holding data of students.
 func TestConcernsAsAFile(t *testing.T) {
 	o := demotest.Copy(t)
@@ -344,10 +309,6 @@ func TestConcernsAsAFile(t *testing.T) {
 	for _, keep := range []func() (string, error){
 		func() (string, error) {
 			f, err := concernspage.KeepRecord(t.Context(), o, demotest.Ase, 1, "csv")
-			return string(f.Content), err
-		},
-		func() (string, error) {
-			f, err := concernspage.KeepCases(t.Context(), o, demotest.Ase, "", 0, "csv")
 			return string(f.Content), err
 		},
 	} {

@@ -2,7 +2,6 @@ package concernspage
 
 import (
 	"context"
-	"fmt"
 	"strconv"
 	"strings"
 
@@ -32,7 +31,7 @@ func Keep(ctx context.Context, o *work.Office, p work.Person, asAt string, ask A
 		for _, w := range r.Words {
 			said = append(said, w.By+": "+w.Text)
 		}
-		list.Rows = append(list.Rows, []string{turnWords[r.Turn], r.Student.Name, r.Student.Number, r.Student.Form, r.InStage, strconv.Itoa(len(r.Concerns)), strconv.Itoa(r.Before), whys(r.Concerns), r.Since, r.Rate, strconv.Itoa(r.Unexcused), r.chance(0), r.chance(1), r.chance(2),
+		list.Rows = append(list.Rows, []string{turnWords[r.Turn], r.Student.Name, r.Student.Number, r.Student.Form, r.InStage, strconv.Itoa(len(r.Concerns)), strconv.Itoa(r.Before), pages.Whys(r.Concerns), r.Since, r.Rate, strconv.Itoa(r.Unexcused), r.chance(0), r.chance(1), r.chance(2),
 			strings.Join(said, "; "), inHand(r), map[bool]string{true: "yes"}[r.Due]})
 	}
 	return pages.ListFile("concerns-"+v.AsAt, list, format)
@@ -44,16 +43,6 @@ func (r ConcernRow) chance(n int) string {
 		return ""
 	}
 	return strconv.FormatFloat([]float64{r.Chance.Percent, r.Chance.Low, r.Chance.High}[n], 'f', 1, 64)
-}
-
-func whys(list []ConcernView) string {
-	var out []string
-	for _, c := range list {
-		if c.Why != c.Figure { // a rule of several others has nothing that they have not
-			out = append(out, c.Why)
-		}
-	}
-	return strings.Join(out, "; ")
 }
 
 func inHand(r ConcernRow) string {
@@ -75,22 +64,7 @@ func KeepRecord(ctx context.Context, o *work.Office, p work.Person, id ids.Revie
 	list := sheet.List{Title: "Review of " + v.Review.Date, About: []string{"Begun " + v.Begun + "; figures as at " + v.AsAt, map[bool]string{true: "Finished " + v.Review.Finished, false: "Not finished"}[v.Review.Finished != ""], ofStudents, "Made by " + p.Name},
 		Columns: []sheet.Column{{Heading: "Turn", Width: 10}, {Heading: "Student", Width: 26}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "Why", Width: 70}, {Heading: "Days missed in %", Width: 14, Decimal: 1}, {Heading: "Decision", Width: 28}, {Heading: "Reason", Width: 40}, {Heading: "By", Width: 30}}}
 	for _, r := range v.Rows {
-		list.Rows = append(list.Rows, []string{turnWords[r.Turn], r.Student.Name, r.Student.Number, r.Student.Form, whys(r.Concerns), r.Rate, r.Decision, r.Text, r.By})
+		list.Rows = append(list.Rows, []string{turnWords[r.Turn], r.Student.Name, r.Student.Number, r.Student.Form, pages.Whys(r.Concerns), r.Rate, r.Decision, r.Text, r.By})
 	}
 	return pages.ListFile("review-"+v.Review.Day, list, format)
-}
-
-// KeepCases writes the cases as a file.
-func KeepCases(ctx context.Context, o *work.Office, p work.Person, asAt string, owner ids.Account, format string, of ...ids.Section) (pages.File, error) {
-	v, err := Cases(ctx, o, p, asAt, owner, 0, of...)
-	if err != nil {
-		return pages.File{}, err
-	}
-	list := sheet.List{Title: "Cases", About: []string{fmt.Sprintf("%d open, %d overdue", v.Open, v.Overdue), v.Scope, ofStudents, "Made by " + p.Name},
-		Columns: []sheet.Column{{Heading: "Student", Width: 26}, {Heading: "Number", Width: 10}, {Heading: "Form", Width: 14}, {Heading: "State", Width: 10}, {Heading: "Owner", Width: 20}, {Heading: "Opened", Width: 18}, {Heading: "Days", Width: 8, Number: true}, {Heading: "Next", Width: 12, Date: true},
-			{Heading: "Why it was opened", Width: 60}, {Heading: "What the rules find now", Width: 60}, {Heading: "Said last", Width: 50}}}
-	for _, c := range v.Cases {
-		list.Rows = append(list.Rows, []string{c.Student.Name, c.Student.Number, c.Student.Form, map[bool]string{true: "open", false: "closed"}[c.Open], c.Owner, c.Opened, strconv.Itoa(c.Days), c.NextDay, whys(c.Then), whys(c.Now), c.Steps[0].Text})
-	}
-	return pages.ListFile("cases", list, format)
 }

@@ -12,6 +12,7 @@ import (
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/caseload"
 	"meldung/work/concerns"
 	"meldung/work/outlooks"
 )
@@ -73,23 +74,11 @@ func Reviews(ctx context.Context, o *work.Office, asAt string, of ...ids.Section
 }
 
 func lineOf(v work.Snapshot, r store.Review, known day.Instant) ReviewLine {
-	out := ReviewLine{ID: r.ID, Section: v.Among(r.SectionID), Date: spokenBy(r.Date, v.On), Day: r.Date.String()}
+	out := ReviewLine{ID: r.ID, Section: v.Among(r.SectionID), Date: pages.SpokenBy(r.Date, v.On), Day: r.Date.String()}
 	if r.FinishedAt != nil && *r.FinishedAt <= known {
-		out.Finished = fmt.Sprintf("by %s, %s", cmp.Or(r.Finisher, "the program"), spoken(*r.FinishedAt, v.On))
+		out.Finished = fmt.Sprintf("by %s, %s", cmp.Or(r.Finisher, "the program"), pages.SpokenAt(*r.FinishedAt, v.On))
 	}
 	return out
-}
-
-// spokenBy is a date in words, with its year where that is another than the one looked from.
-func spokenBy(d, from day.Date) string {
-	if d.Time().Year() == from.Time().Year() {
-		return d.Spoken()
-	}
-	return d.Time().Format("Mon 2 January 2006")
-}
-
-func spoken(at day.Instant, from day.Date) string {
-	return spokenBy(at.Date(), from) + ", " + at.Minute().String()
 }
 
 // decidedAt returns the last decision about each student at each review.
@@ -107,14 +96,14 @@ func decidedAt(ctx context.Context, v work.Snapshot, known day.Instant) (map[ids
 
 // ReviewedRow is a student as a review showed them, with what was decided.
 type ReviewedRow struct {
-	Student  pages.StudentRef `json:"student"`
-	Turn     string           `json:"turn" enum:"new,rising,holding,easing"`
-	Concerns []ConcernView    `json:"concerns"`
-	Rate     string           `json:"rate"`
-	Chance   *Chance          `json:"chance,omitempty"`
-	Decision string           `json:"decision" doc:"Empty where none was made at this review"`
-	Text     string           `json:"text"`
-	By       string           `json:"by"`
+	Student  pages.StudentRef    `json:"student"`
+	Turn     string              `json:"turn" enum:"new,rising,holding,easing"`
+	Concerns []pages.ConcernView `json:"concerns"`
+	Rate     string              `json:"rate"`
+	Chance   *Chance             `json:"chance,omitempty"`
+	Decision string              `json:"decision" doc:"Empty where none was made at this review"`
+	Text     string              `json:"text"`
+	By       string              `json:"by"`
 }
 
 // TurnCount is how many students had a turn at a review, and at the one before.
@@ -170,10 +159,13 @@ func Record(ctx context.Context, o *work.Office, id ids.Review) (ReviewRecord, e
 		if rec.decided, err = decidedAt(ctx, v, v.Now); err != nil {
 			return err
 		}
+		if rec.cases, err = caseload.Cases(ctx, v.Store(), v.Now); err != nil {
+			return err
+		}
 		if rec.rule, err = outlooks.RuleOf(ctx, v.Store()); err != nil {
 			return err
 		}
-		out.Review, out.AsAt, out.Begun = lineOf(v, r, v.Now), r.AsAt.Spoken(), fmt.Sprintf("by %s, %s", cmp.Or(r.By, "the program"), spoken(r.Known, v.On))
+		out.Review, out.AsAt, out.Begun = lineOf(v, r, v.Now), r.AsAt.Spoken(), fmt.Sprintf("by %s, %s", cmp.Or(r.By, "the program"), pages.SpokenAt(r.Known, v.On))
 		out.Review.Decided = len(rec.decided[r.ID])
 		return rec.make(ctx, r, before)
 	})
@@ -184,6 +176,7 @@ type recording struct {
 	v       work.Snapshot
 	out     *ReviewRecord
 	decided map[ids.Review]map[ids.Student]store.ReviewDecision
+	cases   []caseload.Case // as they are now: for whom their words are
 	rule    outlooks.OutlookRule
 }
 
@@ -305,7 +298,7 @@ func (rec recording) before(ctx context.Context, r store.Review) (map[ids.Studen
 	if err != nil {
 		return nil, err
 	}
-	cases, err := concerns.Cases(ctx, rec.v.Store(), end)
+	cases, err := caseload.Cases(ctx, rec.v.Store(), end)
 	if err != nil {
 		return nil, err
 	}
@@ -333,9 +326,9 @@ func (rec recording) rows(ctx context.Context, rows []store.ReviewRow, r store.R
 			return err
 		}
 		s := rec.v.School.StudentOf(kept.StudentID)
-		one := ReviewedRow{Student: pages.Student(rec.v, s, r.Date), Concerns: views(f, true), Rate: f.Rate, Chance: chanceOf(f.Outlook, rec.rule)}
+		one := ReviewedRow{Student: pages.Student(rec.v, s, r.Date), Concerns: pages.Concerns(f, true), Rate: f.Rate, Chance: chanceOf(f.Outlook, rec.rule)}
 		if d, any := rec.decided[r.ID][kept.StudentID]; any {
-			one.Decision, one.Text, one.By = concerns.DecisionWords(d), d.Text, work.Join(", ", d.By, spoken(d.Known, rec.v.On))
+			one.Decision, one.Text, one.By = concerns.DecisionWords(d), caseload.DecisionText(d, rec.cases), work.Join(", ", d.By, pages.SpokenAt(d.Known, rec.v.On))
 		} else if d, any := before[kept.StudentID]; any && d.Holds(f.Stood(), r.Date) {
 			one.Decision = map[attention.Decision]string{attention.OpenCase: "in a case", attention.WaitFor: "waits until " + d.Until.Spoken(), attention.NoAction: "no action"}[d.Kind]
 			one.By = "decided before"

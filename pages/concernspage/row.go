@@ -8,6 +8,7 @@ import (
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/caseload"
 	"meldung/work/concerns"
 )
 
@@ -99,7 +100,7 @@ func withNew(kept, now concerns.Found) (out concerns.Found, late bool) {
 
 func (r rowing) concerns(out *ConcernRow, found concerns.Found) {
 	of, fresh := map[string]int{}, r.fresh()
-	out.Concerns = views(found, r.l.p.Role != work.Teacher)
+	out.Concerns = pages.Concerns(found, r.l.p.Role != work.Teacher)
 	for i := range out.Concerns {
 		c := &out.Concerns[i]
 		c.Fresh = slices.Contains(fresh, c.Kind)
@@ -141,9 +142,9 @@ func (r rowing) decision(now concerns.Found) *DecisionView {
 		return nil
 	}
 	row := r.l.decisions[r.id]
-	out := &DecisionView{Kind: row.Kind, Words: concerns.DecisionWords(row.ReviewDecision), By: row.By, On: spoken(row.Known, r.l.m.Date), Here: d.Here, Holds: d.Holds(now.Stood(), r.l.m.Date)}
+	out := &DecisionView{Kind: row.Kind, Words: concerns.DecisionWords(row.ReviewDecision), By: row.By, On: pages.SpokenAt(row.Known, r.l.m.Date), Here: d.Here, Holds: d.Holds(now.Stood(), r.l.m.Date)}
 	if r.l.p.Role != work.Teacher {
-		out.Text = row.Text
+		out.Text = caseload.DecisionText(row.ReviewDecision, r.l.cases)
 	}
 	if d.Here {
 		one := r.l.deciders[row.By]
@@ -159,7 +160,7 @@ func (r rowing) decision(now concerns.Found) *DecisionView {
 
 // openCase is the case in which the student is.
 func (r rowing) openCase() *CaseRef {
-	c := concerns.OpenCaseOf(r.l.cases, r.id)
+	c := caseload.OpenCaseOf(r.l.cases, r.id)
 	if c == nil {
 		return nil
 	}
@@ -168,7 +169,7 @@ func (r rowing) openCase() *CaseRef {
 	if r.l.p.Role == work.Teacher {
 		return out
 	}
-	out.Text = last.Text
+	out.Text = c.Shown(last.Text)
 	if last.NextDate != nil {
 		out.Next, out.NextDay, out.Overdue = last.NextDate.Spoken(), last.NextDate.String(), *last.NextDate < r.l.m.Date
 	}
@@ -182,7 +183,7 @@ func (r rowing) said() []WordView {
 		if r.answered(w) && (r.reviews.Before == nil || w.Known.Date() < r.reviews.Date) {
 			continue
 		}
-		out = append(out, WordView{Text: w.Text, By: w.By, On: spoken(w.Known, r.l.m.Date)})
+		out = append(out, WordView{Text: w.Text, By: w.By, On: pages.SpokenAt(w.Known, r.l.m.Date)})
 	}
 	return out
 }
@@ -203,7 +204,7 @@ func (r rowing) due(found bool, d *DecisionView) bool {
 	case !found || len(r.look.Found[r.id].Rules) == 0:
 		return false
 	case d == nil:
-		return concerns.OpenCaseOf(r.l.cases, r.id) == nil
+		return caseload.OpenCaseOf(r.l.cases, r.id) == nil
 	}
-	return !d.Holds && !(len(r.fresh()) == 0 && concerns.OpenCaseOf(r.l.cases, r.id) != nil)
+	return !d.Holds && !(len(r.fresh()) == 0 && caseload.OpenCaseOf(r.l.cases, r.id) != nil)
 }

@@ -16,29 +16,6 @@ type ConcernCount struct {
 	N     int    `json:"n"`
 }
 
-// ConcernView is one reason to look at a student.
-type ConcernView struct {
-	Kind   string `json:"kind" doc:"The rule by its id"`
-	Area   string `json:"area"`
-	Figure string `json:"figure" doc:"The rule by its title"`
-	Why    string `json:"why"`
-	Since  string `json:"since"`
-	Fresh  bool   `json:"fresh" doc:"It came after the last decision about the student"`
-}
-
-// views are what rules found; which courses fail is for those who may see them all.
-func views(f concerns.Found, courses bool) []ConcernView {
-	out := []ConcernView{}
-	for _, x := range f.Rules {
-		c := ConcernView{Kind: x.Rule, Area: x.Area, Figure: x.Title, Why: x.Why, Since: x.Since.Spoken()}
-		if x.Courses != "" && courses {
-			c.Why += ": " + x.Courses
-		}
-		out = append(out, c)
-	}
-	return out
-}
-
 // FollowupView is the last follow-up of a student.
 type FollowupView struct {
 	Date    string `json:"date"`
@@ -108,33 +85,27 @@ type Chance struct {
 
 // ConcernRow is a student on the review.
 type ConcernRow struct {
-	Student   pages.StudentRef   `json:"student"`
-	InStage   string             `json:"inStage" doc:"Years spent in this stage of school, of an own field of that name; empty where nobody knows, and for teachers"`
-	Turn      string             `json:"turn" enum:"new,rising,holding,easing"`
-	Due       bool               `json:"due" doc:"A decision is to be made"`
-	Gone      bool               `json:"gone" doc:"No rule finds the student any more"`
-	Late      bool               `json:"late" doc:"Came to be found after the review had begun"`
-	Since     string             `json:"since" doc:"Since when a rule has found the student longest; empty for none"`
-	Concerns  []ConcernView      `json:"concerns"`
-	Areas     []AreaCount        `json:"areas"`
-	Before    int                `json:"before" doc:"How many rules found the student at the review before"`
-	Course    []int              `json:"course" doc:"How many rules found the student at the last reviews, the oldest first, and now"`
-	Rate      string             `json:"rate" doc:"Per cent of the days missed; empty where nothing was possible"`
-	Absent    int                `json:"absent"`
-	Possible  int                `json:"possible"`
-	Unexcused int                `json:"unexcused"`
-	Chance    *Chance            `json:"chance,omitempty" doc:"None where the school uses no outlook, and for teachers"`
-	Contacts  []pages.ContactRef `json:"contacts"`
-	Words     []WordView         `json:"words" doc:"Said since the review before"`
-	Case      *CaseRef           `json:"case,omitempty"`
-	Decision  *DecisionView      `json:"decision,omitempty"`
-	Last      *FollowupView      `json:"last,omitempty"`
-}
-
-// CallDue is a follow-up call that was put off to a date.
-type CallDue struct {
-	Student pages.StudentRef `json:"student"`
-	Last    FollowupView     `json:"last"`
+	Student   pages.StudentRef    `json:"student"`
+	InStage   string              `json:"inStage" doc:"Years spent in this stage of school, of an own field of that name; empty where nobody knows, and for teachers"`
+	Turn      string              `json:"turn" enum:"new,rising,holding,easing"`
+	Due       bool                `json:"due" doc:"A decision is to be made"`
+	Gone      bool                `json:"gone" doc:"No rule finds the student any more"`
+	Late      bool                `json:"late" doc:"Came to be found after the review had begun"`
+	Since     string              `json:"since" doc:"Since when a rule has found the student longest; empty for none"`
+	Concerns  []pages.ConcernView `json:"concerns"`
+	Areas     []AreaCount         `json:"areas"`
+	Before    int                 `json:"before" doc:"How many rules found the student at the review before"`
+	Course    []int               `json:"course" doc:"How many rules found the student at the last reviews, the oldest first, and now"`
+	Rate      string              `json:"rate" doc:"Per cent of the days missed; empty where nothing was possible"`
+	Absent    int                 `json:"absent"`
+	Possible  int                 `json:"possible"`
+	Unexcused int                 `json:"unexcused"`
+	Chance    *Chance             `json:"chance,omitempty" doc:"None where the school uses no outlook, and for teachers"`
+	Contacts  []pages.ContactRef  `json:"contacts"`
+	Words     []WordView          `json:"words" doc:"Said since the review before"`
+	Case      *CaseRef            `json:"case,omitempty"`
+	Decision  *DecisionView       `json:"decision,omitempty"`
+	Last      *FollowupView       `json:"last,omitempty"`
 }
 
 // ReviewNow is the review that is held now.
@@ -162,31 +133,23 @@ type Decider struct {
 
 // ConcernsView is the Concerns page.
 type ConcernsView struct {
-	Scope     string         `json:"scope" doc:"The sections that it covers; empty where the school has one"`
-	AsAt      string         `json:"asAt"`
-	Label     string         `json:"label"`
-	Today     string         `json:"today" doc:"The day that is looked at"`
-	Group     string         `json:"group" doc:"The group that is asked for, in words; empty for everyone"`
-	Groups    []pages.Choice `json:"groups"`
-	Students  int            `json:"students" doc:"On the roll, of the group"`
-	Any       int            `json:"any" doc:"Whom any rule finds now"`
-	Kinds     []ConcernCount `json:"kinds"`
-	Review    ReviewNow      `json:"review"`
-	Chances   string         `json:"chances" doc:"What a chance means; empty where the school uses no outlook, and for teachers"`
-	Rows      []ConcernRow   `json:"rows"`
-	Due       []CallDue      `json:"due"`
-	Outcomes  []string       `json:"outcomes"`
-	Owners    []OwnerRef     `json:"owners" doc:"In whose hands a case can be"`
-	MayDecide bool           `json:"mayDecide"`
-	MayTell   bool           `json:"mayTell"`
-	MaySet    bool           `json:"maySet" doc:"May say when reviews are"`
-}
-
-// OwnerRef is somebody in whose hands a case can be.
-type OwnerRef struct {
-	ID   ids.Account `json:"id"`
-	Name string      `json:"name"`
-	Mine bool        `json:"mine"`
+	Scope     string           `json:"scope" doc:"The sections that it covers; empty where the school has one"`
+	AsAt      string           `json:"asAt"`
+	Label     string           `json:"label"`
+	Today     string           `json:"today" doc:"The day that is looked at"`
+	Group     string           `json:"group" doc:"The group that is asked for, in words; empty for everyone"`
+	Groups    []pages.Choice   `json:"groups"`
+	Students  int              `json:"students" doc:"On the roll, of the group"`
+	Any       int              `json:"any" doc:"Whom any rule finds now"`
+	Kinds     []ConcernCount   `json:"kinds"`
+	Review    ReviewNow        `json:"review"`
+	Chances   string           `json:"chances" doc:"What a chance means; empty where the school uses no outlook, and for teachers"`
+	Rows      []ConcernRow     `json:"rows"`
+	Outcomes  []string         `json:"outcomes"`
+	Owners    []pages.OwnerRef `json:"owners" doc:"In whose hands a case can be"`
+	MayDecide bool             `json:"mayDecide"`
+	MayTell   bool             `json:"mayTell"`
+	MaySet    bool             `json:"maySet" doc:"May say when reviews are"`
 }
 
 // Ask is of whom the list is.

@@ -13,6 +13,7 @@ import (
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/caseload"
 	"meldung/work/concerns"
 	"meldung/work/incidents"
 )
@@ -233,13 +234,6 @@ func talkHistory(ctx context.Context, v work.Snapshot, s store.Student, add func
 	for _, w := range warned {
 		add(HappenedView{Kind: "warning", Text: w.Text, By: w.By}, w.Known, w.Known, w.Journal)
 	}
-	followups, err := store.FollowupsOf(ctx, q, s.ID)
-	if err != nil {
-		return err
-	}
-	for _, f := range followups {
-		add(HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Follow-up: "+f.Outcome, f.Note, nextText(f.NextDate)), By: f.By}, day.At(f.Date, f.Minute), f.Known, f.Journal)
-	}
 	return nil
 }
 
@@ -254,16 +248,63 @@ func reviewHistory(ctx context.Context, q store.Queryer, s store.Student, add fu
 			add(HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Review: "+concerns.DecisionWords(d), d.Text), By: d.By}, d.Known, d.Known, d.Journal)
 		}
 	}
+	followups, err := store.FollowupsOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	told := map[ids.Entry]bool{}
+	for _, f := range followups {
+		told[f.Journal] = true
+		with := map[string]string{caseload.WithStudent: "with the student", caseload.WithOutside: "with " + f.Who}[f.With]
+		h := HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Follow-up: "+f.Outcome, with, caseload.Shown(f.Kept, f.Note), nextText(f.NextDate)), By: f.By}
+		add(h, day.At(f.Date, f.Minute), f.Known, f.Journal)
+	}
 	changes, err := store.CaseChangesOf(ctx, q, s.ID)
 	if err != nil {
 		return err
 	}
+	kept := map[ids.Case]string{} // for whom each is now: the newest says it
 	for _, c := range changes {
-		add(HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Case "+c.Kind+", with "+c.Owner, c.Text, nextText(c.NextDate)), By: c.By}, c.Known, c.Known, c.Journal)
+		if _, later := kept[c.CaseID]; !later {
+			kept[c.CaseID] = c.Kept
+		}
+		if told[c.Journal] {
+			continue // the contact says it
+		}
+		h := HappenedView{Kind: "follow-up", Text: work.Join(" · ", "Case "+c.Kind+", with "+c.Owner, caseload.Shown(kept[c.CaseID], c.Text), nextText(c.NextDate)), By: c.By}
+		add(h, c.Known, c.Known, c.Journal)
+	}
+	if err := supportHistory(ctx, q, s, add); err != nil {
+		return err
 	}
 	words, err := store.ConcernWordsOf(ctx, q, s.ID)
 	for _, w := range words {
 		add(HappenedView{Kind: "follow-up", Text: "For the review: " + w.Text, By: w.By}, w.Known, w.Known, w.Journal)
+	}
+	return err
+}
+
+// supportHistory adds the support sessions that the student was in, and the meetings about them.
+func supportHistory(ctx context.Context, q store.Queryer, s store.Student, add func(HappenedView, day.Instant, day.Instant, ids.Entry)) error {
+	words, err := caseload.Words(ctx, q)
+	if err != nil {
+		return err
+	}
+	sessions, err := store.SupportSessionsOf(ctx, q, s.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range sessions {
+		at := day.Midnight
+		if x.Minute != nil {
+			at = *x.Minute
+		}
+		text := work.Join(" · ", words.Name(&x.Kind)+", "+day.Duration(x.Minutes)+", led by "+x.LedBy, caseload.Shown(x.Kept, x.Note), caseload.Shown(x.Kept, x.OwnNote))
+		add(HappenedView{Kind: "follow-up", Text: text, By: x.By}, day.At(x.Date, at), x.Known, x.Journal)
+	}
+	meetings, err := store.StudentMeetingsOf(ctx, q, s.ID)
+	for _, m := range meetings {
+		add(HappenedView{Kind: "follow-up", Text: work.Join(" · ", m.Title, m.Room, strings.ReplaceAll(m.People, "\n", ", ")), By: m.By}, day.At(m.Date, m.Minute), m.Known, m.Journal)
 	}
 	return err
 }

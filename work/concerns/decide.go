@@ -12,6 +12,7 @@ import (
 	"meldung/core/ids"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/caseload"
 )
 
 // Decide is what is decided about a student.
@@ -70,32 +71,36 @@ func Settle(ctx context.Context, o *work.Office, p work.Person, key string, d De
 		if row.Until, err = d.until(tx.Now.Date()); err != nil {
 			return err
 		}
-		cases, err := Cases(ctx, tx.Tx, tx.Now)
+		cases, err := caseload.Cases(ctx, tx.Tx, tx.Now)
 		if err != nil {
 			return err
 		}
-		if c := OpenCaseOf(cases, s.ID); c != nil && d.Kind != attention.OpenCase {
+		if c := caseload.OpenCaseOf(cases, s.ID); c != nil && d.Kind != attention.OpenCase {
 			return work.Conflictf("%s is in a case with %s: keep it with its next date, or close it under Cases. Nothing was saved", s.Name(), c.Last().Owner)
 		}
 		found, any := look.Found[s.ID]
 		if !any {
 			found, _ = look.FiguresOf(s.ID)
 		}
-		words := ""
+		said := ""
 		switch d.Kind {
 		case attention.OpenCase:
-			c, owner, err := take(ctx, tx, s, found, CaseChange{Owner: d.Owner, Text: d.Text}, row.Until)
+			words, err := text(found)
 			if err != nil {
 				return err
 			}
-			row.CaseID, words = &c, fmt.Sprintf("case with %s, next %s", owner, row.Until.Spoken())
+			c, owner, err := caseload.Take(ctx, tx, s, words, caseload.CaseChange{Owner: d.Owner, Text: d.Text, From: caseload.FromReview}, row.Until)
+			if err != nil {
+				return err
+			}
+			row.CaseID, said = &c, fmt.Sprintf("case with %s, next %s", owner, row.Until.Spoken())
 		case attention.WaitFor:
-			words = "waits until " + row.Until.Spoken()
+			said = "waits until " + row.Until.Spoken()
 		default:
 			if d.Text == "" {
 				return work.Wrongf("say why nothing is done; nothing was saved")
 			}
-			words = "no action"
+			said = "no action"
 		}
 		if row.Rules, err = text(idsOf(found)); err != nil {
 			return err
@@ -104,7 +109,7 @@ func Settle(ctx context.Context, o *work.Office, p work.Person, key string, d De
 			return err
 		}
 		id, err := store.AddReviewDecision(ctx, tx.Tx, row)
-		out = work.ReceiptOf(tx, s.Name()+": "+words, id)
+		out = work.ReceiptOf(tx, s.Name()+": "+said, id)
 		return err
 	})
 	return out, err
@@ -150,9 +155,9 @@ func text(v any) (string, error) {
 
 // DecidedOf is a decision as the core judges it, at a review that is held; 0 for none of them. Cases are those
 // there are.
-func DecidedOf(d store.ReviewDecision, here ids.Review, cases []Case) (attention.Decided, error) {
+func DecidedOf(d store.ReviewDecision, here ids.Review, cases []caseload.Case) (attention.Decided, error) {
 	out := attention.Decided{Kind: attention.Decision(d.Kind), Here: d.ReviewID == here, AsAt: d.AsAt, Until: day.NoStart,
-		Open: d.CaseID != nil && slices.ContainsFunc(cases, func(c Case) bool { return c.ID == *d.CaseID && c.Open() })}
+		Open: d.CaseID != nil && slices.ContainsFunc(cases, func(c caseload.Case) bool { return c.ID == *d.CaseID && c.Open() })}
 	if d.Until != nil {
 		out.Until = *d.Until
 	}

@@ -15,6 +15,7 @@ import (
 	"meldung/core/results"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/caseload"
 	"meldung/work/coursework"
 	"meldung/work/incidents"
 	"meldung/work/outlooks"
@@ -38,7 +39,7 @@ type School struct {
 // is over.
 var (
 	tables = []string{work.PastMarks, "student_list", "student_list_member", "followup", "incident", "incident_version", "incident_person", "conduct_word",
-		"result", "result_rule", "result_period", "graded_course", "line_item", "item_score", "own_field", "own_value", "learning_activity", "outlook_history", "review", "setting"}
+		"result", "result_rule", "result_period", "graded_course", "line_item", "item_score", "own_field", "own_value", "learning_activity", "support_session", "session_version", "support_word", "outlook_history", "review", "setting"}
 	today = []string{"mark", "movement", "call"}
 )
 
@@ -99,7 +100,7 @@ func read(ctx context.Context, v work.Section, on, to day.Date, last int) (*Scho
 		s.IDs = append(s.IDs, st.ID)
 		g.student(i, st)
 	}
-	for _, step := range []func(context.Context) error{g.lists, g.arrivals, g.incidents, g.contacts, g.results, g.items, g.fields, g.activity} {
+	for _, step := range []func(context.Context) error{g.lists, g.arrivals, g.incidents, g.contacts, g.sessions, g.results, g.items, g.fields, g.activity} {
 		if err := step(ctx); err != nil {
 			return nil, err
 		}
@@ -235,7 +236,26 @@ func (g *gathering) contacts(ctx context.Context) error {
 	for _, r := range rows {
 		g.began(attention.FromContacts, r.Date)
 		if f := g.of(r.StudentID); f != nil {
-			f.Contacts = append(f.Contacts, attention.Dated{Date: r.Date, What: attention.WithHome})
+			f.Contacts = append(f.Contacts, attention.Dated{Date: r.Date, What: r.With})
+		}
+	}
+	return err
+}
+
+// sessions are those of support that were held.
+func (g *gathering) sessions(ctx context.Context) error {
+	words, err := caseload.Words(ctx, g.v.Store())
+	if err != nil {
+		return err
+	}
+	rows, err := store.SupportSessions(ctx, g.v.Store(), day.NoStart, g.v.Now)
+	for _, r := range rows {
+		if r.Date > g.to {
+			continue
+		}
+		g.began(attention.FromSessions, r.Date)
+		if f := g.of(r.StudentID); f != nil {
+			f.Sessions = append(f.Sessions, attention.Dated{Date: r.Date, What: words.Name(&r.Kind)})
 		}
 	}
 	return err

@@ -42,7 +42,7 @@ type Document struct {
 // SetWarning adds a warning of a student or changes one, with the document that it goes by.
 func SetWarning(ctx context.Context, o *work.Office, p work.Person, key string, w Warning) (work.Receipt, error) {
 	var out work.Receipt
-	doc, err := w.Document.checked()
+	doc, err := w.Document.Checked()
 	if err != nil {
 		return out, err
 	}
@@ -196,9 +196,9 @@ func warned(was, is store.Warning) []string {
 	return out
 }
 
-// checked returns a document that may be kept: a PDF, PNG or JPEG that is what it says, of a size
+// Checked returns a document that may be kept: a PDF, PNG or JPEG that is what it says, of a size
 // that can be opened at a desk. Its name is one of a file, without folders and signs that can't be seen.
-func (d *Document) checked() (*store.WarningDocument, error) {
+func (d *Document) Checked() (*store.WarningDocument, error) {
 	if d == nil {
 		return nil, nil
 	}

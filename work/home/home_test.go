@@ -19,7 +19,7 @@ import (
 	"meldung/pages/studentpage"
 	"meldung/pages/todaypage"
 	"meldung/work"
-	"meldung/work/concerns"
+	"meldung/work/caseload"
 	"meldung/work/desk"
 	"meldung/work/home"
 	"meldung/work/messages"
@@ -547,10 +547,10 @@ func TestTwoAtOneHomeAreTold(t *testing.T) {
 	told(err, "Idris Quell: ill")
 	_, err = home.Notify(ctx, o, demotest.Officer, "another day", home.Notice{Students: idris, Reason: "ill", From: "2026-03-13", Since: seen})
 	require.NoError(t, err, "what was said is of other days")
-	follow := concerns.Followup{Student: idris[0], Outcome: "spoke", Note: "on Thursday", Since: seen}
-	_, err = concerns.LogFollowup(ctx, o, lead, "second follows up", follow)
+	follow := caseload.Followup{Student: idris[0], Outcome: "spoke", Note: "on Thursday", Since: seen}
+	_, err = caseload.LogFollowup(ctx, o, lead, "second follows up", follow)
 	require.NoError(t, err)
-	_, err = concerns.LogFollowup(ctx, o, demotest.Officer, "first follows up", follow)
+	_, err = caseload.LogFollowup(ctx, o, demotest.Officer, "first follows up", follow)
 	told(err, "Idris Quell: spoke, on Thursday")
 	_, err = home.Notify(ctx, o, demotest.Officer, "having looked", home.Notice{Students: idris, Reason: "appointment", Since: work.Since{Seen: o.LastEntry()}})
 	require.NoError(t, err)

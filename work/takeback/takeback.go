@@ -75,6 +75,17 @@ var wholes = map[string]struct {
 }{
 	"step": {false, undoSteps}, "letters": {false, undoSteps}, "list": {true, store.UndoLists}, "incident": {true, store.UndoIncident},
 	"decision": {false, store.UndoReviewing}, "review finished": {false, store.UndoReviewing}, "case": {false, store.UndoReviewing}, "concern told": {true, store.UndoReviewing},
+	"follow-up": {true, undoContact}, "case plan": {false, store.UndoSupport}, "case paper": {false, store.UndoSupport}, "meeting": {false, store.UndoSupport}, "support session": {false, store.UndoSupport}, "week without session": {false, store.UndoSupport},
+}
+
+// undoContact takes back a contact, with the date to which it has moved a case.
+func undoContact(ctx context.Context, tx *sqlx.Tx, entry, by ids.Entry) (bool, error) {
+	moved, err := store.UndoReviewing(ctx, tx, entry, by)
+	if err != nil {
+		return false, err
+	}
+	done, err := store.UndoFollowup(ctx, tx, entry, by)
+	return done || moved, err
 }
 
 func undoSteps(ctx context.Context, tx *sqlx.Tx, entry, by ids.Entry) (bool, error) {
