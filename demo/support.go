@@ -53,7 +53,7 @@ func (s supporting) week(ctx context.Context) error {
 			continue
 		}
 		kind := kinds[[]int{0, 1, 0, 3, 0, 1}[g%6]]
-		one := caseload.Session{Date: (friday.Monday() + day.Date(g%5)).String(), From: []string{"12:20", "15:40", "12:20", "10:10", "12:20"}[g%5], Minutes: []int{30, 45, 30, 20, 40}[g%5], Kind: kind.ID, Students: parts, Sure: true}
+		one := caseload.NewSession{Date: (friday.Monday() + day.Date(g%5)).String(), From: []string{"12:20", "15:40", "12:20", "10:10", "12:20"}[g%5], Minutes: []int{30, 45, 30, 20, 40}[g%5], Kind: kind.ID, Students: parts, Sure: true}
 		if g == 1 {
 			one.Note = "homework of the week; two have begun to plan it"
 		}
@@ -80,7 +80,7 @@ func (s supporting) away(ctx context.Context, load []ids.Student) error {
 // present is the week of the day that is played: a group at lunch on Monday, and one who was seen alone.
 func (s supporting) present(ctx context.Context, load []ids.Student) error {
 	kinds := s.words.List(caseload.Kinds)
-	lunch := caseload.Session{Date: s.clock.now.Date().String(), From: "12:20", Minutes: 30, Kind: kinds[0].ID, Note: "the lunch group: what to do when the ferry is late"}
+	lunch := caseload.NewSession{Date: s.clock.now.Date().String(), From: "12:20", Minutes: 30, Kind: kinds[0].ID, Note: "the lunch group: what to do when the ferry is late"}
 	for _, name := range []string{"Cato Vane", "Mika Ulvar", "Juno Sandal", "Pip Garrow", "Milo Tideswell"} {
 		if id := s.named(name); id != 0 {
 			lunch.Students = append(lunch.Students, caseload.SessionPart{Student: id})
@@ -94,7 +94,7 @@ func (s supporting) present(ctx context.Context, load []ids.Student) error {
 	}
 	rest := load[min(len(load)-1, 6):]
 	for i := range min(3, len(rest)) {
-		talk := caseload.Session{Date: s.clock.now.Date().String(), From: []string{"10:05", "13:35", "14:30"}[i], Minutes: 20, Kind: kinds[3].ID, Students: []caseload.SessionPart{{Student: rest[i], Note: "wants to change the seat in two lessons"}}}
+		talk := caseload.NewSession{Date: s.clock.now.Date().String(), From: []string{"10:05", "13:35", "14:30"}[i], Minutes: 20, Kind: kinds[3].ID, Students: []caseload.SessionPart{{Student: rest[i], Note: "wants to change the seat in two lessons"}}}
 		if i == 1 {
 			talk.Kept, talk.Students[0].Note = caseload.ForLeads, "afraid of the way home; the mother knows"
 		}

@@ -38,7 +38,7 @@ type WeekAsked struct {
 
 // OfCase is a case of a student.
 type OfCase struct {
-	Student ids.Student `path:"student"`
+	Student ids.Student `path:"id"`
 	Case    ids.Case    `path:"case"`
 }
 
@@ -54,8 +54,8 @@ func (s *server) followupRoutes() {
 	post(s, work.MayFollowUp, "/followups", "Log a contact", func(ctx context.Context, in *Keyed[caseload.Followup]) (*body[work.Receipt], error) {
 		return answer(caseload.LogFollowup(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	get(s, work.MayReadNote, "/students/{student}/notes/{note}", "A confidential note of a contact; the look is on record", func(ctx context.Context, in *struct {
-		Student ids.Student  `path:"student"`
+	get(s, work.MayReadNote, "/students/{id}/notes/{note}", "A confidential note of a contact; the look is on record", func(ctx context.Context, in *struct {
+		Student ids.Student  `path:"id"`
 		Note    ids.Followup `path:"note"`
 	}) (*body[followuppage.NoteView], error) {
 		return answer(followuppage.ReadNote(ctx, s.office, person(ctx), in.Student, in.Note))
@@ -75,7 +75,7 @@ func (s *server) caseRoutes() {
 	post(s, work.MayChangeCase, "/cases", "Open a case, change it, close it or open it again", func(ctx context.Context, in *Keyed[caseload.CaseChange]) (*body[work.Receipt], error) {
 		return answer(concerns.ChangeCase(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	get(s, work.MaySeeCase, "/students/{student}/cases/{case}", "A case with all that there is of it; the look is on record", func(ctx context.Context, in *struct {
+	get(s, work.MaySeeCase, "/students/{id}/cases/{case}", "A case with all that there is of it; the look is on record", func(ctx context.Context, in *struct {
 		OfCase
 		LookedAt
 	}) (*body[followuppage.CasePage], error) {
@@ -90,7 +90,7 @@ func (s *server) caseRoutes() {
 	post(s, work.MayAddPaper, "/cases/papers", "Put a paper to a case", func(ctx context.Context, in *Keyed[caseload.Paper]) (*body[work.Receipt], error) {
 		return answer(caseload.AddPaper(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
-	get(s, work.MaySeePaper, "/students/{student}/cases/{case}/papers/{paper}", "A paper of a case; the look is on record", func(ctx context.Context, in *struct {
+	get(s, work.MaySeePaper, "/students/{id}/cases/{case}/papers/{paper}", "A paper of a case; the look is on record", func(ctx context.Context, in *struct {
 		OfCase
 		Paper ids.CaseDocument `path:"paper"`
 	}) (*fileBody, error) {
@@ -113,8 +113,8 @@ func (s *server) caseRoutes() {
 	}) (*body[work.Receipt], error) {
 		return answer(caseload.CallMeetingOff(ctx, s.office, person(ctx), in.Key, in.ID))
 	})
-	get(s, work.MayKeepMeeting, "/students/{student}/meetings/{meeting}/file", "A meeting for a calendar", func(ctx context.Context, in *struct {
-		Student ids.Student `path:"student"`
+	get(s, work.MayKeepMeeting, "/students/{id}/meetings/{meeting}/file", "A meeting for a calendar", func(ctx context.Context, in *struct {
+		Student ids.Student `path:"id"`
 		Meeting ids.Meeting `path:"meeting"`
 	}) (*fileBody, error) {
 		f, err := followuppage.MeetingFile(ctx, s.office, in.Student, in.Meeting)
@@ -123,7 +123,7 @@ func (s *server) caseRoutes() {
 }
 
 func (s *server) supportRoutes() {
-	get(s, work.MaySeeWeek, "/support/week", "Support by week", func(ctx context.Context, in *WeekAsked) (*body[followuppage.WeekView], error) {
+	get(s, work.MaySeeWeek, "/support/week", "Support by week", func(ctx context.Context, in *WeekAsked) (*body[followuppage.SupportWeek], error) {
 		return answer(followuppage.Week(ctx, s.office, person(ctx), in.At, in.Week, in.ask(), in.scope()...))
 	})
 	get(s, work.MayKeepWeek, "/support/week/file", "The same as a file", func(ctx context.Context, in *struct {
@@ -133,7 +133,7 @@ func (s *server) supportRoutes() {
 		f, err := followuppage.KeepWeek(ctx, s.office, person(ctx), in.At, in.Week, in.ask(), in.Format, in.scope()...)
 		return answerFile(f, err, "attachment")
 	})
-	post(s, work.MayAddSession, "/support/sessions", "Write a support session down", func(ctx context.Context, in *Keyed[caseload.Session]) (*body[work.Receipt], error) {
+	post(s, work.MayAddSession, "/support/sessions", "Write a support session down", func(ctx context.Context, in *Keyed[caseload.NewSession]) (*body[work.Receipt], error) {
 		return answer(caseload.AddSession(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 	post(s, work.MayChangeSession, "/support/sessions/change", "Change a session for those chosen", func(ctx context.Context, in *Keyed[caseload.SessionChange]) (*body[work.Receipt], error) {

@@ -45,8 +45,8 @@ type ContactLine struct {
 	sort day.Instant
 }
 
-// MeetingLine is a meeting about the student.
-type MeetingLine struct {
+// StudentMeetingLine is a meeting about the student.
+type StudentMeetingLine struct {
 	ID     ids.Meeting `json:"id"`
 	Title  string      `json:"title"`
 	On     string      `json:"on" doc:"Day and times in words"`
@@ -57,24 +57,24 @@ type MeetingLine struct {
 
 // CasePage is one case with all that there is of it.
 type CasePage struct {
-	Case     CaseView         `json:"case"`
-	Steps    []CaseStep       `json:"steps" doc:"What became of it, the newest first"`
-	Plan     []PlanLine       `json:"plan"`
-	Papers   []PaperLine      `json:"papers"`
-	Contacts []ContactLine    `json:"contacts" doc:"Since the case was opened, the newest first"`
-	Earlier  int              `json:"earlier" doc:"How many there were before it was opened"`
-	Meetings []MeetingLine    `json:"meetings"`
-	Sessions string           `json:"sessions" doc:"How many support sessions since it was opened, in words"`
-	Today    string           `json:"today"`
-	Owners   []pages.OwnerRef `json:"owners"`
-	Ends     []Word           `json:"ends"`
-	May      bool             `json:"mayChange"`
-	MayWrite bool             `json:"mayWrite" doc:"Letters to the home"`
+	Case     CaseView             `json:"case"`
+	Steps    []CaseStep           `json:"steps" doc:"What became of it, the newest first"`
+	Plan     []PlanLine           `json:"plan"`
+	Papers   []PaperLine          `json:"papers"`
+	Contacts []ContactLine        `json:"contacts" doc:"Since the case was opened, the newest first"`
+	Earlier  int                  `json:"earlier" doc:"How many there were before it was opened"`
+	Meetings []StudentMeetingLine `json:"meetings"`
+	Sessions string               `json:"sessions" doc:"How many support sessions since it was opened, in words"`
+	Today    string               `json:"today"`
+	Owners   []pages.OwnerRef     `json:"owners"`
+	Ends     []SupportChoice      `json:"ends"`
+	May      bool                 `json:"mayChange"`
+	MayWrite bool                 `json:"mayWrite" doc:"Letters to the home"`
 }
 
 // OneCase shows a case to whom it is for.
 func OneCase(ctx context.Context, o *work.Office, p work.Person, student ids.Student, id ids.Case, asAt string) (CasePage, error) {
-	out := CasePage{Steps: []CaseStep{}, Plan: []PlanLine{}, Papers: []PaperLine{}, Contacts: []ContactLine{}, Meetings: []MeetingLine{}, Owners: []pages.OwnerRef{}}
+	out := CasePage{Steps: []CaseStep{}, Plan: []PlanLine{}, Papers: []PaperLine{}, Contacts: []ContactLine{}, Meetings: []StudentMeetingLine{}, Owners: []pages.OwnerRef{}}
 	err := reading(ctx, o, p, asAt, nil, func(g *gathered) error {
 		c, err := caseOf(g.cases, student, id)
 		if err != nil {
@@ -180,7 +180,7 @@ func (g *gathered) since(c caseload.Case, out *CasePage) {
 	}
 	for _, m := range g.meetings {
 		if m.StudentID == c.StudentID {
-			out.Meetings = append(out.Meetings, MeetingLine{ID: m.ID, Title: m.Title, On: pages.SpokenBy(m.Date, g.m.Date) + ", " + m.Minute.String() + " to " + m.Until.String(), Room: m.Room, People: joinPeople(m.People), Ahead: m.Date >= g.m.Date})
+			out.Meetings = append(out.Meetings, StudentMeetingLine{ID: m.ID, Title: m.Title, On: pages.SpokenBy(m.Date, g.m.Date) + ", " + m.Minute.String() + " to " + m.Until.String(), Room: m.Room, People: joinPeople(m.People), Ahead: m.Date >= g.m.Date})
 		}
 	}
 	slices.SortStableFunc(out.Contacts, func(a, b ContactLine) int { return cmp.Compare(b.sort, a.sort) })

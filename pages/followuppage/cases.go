@@ -73,23 +73,23 @@ type CasesView struct {
 	Overdue   int              `json:"overdue"`
 	Waiting   int              `json:"waiting"`
 	Owners    []pages.OwnerRef `json:"owners"`
-	Ends      []Word           `json:"ends"`
+	Ends      []SupportChoice  `json:"ends"`
 	MayChange bool             `json:"mayChange"`
 }
 
-// Word is one of the school's own.
-type Word struct {
+// SupportChoice is one of the school's own.
+type SupportChoice struct {
 	ID      ids.SupportWord `json:"id"`
 	Name    string          `json:"name"`
 	Belongs string          `json:"belongs" enum:"in,outside,either," doc:"Of a kind of session"`
 }
 
 // offered are the words of a list that are not retired.
-func (g *gathered) offered(list string) []Word {
-	out := []Word{}
+func (g *gathered) offered(list string) []SupportChoice {
+	out := []SupportChoice{}
 	for _, w := range g.words.List(list) {
 		if !w.Retired {
-			out = append(out, Word{w.ID, w.Name, w.Belongs})
+			out = append(out, SupportChoice{w.ID, w.Name, w.Belongs})
 		}
 	}
 	return out
@@ -97,7 +97,7 @@ func (g *gathered) offered(list string) []Word {
 
 // Cases lists the cases as at a moment.
 func Cases(ctx context.Context, o *work.Office, p work.Person, asAt string, ask Ask, of ...ids.Section) (CasesView, error) {
-	out := CasesView{Cases: []CaseView{}, Groups: []pages.Choice{}, Owners: []pages.OwnerRef{}, Ends: []Word{}}
+	out := CasesView{Cases: []CaseView{}, Groups: []pages.Choice{}, Owners: []pages.OwnerRef{}, Ends: []SupportChoice{}}
 	err := reading(ctx, o, p, asAt, of, func(g *gathered) error {
 		on, words, err := g.asked(ask)
 		if err != nil {

@@ -24,6 +24,7 @@ type NextRow struct {
 	Why      string             `json:"why" doc:"Why the student is here, in one sentence"`
 	Figures  string             `json:"figures" doc:"What the rules find, and what was when the case was opened"`
 	Contacts []pages.ContactRef `json:"contacts" doc:"In call order"`
+	Warnings []string           `json:"warnings" doc:"What to know when dealing with the student"`
 	Case     ids.Case           `json:"case" doc:"0 for none"`
 	Owner    string             `json:"owner" doc:"In whose hands; empty for nobody's"`
 	Mine     bool               `json:"mine"`
@@ -195,13 +196,14 @@ func (n nexting) followed() map[ids.Student]day.Date {
 // row makes a student's row, with what puts it in order.
 func (n nexting) row(s store.Student) (NextRow, support.Waiting) {
 	found := n.found(s.ID)
-	r := NextRow{Student: pages.Student(n.v, s, n.m.Date), Contacts: []pages.ContactRef{}, Planned: []PlannedNow{}, LastDays: -1, MetDays: -1}
+	r := NextRow{Student: pages.Student(n.v, s, n.m.Date), Contacts: []pages.ContactRef{}, Planned: []PlannedNow{}, Warnings: []string{}, LastDays: -1, MetDays: -1}
 	w := support.Waiting{Student: int(s.ID), Name: r.Student.Sorted, Next: day.NoEnd, Unmet: n.unmet[s.ID], Last: day.NoStart, Concerns: len(found.Rules), Since: day.NoEnd}
 	if len(found.Rules) > 0 {
 		w.Since = found.Since()
 	}
 	if n.p.May(work.MaySeeContacts) {
 		r.Contacts = pages.Contacts(n.v.School.ContactsOf(s.ID))
+		r.Warnings = pages.Warnings(n.v.School.WarningsOf(s.ID))
 	}
 	why := n.date(s.ID, &r, &w)
 	if last := n.last(s.ID); last != nil {

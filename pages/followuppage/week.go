@@ -53,8 +53,8 @@ type WeekRow struct {
 	Cells   []WeekCell       `json:"cells"`
 }
 
-// PartView is a student in a session.
-type PartView struct {
+// SessionPartView is a student in a session.
+type SessionPartView struct {
 	ID      ids.SupportSession `json:"id"`
 	Student pages.StudentRef   `json:"student"`
 	Note    string             `json:"note" doc:"For this one"`
@@ -74,7 +74,7 @@ type SessionView struct {
 	Leader   ids.Account        `json:"leader"`
 	Note     string             `json:"note" doc:"For all of them"`
 	Kept     string             `json:"kept" enum:"office,leads,owner"`
-	Parts    []PartView         `json:"parts"`
+	Parts    []SessionPartView  `json:"parts"`
 	Ahead    bool               `json:"ahead" doc:"Its day has not come"`
 	Seq      ids.Entry          `json:"seq" doc:"The last entry that has changed it"`
 }
@@ -87,40 +87,41 @@ type LeaderView struct {
 	Students int    `json:"students"`
 }
 
-// KindCount is how often a kind was held.
-type KindCount struct {
+// SupportKindCount is how often a kind was held.
+type SupportKindCount struct {
 	Name     string `json:"name"`
 	Belongs  string `json:"belongs" enum:"in,outside,either,"`
 	Sessions int    `json:"sessions" doc:"Parts of students"`
 	Minutes  string `json:"minutes"`
 }
 
-// WeekView is support by week.
-type WeekView struct {
-	Scope    string           `json:"scope"`
-	Group    string           `json:"group"`
-	Groups   []pages.Choice   `json:"groups"`
-	Week     string           `json:"week" doc:"Its Monday, YYYY-MM-DD"`
-	Title    string           `json:"title" doc:"The week in words"`
-	Now      bool             `json:"now"`
-	Before   string           `json:"before" doc:"The school week before; empty for none"`
-	After    string           `json:"after" doc:"The one after; empty for none"`
-	Today    string           `json:"today"`
-	Weeks    []WeekHead       `json:"weeks"`
-	Rows     []WeekRow        `json:"rows"`
-	Sessions []SessionView    `json:"sessions" doc:"Of the week looked at, in time"`
-	Leaders  []LeaderView     `json:"leaders" doc:"Of the weeks shown"`
-	ByKind   []KindCount      `json:"byKind" doc:"Of the week looked at"`
-	Kinds    []Word           `json:"kinds"`
-	Owners   []pages.OwnerRef `json:"owners"`
-	Seen     string           `json:"seen" doc:"The stamp of the list of kinds"`
-	May      bool             `json:"may"`
-	MaySet   bool             `json:"maySet"`
+// SupportWeek is support by week.
+type SupportWeek struct {
+	Scope    string             `json:"scope"`
+	Group    string             `json:"group"`
+	Groups   []pages.Choice     `json:"groups"`
+	Week     string             `json:"week" doc:"Its Monday, YYYY-MM-DD"`
+	Title    string             `json:"title" doc:"The week in words"`
+	Now      bool               `json:"now"`
+	Before   string             `json:"before" doc:"The school week before; empty for none"`
+	After    string             `json:"after" doc:"The one after; empty for none"`
+	Today    string             `json:"today"`
+	Weeks    []WeekHead         `json:"weeks"`
+	Rows     []WeekRow          `json:"rows"`
+	Sessions []SessionView      `json:"sessions" doc:"Of the week looked at, in time"`
+	Recent   []SessionView      `json:"recent" doc:"The last of other students or kinds, the person's own first, to be written again"`
+	Leaders  []LeaderView       `json:"leaders" doc:"Of the weeks shown"`
+	ByKind   []SupportKindCount `json:"byKind" doc:"Of the week looked at"`
+	Kinds    []SupportChoice    `json:"kinds"`
+	Owners   []pages.OwnerRef   `json:"owners"`
+	Seen     string             `json:"seen" doc:"The stamp of the list of kinds"`
+	May      bool               `json:"may"`
+	MaySet   bool               `json:"maySet"`
 }
 
 // Week shows support by school week, the week of a date the last; of the present one without.
-func Week(ctx context.Context, o *work.Office, p work.Person, asAt, week string, ask Ask, of ...ids.Section) (WeekView, error) {
-	out := WeekView{Groups: []pages.Choice{}, Weeks: []WeekHead{}, Rows: []WeekRow{}, Sessions: []SessionView{}, Leaders: []LeaderView{}, ByKind: []KindCount{}, Kinds: []Word{}, Owners: []pages.OwnerRef{}}
+func Week(ctx context.Context, o *work.Office, p work.Person, asAt, week string, ask Ask, of ...ids.Section) (SupportWeek, error) {
+	out := SupportWeek{Groups: []pages.Choice{}, Weeks: []WeekHead{}, Rows: []WeekRow{}, Sessions: []SessionView{}, Recent: []SessionView{}, Leaders: []LeaderView{}, ByKind: []SupportKindCount{}, Kinds: []SupportChoice{}, Owners: []pages.OwnerRef{}}
 	err := reading(ctx, o, p, asAt, of, func(g *gathered) error {
 		monday := g.m.Date.Monday()
 		if week != "" {
@@ -147,7 +148,7 @@ func Week(ctx context.Context, o *work.Office, p work.Person, asAt, week string,
 
 // weeks fills in the weeks up to one. Several sections' calendars are laid over each other: a week of school in one
 // is one.
-func (g *gathered) weeks(monday day.Date, on map[ids.Student]bool, ask Ask, out *WeekView) error {
+func (g *gathered) weeks(monday day.Date, on map[ids.Student]bool, ask Ask, out *SupportWeek) error {
 	owners := map[ids.Student]*caseload.Case{}
 	for i := range g.cases {
 		if c := &g.cases[i]; c.Open() {
@@ -200,10 +201,11 @@ func (g *gathered) weeks(monday day.Date, on map[ids.Student]bool, ask Ask, out 
 	c := support.Cover(shown, held, stays, g.reasonsOf())
 	g.table(c, owners, out)
 	g.listed(shown, keep, out)
+	g.recent(out)
 	return nil
 }
 
-func (g *gathered) table(c support.Coverage, owners map[ids.Student]*caseload.Case, out *WeekView) {
+func (g *gathered) table(c support.Coverage, owners map[ids.Student]*caseload.Case, out *SupportWeek) {
 	for i, w := range c.Weeks {
 		t := c.Totals[i]
 		out.Weeks = append(out.Weeks, WeekHead{Monday: w.Monday.String(), Label: w.Monday.Time().Format("2 Jan"), Title: "Week of " + pages.SpokenBy(w.Monday, g.m.Date), Now: w.Monday == g.m.Date.Monday(), Days: w.Days, On: t.On, Met: t.Met, Reasons: t.Reasons, Unmet: t.Unmet(w), Minutes: day.Duration(t.Minutes)})
@@ -226,7 +228,7 @@ func (g *gathered) table(c support.Coverage, owners map[ids.Student]*caseload.Ca
 	last := c.Totals[len(c.Totals)-1]
 	for _, w := range g.words.List(caseload.Kinds) {
 		if n := last.ByKind[int(w.ID)]; n.Sessions > 0 {
-			out.ByKind = append(out.ByKind, KindCount{w.Name, w.Belongs, n.Sessions, day.Duration(n.Minutes)})
+			out.ByKind = append(out.ByKind, SupportKindCount{w.Name, w.Belongs, n.Sessions, day.Duration(n.Minutes)})
 		}
 	}
 }
@@ -255,7 +257,7 @@ func (g *gathered) kindWords(by map[int]support.Count) string {
 }
 
 // listed adds the sessions of the week looked at, and who leads how much in the weeks shown.
-func (g *gathered) listed(shown []support.Week, keep func(ids.Student) bool, out *WeekView) {
+func (g *gathered) listed(shown []support.Week, keep func(ids.Student) bool, out *SupportWeek) {
 	this := shown[len(shown)-1]
 	place := map[ids.SupportSession]int{}
 	type led struct {
@@ -273,7 +275,7 @@ func (g *gathered) listed(shown []support.Week, keep func(ids.Student) bool, out
 				out.Sessions = append(out.Sessions, g.sessionView(s))
 			}
 			v := &out.Sessions[i]
-			v.Parts = append(v.Parts, PartView{s.ID, pages.Student(g.v, g.v.School.StudentOf(s.StudentID), s.Date), caseload.Shown(s.Kept, s.OwnNote)})
+			v.Parts = append(v.Parts, SessionPartView{s.ID, pages.Student(g.v, g.v.School.StudentOf(s.StudentID), s.Date), caseload.Shown(s.Kept, s.OwnNote)})
 			v.Seq = max(v.Seq, s.Journal)
 		}
 		if s.Date < shown[0].Monday || s.Date > g.m.Date || !this.Has(s.Date) && s.Date > this.Monday || !keep(s.StudentID) {
@@ -296,12 +298,54 @@ func (g *gathered) listed(shown []support.Week, keep func(ids.Student) bool, out
 		return cmp.Or(cmp.Compare(b.Sessions, a.Sessions), cmp.Compare(a.Name, b.Name))
 	})
 	for i := range out.Sessions {
-		slices.SortFunc(out.Sessions[i].Parts, func(a, b PartView) int { return cmp.Compare(a.Student.Sorted, b.Student.Sorted) })
+		slices.SortFunc(out.Sessions[i].Parts, func(a, b SessionPartView) int { return cmp.Compare(a.Student.Sorted, b.Student.Sorted) })
 	}
 }
 
+// mostRecent bounds how many sessions are offered to be written again, of so many days.
+const (
+	mostRecent = 6
+	recentDays = 60
+)
+
+// recent adds the last sessions, one for each company of students and kind, those that the person leads first.
+func (g *gathered) recent(out *SupportWeek) {
+	groups := map[ids.SupportSession]*SessionView{}
+	var order []ids.SupportSession
+	for _, s := range slices.Backward(g.sessions) {
+		if s.Date < g.m.Date-recentDays || !g.v.School.StudentOf(s.StudentID).EnrolledOn(g.m.Date) {
+			continue
+		}
+		if groups[s.Group] == nil {
+			v := g.sessionView(s)
+			groups[s.Group], order = &v, append(order, s.Group)
+		}
+		groups[s.Group].Parts = append(groups[s.Group].Parts, SessionPartView{ID: s.ID, Student: pages.Student(g.v, g.v.School.StudentOf(s.StudentID), g.m.Date)})
+	}
+	seen := map[string]bool{}
+	for _, mine := range []bool{true, false} {
+		for _, id := range order {
+			v := groups[id]
+			slices.SortFunc(v.Parts, func(a, b SessionPartView) int { return cmp.Compare(a.Student.Sorted, b.Student.Sorted) })
+			company := fmt.Sprint(v.Kind, v.From, names(v.Parts))
+			if (v.Leader == g.p.Account) != mine || seen[company] || len(out.Recent) >= mostRecent {
+				continue
+			}
+			seen[company] = true
+			out.Recent = append(out.Recent, *v)
+		}
+	}
+}
+
+func names(parts []SessionPartView) (out []string) {
+	for _, p := range parts {
+		out = append(out, p.Student.Number)
+	}
+	return out
+}
+
 func (g *gathered) sessionView(s store.SupportSession) SessionView {
-	v := SessionView{Group: s.Group, Day: s.Date.String(), Date: s.Date.Spoken(), Minutes: s.Minutes, Kind: s.Kind, KindName: g.words.Name(&s.Kind), LedBy: s.LedBy, Note: caseload.Shown(s.Kept, s.Note), Kept: s.Kept, Parts: []PartView{}, Ahead: s.Date > g.m.Date}
+	v := SessionView{Group: s.Group, Day: s.Date.String(), Date: s.Date.Spoken(), Minutes: s.Minutes, Kind: s.Kind, KindName: g.words.Name(&s.Kind), LedBy: s.LedBy, Note: caseload.Shown(s.Kept, s.Note), Kept: s.Kept, Parts: []SessionPartView{}, Ahead: s.Date > g.m.Date}
 	if s.Minute != nil {
 		v.From = s.Minute.String()
 	}

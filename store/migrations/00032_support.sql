@@ -87,7 +87,7 @@ CREATE INDEX support_session_name ON support_session (sourced_id);
 CREATE TABLE session_version (
   id         INTEGER PRIMARY KEY,
   session_id INTEGER NOT NULL REFERENCES support_session (id),
-  group_id   INTEGER NOT NULL, -- the session of the first of them
+  group_id   INTEGER NOT NULL, -- the session of the first of them; of those who were parted from it, the entry that did, below 0
   date       INTEGER NOT NULL,
   minute     INTEGER,
   minutes    INTEGER NOT NULL,

@@ -16,6 +16,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   conduct: lazy(() => import("./places/conduct/Conduct")),
   courses: lazy(() => import("./places/courses/Courses")),
   concerns: lazy(() => import("./places/concerns/ConcernsPlace")),
+  "follow-up": lazy(() => import("./places/followup/FollowUpPlace")),
   school: lazy(() => import("./places/school/School")),
   papers: lazy(() => import("./places/papers/Papers")),
   outbox: lazy(() => import("./places/today/Outbox")),
@@ -36,7 +37,7 @@ const beside = ["outbox", "notices", "protocol"];
 const ofTheOffice = ["reasons", "contacts", "calls"];
 
 /** Places whose parts have addresses of their own. */
-const withParts = ["registers", "absence", "concerns", "school"];
+const withParts = ["registers", "absence", "concerns", "follow-up", "school"];
 
 /** Pages that stand alone: of students' own devices, and the roll call, which opens with the line down. */
 const alone: Record<string, ReturnType<typeof lazy>> = {

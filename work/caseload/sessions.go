@@ -16,8 +16,8 @@ import (
 // farthest is for how many days ahead a session can be written down. It counts when its day has come.
 const farthest = 366
 
-// Session is a support session as it is written down, of one student or several.
-type Session struct {
+// NewSession is a support session as it is written down, of one student or several.
+type NewSession struct {
 	Date     string          `json:"date" maxLength:"10" doc:"YYYY-MM-DD"`
 	From     string          `json:"from,omitempty" maxLength:"5" doc:"HH:MM; empty where only its length is known"`
 	Minutes  int             `json:"minutes" minimum:"1" maximum:"720"`
@@ -36,7 +36,7 @@ type SessionPart struct {
 }
 
 // AddSession writes a session of several students at once.
-func AddSession(ctx context.Context, o *work.Office, p work.Person, key string, s Session) (work.Receipt, error) {
+func AddSession(ctx context.Context, o *work.Office, p work.Person, key string, s NewSession) (work.Receipt, error) {
 	var out work.Receipt
 	err := o.Write(ctx, work.Job{By: p, Key: key, Needs: work.MayAddSession, Kind: "support session", In: s, Out: &out}, func(tx *work.Tx, v work.Snapshot) error {
 		w, err := writing(ctx, tx, v)
@@ -89,7 +89,7 @@ func writing(ctx context.Context, tx *work.Tx, v work.Snapshot) (writer, error) 
 }
 
 // row judges what is the same for all of a session.
-func (w writer) row(ctx context.Context, s Session) (store.SupportSession, error) {
+func (w writer) row(ctx context.Context, s NewSession) (store.SupportSession, error) {
 	row := store.SupportSession{Minutes: s.Minutes, Kind: s.Kind, Note: strings.TrimSpace(s.Note), Kept: keptOr(s.Kept, ForOffice), Origin: w.tx.Origin()}
 	var err error
 	if row.Date, err = day.ParseDate(s.Date); err != nil {
@@ -264,7 +264,7 @@ func ChangeSession(ctx context.Context, o *work.Office, p work.Person, key strin
 		if err != nil {
 			return err
 		}
-		row, err := w.row(ctx, Session{Date: c.Date, From: c.From, Minutes: c.Minutes, Kind: c.Kind, Leader: c.Leader, Kept: keptOr(c.Kept, parts[0].Kept)})
+		row, err := w.row(ctx, NewSession{Date: c.Date, From: c.From, Minutes: c.Minutes, Kind: c.Kind, Leader: c.Leader, Kept: keptOr(c.Kept, parts[0].Kept)})
 		if err != nil {
 			return err
 		}
@@ -272,7 +272,7 @@ func ChangeSession(ctx context.Context, o *work.Office, p work.Person, key strin
 		group := parts[0].Group
 		alone := others > 0 && (row.Date != parts[0].Date || !sameMinute(row.Minute, parts[0].Minute) || row.Minutes != parts[0].Minutes || row.Kind != parts[0].Kind || row.LedBy != parts[0].LedBy || c.Note != nil)
 		if alone {
-			group = slices.Min(c.Parts)
+			group = -ids.SupportSession(tx.Entry)
 		}
 		for i := range parts {
 			x := &parts[i]

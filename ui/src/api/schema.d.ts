@@ -277,6 +277,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a paper to a case */
+        post: operations["add-paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan something in a case */
+        post: operations["plan-case"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/planned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that something planned was done or is dropped */
+        post: operations["end-planned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case}/papers/{paper}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a paper off its case */
+        post: operations["take-paper-off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/check-ins": {
         parameters: {
             query?: never;
@@ -919,7 +987,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Log a follow-up */
+        /** Log a contact */
         post: operations["followup"];
         delete?: never;
         options?: never;
@@ -1218,6 +1286,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meetings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Arrange a meeting */
+        post: operations["meet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call a meeting off */
+        post: operations["call-meeting-off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/messages": {
         parameters: {
             query?: never;
@@ -1382,6 +1484,40 @@ export interface paths {
         put?: never;
         /** Take a movement back */
         post: operations["undo-movement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whom to contact next, in the order of the work */
+        get: operations["next"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/next/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["next-file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3302,6 +3438,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{id}/cases/{case}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A case with all that there is of it; the look is on record */
+        get: operations["case"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}/cases/{case}/papers/{paper}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A paper of a case; the look is on record */
+        get: operations["case-paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{id}/everything": {
         parameters: {
             query?: never;
@@ -3311,6 +3481,40 @@ export interface paths {
         };
         /** Everything that is kept about a student, as a zip archive of CSV files */
         get: operations["personal-data"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}/meetings/{meeting}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A meeting for a calendar */
+        get: operations["meeting-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}/notes/{note}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A confidential note of a contact; the look is on record */
+        get: operations["confidential-note"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3400,6 +3604,194 @@ export interface paths {
         get: operations["see-document"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/came": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came of support */
+        get: operations["what-came-of-it"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/came/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["what-came-of-it-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Contacts or sessions as a file */
+        get: operations["support-files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/none": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say why a student was in no session of a week */
+        post: operations["why-no-session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a support session down */
+        post: operations["add-session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/sessions/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change a session for those chosen */
+        post: operations["change-session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/sessions/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a session off for those chosen */
+        post: operations["take-session-off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/sessions/repeat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a session again on other dates */
+        post: operations["repeat-session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Support by week */
+        get: operations["support-week"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/week/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["support-week-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/support/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school's own words of support */
+        get: operations["support-words"];
+        put?: never;
+        /** Rename, order, retire and add words of support */
+        post: operations["set-support-words"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4101,6 +4493,18 @@ export interface components {
             seen?: string;
             slots: components["schemas"]["BellSlot"][];
         };
+        Beside: {
+            after: string;
+            before: string;
+            /** Format: double */
+            is: number;
+            name: string;
+            /**
+             * Format: double
+             * @description To be drawn
+             */
+            was: number;
+        };
         BesideOf: {
             /** @description Last day of the span */
             asAt: string;
@@ -4208,10 +4612,6 @@ export interface components {
             /** @description When expected, as typed; needed for on the way */
             until?: string;
         };
-        CallDue: {
-            last: components["schemas"]["FollowupView"];
-            student: components["schemas"]["StudentRef"];
-        };
         CallSheet: {
             asAt: string;
             /** @description What it means that there is none */
@@ -4224,6 +4624,49 @@ export interface components {
             /** @description The sections that it covers; empty where the school has one */
             scope: string;
         };
+        Came: {
+            /** Format: int64 */
+            compared: number;
+            /**
+             * Format: int64
+             * @description Too few school days on a side to be compared
+             */
+            early: number;
+            /** Format: int64 */
+            episodes: number;
+            /** @description Empty where nothing can be compared */
+            figures: components["schemas"]["Beside"][];
+            /** @description The middle one, in words */
+            length: string;
+            /**
+             * Format: int64
+             * @description In how many less was missed after than before
+             */
+            less: number;
+            /** Format: int64 */
+            more: number;
+            name: string;
+            /** Format: int64 */
+            same: number;
+            /** Format: int64 */
+            students: number;
+            /** @enum {string} */
+            what: "cases" | "sessions";
+        };
+        CameView: {
+            /**
+             * Format: int64
+             * @description School days on either side, at most
+             */
+            around: number;
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            label: string;
+            /** Format: int64 */
+            least: number;
+            rows: components["schemas"]["Came"][];
+            scope: string;
+        };
         CardView: {
             known: boolean;
             text: string;
@@ -4234,6 +4677,21 @@ export interface components {
              * @description 0 for one that is opened
              */
             case?: number;
+            /**
+             * Format: int64
+             * @description How it ended, of the school's own list; needed where it is closed
+             */
+            end?: number;
+            /**
+             * @description Of one that is opened; empty for by hand
+             * @enum {string}
+             */
+            from?: "review" | "concern" | "step" | "hand" | "";
+            /**
+             * @description For whom it is; empty leaves it
+             * @enum {string}
+             */
+            kept?: "office" | "leads" | "owner" | "";
             /** @enum {string} */
             kind: "opened" | "changed" | "closed" | "reopened";
             /** @description When it is looked at next, YYYY-MM-DD; needed while it is open */
@@ -4255,6 +4713,36 @@ export interface components {
             student?: number;
             /** @description What was said or done, or how it ended */
             text?: string;
+            /** @description Until then; nobody is to do anything before */
+            waits?: boolean;
+            /**
+             * @description The student is to have a session each week; empty leaves it
+             * @enum {string}
+             */
+            weekly?: "yes" | "no" | "";
+        };
+        CasePage: {
+            case: components["schemas"]["CaseView"];
+            /** @description Since the case was opened, the newest first */
+            contacts: components["schemas"]["ContactLine"][];
+            /**
+             * Format: int64
+             * @description How many there were before it was opened
+             */
+            earlier: number;
+            ends: components["schemas"]["SupportChoice"][];
+            mayChange: boolean;
+            /** @description Letters to the home */
+            mayWrite: boolean;
+            meetings: components["schemas"]["StudentMeetingLine"][];
+            owners: components["schemas"]["OwnerRef"][];
+            papers: components["schemas"]["PaperLine"][];
+            plan: components["schemas"]["PlanLine"][];
+            /** @description How many support sessions since it was opened, in words */
+            sessions: string;
+            /** @description What became of it, the newest first */
+            steps: components["schemas"]["CaseStep"][];
+            today: string;
         };
         CaseRef: {
             /** Format: int64 */
@@ -4272,6 +4760,8 @@ export interface components {
         };
         CaseStep: {
             by: string;
+            /** @description How it ended */
+            end: string;
             /** @enum {string} */
             kind: "opened" | "changed" | "closed" | "reopened";
             /** @description In words; empty for none */
@@ -4279,6 +4769,8 @@ export interface components {
             on: string;
             owner: string;
             text: string;
+            /** @description Until then */
+            waits: boolean;
         };
         CaseView: {
             /**
@@ -4286,10 +4778,20 @@ export interface components {
              * @description Calendar days since it was opened, or that it was open
              */
             days: number;
+            /** @description How it ended; empty while it is open */
+            end: string;
+            figures: components["schemas"]["Figure"][];
             /** @description What the rules found when it was opened */
             found: components["schemas"]["ConcernView"][];
+            /** @enum {string} */
+            from: "review" | "concern" | "step" | "hand";
             /** Format: int64 */
             id: number;
+            /** @enum {string} */
+            kept: "office" | "leads" | "owner";
+            /** @description In words; empty for the office */
+            keptFor: string;
+            mayRead: boolean;
             mine: boolean;
             next: string;
             nextDay: string;
@@ -4301,20 +4803,29 @@ export interface components {
             owner: string;
             /** Format: int64 */
             ownerId: number;
-            /** @description Per cent of the days missed, then */
-            rate: string;
-            rateNow: string;
+            /**
+             * Format: int64
+             * @description Steps of the plan that are not done
+             */
+            planned: number;
+            /** @description What was said last */
+            said: components["schemas"]["CaseStep"];
             /**
              * Format: int64
              * @description Its last change
              */
             seen: number;
-            /** @description The newest first */
-            steps: components["schemas"]["CaseStep"][];
             student: components["schemas"]["StudentRef"];
+            /** @description Until its next date */
+            waits: boolean;
+            /** @description The student is to have a session each week */
+            weekly: boolean;
         };
         CasesView: {
             cases: components["schemas"]["CaseView"][];
+            ends: components["schemas"]["SupportChoice"][];
+            group: string;
+            groups: components["schemas"]["Choice"][];
             mayChange: boolean;
             /** Format: int64 */
             open: number;
@@ -4322,6 +4833,8 @@ export interface components {
             overdue: number;
             owners: components["schemas"]["OwnerRef"][];
             scope: string;
+            /** Format: int64 */
+            waiting: number;
         };
         CauseView: {
             key: string;
@@ -4788,7 +5301,6 @@ export interface components {
             asAt: string;
             /** @description What a chance means; empty where the school uses no outlook, and for teachers */
             chances: string;
-            due: components["schemas"]["CallDue"][];
             /** @description The group that is asked for, in words; empty for everyone */
             group: string;
             groups: components["schemas"]["Choice"][];
@@ -5048,6 +5560,18 @@ export interface components {
             sms?: string;
             /** Format: int64 */
             student: number;
+        };
+        ContactLine: {
+            by: string;
+            /**
+             * Format: int64
+             * @description That is kept to fewer, and the person may read; 0 for none
+             */
+            note: number;
+            /** @description In words */
+            on: string;
+            text: string;
+            what: string;
         };
         ContactNow: {
             /** @description Where letters go, in lines */
@@ -5568,6 +6092,11 @@ export interface components {
             about: string;
             name: string;
         };
+        Figure: {
+            name: string;
+            now: string;
+            was: string;
+        };
         Fitting: {
             /** @description Under which it can be asked how far it is */
             name?: string;
@@ -5586,8 +6115,18 @@ export interface components {
             title: string;
         };
         Followup: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of the home
+             */
             contact?: number;
+            /** @description When it was, YYYY-MM-DD; empty for today */
+            date?: string;
+            /**
+             * @description For whom the note is; empty for the office
+             * @enum {string}
+             */
+            kept?: "office" | "leads" | "owner" | "";
             /** @description Date of the next contact, YYYY-MM-DD; empty for none */
             next?: string;
             note?: string;
@@ -5599,6 +6138,18 @@ export interface components {
             seen?: number;
             /** Format: int64 */
             student: number;
+            /**
+             * @description Empty for a meeting where they met, else for a call
+             * @enum {string}
+             */
+            way?: "call" | "message" | "meeting" | "visit" | "";
+            /** @description By name, where it is no contact on file */
+            who?: string;
+            /**
+             * @description Empty for the home
+             * @enum {string}
+             */
+            with?: "home" | "student" | "outside" | "";
         };
         FollowupView: {
             by: string;
@@ -5892,7 +6443,7 @@ export interface components {
             /** @description The date from which it is to hold; empty for as early as changes nothing that is over */
             from?: string;
             /** @enum {string} */
-            kind: "oneroster" | "timetable" | "incidents" | "grades" | "activity" | "history";
+            kind: "oneroster" | "timetable" | "incidents" | "grades" | "activity" | "history" | "contacts" | "sessions";
             /** @description The past is to be corrected: what holds may begin among the days whose registers are in */
             past?: boolean;
             /** @description The stamp of what was looked at; where it would be another now, nothing is changed */
@@ -6135,6 +6686,14 @@ export interface components {
             /** @description Monday first */
             weekdays: components["schemas"]["LateCount"][];
         };
+        LeaderView: {
+            minutes: string;
+            name: string;
+            /** Format: int64 */
+            sessions: number;
+            /** Format: int64 */
+            students: number;
+        };
         LeaverView: {
             /** @description The data may be erased */
             due: boolean;
@@ -6345,6 +6904,20 @@ export interface components {
         Matter: {
             about: string;
             lines: string[];
+        };
+        Meeting: {
+            /** @description YYYY-MM-DD */
+            date: string;
+            /** @description HH:MM */
+            from: string;
+            /** @description Who is to come, by name */
+            people?: string[];
+            room?: string;
+            /** Format: int64 */
+            student: number;
+            title: string;
+            /** @description HH:MM */
+            until: string;
         };
         MeetingLine: {
             room: string;
@@ -6577,6 +7150,31 @@ export interface components {
             /** Format: int64 */
             student: number;
         };
+        NewSession: {
+            /** @description YYYY-MM-DD */
+            date: string;
+            /** @description HH:MM; empty where only its length is known */
+            from?: string;
+            /**
+             * @description For whom the notes are; empty for the office
+             * @enum {string}
+             */
+            kept?: "office" | "leads" | "owner" | "";
+            /** Format: int64 */
+            kind: number;
+            /**
+             * Format: int64
+             * @description 0 for whoever writes it
+             */
+            leader?: number;
+            /** Format: int64 */
+            minutes: number;
+            /** @description For all of them */
+            note?: string;
+            students: components["schemas"]["SessionPart"][];
+            /** @description What was asked about it is answered: so it was */
+            sure?: boolean;
+        };
         NewStandIn: {
             /** Format: int64 */
             absent: number;
@@ -6616,6 +7214,80 @@ export interface components {
             /** @description The tick with this token is taken back */
             undo?: boolean;
         };
+        NextRow: {
+            /** @description What was said last */
+            agreed: string;
+            /** @description By whom and when */
+            agreedBy: string;
+            /** @description Since when the student has not been at school; empty where they were on the last school day or today */
+            away: string;
+            /**
+             * Format: int64
+             * @description 0 for none
+             */
+            case: number;
+            /** @description In call order */
+            contacts: components["schemas"]["ContactRef"][];
+            /** @description What the rules find, and what was when the case was opened */
+            figures: string;
+            /** @description When somebody was last reached; never in words */
+            last: string;
+            /**
+             * Format: int64
+             * @description Calendar days since; -1 for never
+             */
+            lastDays: number;
+            /** @description When the student was last met; empty for never */
+            met: string;
+            /** Format: int64 */
+            metDays: number;
+            mine: boolean;
+            /** @description In words; empty for no date */
+            next: string;
+            nextDay: string;
+            /**
+             * Format: int64
+             * @description That is kept to fewer, and the person may read; 0 for none
+             */
+            note: number;
+            overdue: boolean;
+            /** @description In whose hands; empty for nobody's */
+            owner: string;
+            /** @enum {string} */
+            part: "due" | "unmet" | "ahead";
+            /** @description Steps of the plan whose date has come; empty where the person may not read the case */
+            planned: components["schemas"]["PlannedNow"][];
+            student: components["schemas"]["StudentRef"];
+            today: boolean;
+            /** @description What was tried since; empty for nothing */
+            tried: string;
+            /** @description What to know when dealing with the student */
+            warnings: string[];
+            /** @description Why the student is here, in one sentence */
+            why: string;
+        };
+        NextView: {
+            /**
+             * Format: int64
+             * @description That are open
+             */
+            cases: number;
+            /** Format: int64 */
+            due: number;
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            /** @description The last school day that the figures hold, in words */
+            label: string;
+            mayLog: boolean;
+            outcomes: string[];
+            owners: components["schemas"]["OwnerRef"][];
+            rows: components["schemas"]["NextRow"][];
+            scope: string;
+            /** @description YYYY-MM-DD */
+            today: string;
+            /** Format: int64 */
+            unmet: number;
+        };
         NinthStudent: {
             student: components["schemas"]["StudentRef"];
             words: string;
@@ -6628,11 +7300,25 @@ export interface components {
             onTrack: number;
             source: string;
         };
+        NoSession: {
+            /** Format: int64 */
+            student: number;
+            /** @description Empty for none any more */
+            text?: string;
+            /** @description A date of the week, YYYY-MM-DD */
+            week: string;
+        };
         NotCell: {
             /** Format: int64 */
             not: number;
             /** Format: int64 */
             of: number;
+        };
+        NoteView: {
+            by: string;
+            /** @description For whom, in words */
+            kept: string;
+            text: string;
         };
         Nothing: Record<string, never>;
         Notice: {
@@ -6699,6 +7385,14 @@ export interface components {
         };
         OfSections: {
             sections?: number[];
+        };
+        OfSession: {
+            parts: number[];
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
         };
         Offered: {
             address: string;
@@ -6942,6 +7636,19 @@ export interface components {
             mine: boolean;
             name: string;
         };
+        Paper: {
+            /** Format: int64 */
+            case: number;
+            document: components["schemas"]["Document"];
+        };
+        PaperLine: {
+            /** @description Who put it there, and when */
+            by: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            size: string;
+        };
         Part: {
             /** @enum {string} */
             role: "officer" | "pastoral" | "teacher" | "desk" | "leader" | "administrator";
@@ -7177,6 +7884,20 @@ export interface components {
             /** @description From when it holds, in words */
             when: string;
         };
+        PlanLine: {
+            /** @description What came of it */
+            came: string;
+            done: boolean;
+            /** @description In words; empty for no date */
+            due: string;
+            /** @description By whom and when it was done or dropped; empty while it is not */
+            ended: string;
+            /** Format: int64 */
+            id: number;
+            overdue: boolean;
+            owner: string;
+            text: string;
+        };
         PlanPart: {
             /** Format: int64 */
             added: number;
@@ -7187,6 +7908,36 @@ export interface components {
             /** Format: int64 */
             same: number;
             what: string;
+        };
+        PlanStep: {
+            /** Format: int64 */
+            case: number;
+            /** @description YYYY-MM-DD; empty for no date */
+            due?: string;
+            /**
+             * Format: int64
+             * @description Who does it; 0 for the case's owner
+             */
+            owner?: number;
+            text: string;
+        };
+        PlanStepEnd: {
+            /** Format: int64 */
+            case: number;
+            /** @description Else it is dropped */
+            done: boolean;
+            /** Format: int64 */
+            step: number;
+            /** @description What came of it; why, where it is dropped */
+            text?: string;
+        };
+        PlannedNow: {
+            /** @description In words */
+            due: string;
+            /** Format: int64 */
+            id: number;
+            owner: string;
+            text: string;
         };
         PolicyChoice: {
             /** @description Take it; else only look */
@@ -8397,6 +9148,86 @@ export interface components {
             /** @description When somebody last did something in it; empty where that was before the last start */
             used: string;
         };
+        SessionChange: {
+            /** @description YYYY-MM-DD */
+            date: string;
+            from?: string;
+            /** @enum {string} */
+            kept?: "office" | "leads" | "owner" | "";
+            /** Format: int64 */
+            kind: number;
+            /** Format: int64 */
+            leader?: number;
+            /** Format: int64 */
+            minutes: number;
+            /** @description For all of them; none leaves it */
+            note?: string;
+            /** @description For the one chosen; none leaves it */
+            ownNote?: string;
+            parts: number[];
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
+            sure?: boolean;
+        };
+        SessionPart: {
+            /** @description For this student alone */
+            note?: string;
+            /** Format: int64 */
+            student: number;
+        };
+        SessionPartView: {
+            /** Format: int64 */
+            id: number;
+            /** @description For this one */
+            note: string;
+            student: components["schemas"]["StudentRef"];
+        };
+        SessionRepeat: {
+            /** @description YYYY-MM-DD */
+            dates: string[];
+            parts: number[];
+            /**
+             * Format: int64
+             * @description The last entry of the journal that whoever sends it had seen when it was begun; what others stored since about the same students is told first, and nothing stored. 0 asks for no such look
+             */
+            seen?: number;
+            sure?: boolean;
+        };
+        SessionView: {
+            /** @description Its day has not come */
+            ahead: boolean;
+            /** @enum {string} */
+            belongs: "in" | "outside" | "either" | "";
+            /** @description In words */
+            date: string;
+            /** @description YYYY-MM-DD */
+            day: string;
+            /** @description HH:MM; empty where only its length is known */
+            from: string;
+            /** Format: int64 */
+            group: number;
+            /** @enum {string} */
+            kept: "office" | "leads" | "owner";
+            /** Format: int64 */
+            kind: number;
+            kindName: string;
+            /** Format: int64 */
+            leader: number;
+            ledBy: string;
+            /** Format: int64 */
+            minutes: number;
+            /** @description For all of them */
+            note: string;
+            parts: components["schemas"]["SessionPartView"][];
+            /**
+             * Format: int64
+             * @description The last entry that has changed it
+             */
+            seq: number;
+        };
         Settings: {
             /**
              * Format: int64
@@ -8737,6 +9568,16 @@ export interface components {
             still: components["schemas"]["StillLine"][];
             student: components["schemas"]["StudentRef"];
         };
+        StudentMeetingLine: {
+            ahead: boolean;
+            /** Format: int64 */
+            id: number;
+            /** @description Day and times in words */
+            on: string;
+            people: string;
+            room: string;
+            title: string;
+        };
         StudentMessage: {
             /** Format: int64 */
             class: number;
@@ -8811,6 +9652,86 @@ export interface components {
             warningsNow: components["schemas"]["WarningNow"][];
             /** @description When lessons are missed */
             where: components["schemas"]["WhereView"];
+        };
+        SupportChoice: {
+            /**
+             * @description Of a kind of session
+             * @enum {string}
+             */
+            belongs: "in" | "outside" | "either" | "";
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        SupportEntry: {
+            /**
+             * @description Of a kind: in school time, outside it, or either
+             * @enum {string}
+             */
+            belongs?: "in" | "outside" | "either" | "";
+            /**
+             * Format: int64
+             * @description 0 for a new one
+             */
+            id?: number;
+            name: string;
+            /** @description Offered no more; what used it keeps it */
+            retired?: boolean;
+        };
+        SupportKindCount: {
+            /** @enum {string} */
+            belongs: "in" | "outside" | "either" | "";
+            minutes: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description Parts of students
+             */
+            sessions: number;
+        };
+        SupportList: {
+            /** @enum {string} */
+            list: "kind" | "end";
+            /** @description The stamp of the list that was open; where another holds by now, nothing is saved */
+            seen: string;
+            words: components["schemas"]["SupportEntry"][];
+        };
+        SupportWeek: {
+            /** @description The one after; empty for none */
+            after: string;
+            /** @description The school week before; empty for none */
+            before: string;
+            /** @description Of the week looked at */
+            byKind: components["schemas"]["SupportKindCount"][];
+            group: string;
+            groups: components["schemas"]["Choice"][];
+            kinds: components["schemas"]["SupportChoice"][];
+            /** @description Of the weeks shown */
+            leaders: components["schemas"]["LeaderView"][];
+            may: boolean;
+            maySet: boolean;
+            now: boolean;
+            owners: components["schemas"]["OwnerRef"][];
+            /** @description The last of other students or kinds, the person's own first, to be written again */
+            recent: components["schemas"]["SessionView"][];
+            rows: components["schemas"]["WeekRow"][];
+            scope: string;
+            /** @description The stamp of the list of kinds */
+            seen: string;
+            /** @description Of the week looked at, in time */
+            sessions: components["schemas"]["SessionView"][];
+            /** @description The week in words */
+            title: string;
+            today: string;
+            /** @description Its Monday, YYYY-MM-DD */
+            week: string;
+            weeks: components["schemas"]["WeekHead"][];
+        };
+        SupportWordsView: {
+            ends: components["schemas"]["SupportEntry"][];
+            kinds: components["schemas"]["SupportEntry"][];
+            maySet: boolean;
+            seen: components["schemas"]["WordStamps"];
         };
         TableCell: {
             /**
@@ -9480,6 +10401,62 @@ export interface components {
             id: number;
             text: string;
         };
+        WeekCell: {
+            /** @description By kind, in words */
+            kinds: string;
+            /** Format: int64 */
+            minutes: number;
+            on: boolean;
+            reason: string;
+            /** Format: int64 */
+            sessions: number;
+            unmet: boolean;
+        };
+        WeekHead: {
+            /**
+             * Format: int64
+             * @description School days that it has
+             */
+            days: number;
+            /** @description 9 Mar */
+            label: string;
+            /**
+             * Format: int64
+             * @description Of these in a session or more
+             */
+            met: number;
+            minutes: string;
+            /** @description YYYY-MM-DD */
+            monday: string;
+            now: boolean;
+            /**
+             * Format: int64
+             * @description Students on the caseload
+             */
+            on: number;
+            /**
+             * Format: int64
+             * @description Of these in none for a reason that was given
+             */
+            reasons: number;
+            /** @description In words */
+            title: string;
+            /**
+             * Format: int64
+             * @description Of these in none, and nobody said why
+             */
+            unmet: number;
+        };
+        WeekRow: {
+            /**
+             * Format: int64
+             * @description 0 for none
+             */
+            case: number;
+            cells: components["schemas"]["WeekCell"][];
+            owner: string;
+            student: components["schemas"]["StudentRef"];
+        };
         WeekdayMissed: {
             cells: components["schemas"]["CellMissed"][];
             weekday: string;
@@ -9647,6 +10624,10 @@ export interface components {
             /** Format: int64 */
             student: number;
             text: string;
+        };
+        WordStamps: {
+            end: string;
+            kind: string;
         };
         WordView: {
             by: string;
@@ -10312,10 +11293,15 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
                 /** @description In whose hands; 0 for anybody's */
                 owner?: number;
-                /** @description 0 for everybody */
-                student?: number;
+                overdue?: boolean;
+                /** @description Of cases: closed ones too */
+                closed?: boolean;
+                /** @description Of cases: opened so many days ago or longer */
+                days?: number;
             };
             header?: never;
             path?: never;
@@ -10385,8 +11371,15 @@ export interface operations {
                 at?: string;
                 /** @description Ids of sections, separated by commas; none is every one */
                 section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
                 /** @description In whose hands; 0 for anybody's */
                 owner?: number;
+                overdue?: boolean;
+                /** @description Of cases: closed ones too */
+                closed?: boolean;
+                /** @description Of cases: opened so many days ago or longer */
+                days?: number;
                 format: "csv" | "xlsx";
             };
             header?: never;
@@ -10404,6 +11397,145 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-paper": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Paper"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-case": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanStep"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-planned": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanStepEnd"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-paper-off": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                case: number;
+                paper: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */
@@ -12626,6 +13758,74 @@ export interface operations {
             };
         };
     };
+    meet: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Meeting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "call-meeting-off": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "send-message": {
         parameters: {
             query?: never;
@@ -12971,6 +14171,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    next: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                overdue?: boolean;
+                /** @description Of cases: closed ones too */
+                closed?: boolean;
+                /** @description Of cases: opened so many days ago or longer */
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "next-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                overdue?: boolean;
+                /** @description Of cases: closed ones too */
+                closed?: boolean;
+                /** @description Of cases: opened so many days ago or longer */
+                days?: number;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
@@ -17122,6 +18411,76 @@ export interface operations {
             };
         };
     };
+    case: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CasePage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "case-paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                case: number;
+                paper: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "personal-data": {
         parameters: {
             query?: never;
@@ -17142,6 +18501,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "meeting-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                meeting: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "confidential-note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                note: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteView"];
                 };
             };
             /** @description Error */
@@ -17389,6 +18814,460 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "what-came-of-it": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                overdue?: boolean;
+                /** @description Of cases: closed ones too */
+                closed?: boolean;
+                /** @description Of cases: opened so many days ago or longer */
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "what-came-of-it-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                overdue?: boolean;
+                /** @description Of cases: closed ones too */
+                closed?: boolean;
+                /** @description Of cases: opened so many days ago or longer */
+                days?: number;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "support-files": {
+        parameters: {
+            query: {
+                which: "contacts" | "sessions";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "why-no-session": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoSession"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-session": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSession"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-session": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-session-off": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfSession"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "repeat-session": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionRepeat"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "support-week": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                overdue?: boolean;
+                /** @description Of cases: closed ones too */
+                closed?: boolean;
+                /** @description Of cases: opened so many days ago or longer */
+                days?: number;
+                /** @description A date of it, YYYY-MM-DD; empty for the present one */
+                week?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupportWeek"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "support-week-file": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                /** @description year:NAME, leaving:YEAR, class:ID for a form or class, travels:WAY, part-time:yes, list:ID, own:FIELD:CHOICE, student:ID; empty is everyone */
+                group?: string;
+                /** @description In whose hands; 0 for anybody's */
+                owner?: number;
+                overdue?: boolean;
+                /** @description Of cases: closed ones too */
+                closed?: boolean;
+                /** @description Of cases: opened so many days ago or longer */
+                days?: number;
+                /** @description A date of it, YYYY-MM-DD; empty for the present one */
+                week?: string;
+                format: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "support-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupportWordsView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-support-words": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupportList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

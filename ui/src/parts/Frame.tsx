@@ -34,6 +34,7 @@ const placeWords: Record<string, string> = {
   conduct: "Conduct",
   courses: "Courses",
   concerns: "Concerns",
+  "follow-up": "Follow-up",
   papers: "Papers",
   school: "School",
 };

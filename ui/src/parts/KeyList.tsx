@@ -65,6 +65,18 @@ const lists: List[] = [
     ],
   },
   {
+    title: "Follow-up",
+    at: "/follow-up",
+    keys: [
+      ["↑ ↓", "choose a student"],
+      ["1 2 3 4", "spoke, left a message, no answer, wrong number"],
+      ["M", "met the student"],
+      ["→", "next contact; on support by week, the week after"],
+      ["Enter", "log a contact; in its line, save it"],
+      ["L", "write a support session down; Ctrl+Enter saves"],
+    ],
+  },
+  {
     title: "Desk",
     at: "/desk",
     keys: [

@@ -11,7 +11,7 @@ const Shown = createContext<ReadonlyMap<number, Mark[]>>(new Map());
 
 const places: [RegExp, Where][] = [
   [/^\/registers/, "roll"],
-  [/^\/(today|calls)/, "call"],
+  [/^\/(today|calls|follow-up)/, "call"],
   [/^\/desk/, "desk"],
 ];
 

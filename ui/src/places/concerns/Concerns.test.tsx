@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
-import { choose, renderPage, student, testServer } from "../../test-page";
-import { Cases } from "./Cases";
+import { renderPage, student, testServer } from "../../test-page";
 import Concerns from "./Concerns";
 import { Reviews } from "./Reviews";
 
@@ -105,20 +104,6 @@ const view: Schemas["ConcernsView"] = {
       },
     }),
     row(3, "Cato Vane", { turn: "easing", before: 2 }),
-  ],
-  due: [
-    {
-      student: student(3, "Cato Vane"),
-      last: {
-        date: "Fri 27 February",
-        outcome: "left a message",
-        note: "",
-        by: "D. Ase",
-        next: "Fri 6 March",
-        nextDay: "2026-03-06",
-        overdue: true,
-      },
-    },
   ],
   outcomes: ["spoke", "left a message", "no answer", "met"],
   owners: [
@@ -283,52 +268,5 @@ describe("a review that was", () => {
     expect(screen.getByText("Ida Holt")).toBeInTheDocument();
     expect(screen.getByText(/waits until Fri 20 March/)).toBeInTheDocument();
     expect(screen.getByRole("row", { name: "Not decided 1 2" })).toBeInTheDocument();
-  });
-});
-
-describe("cases", () => {
-  it("are closed with what came of them, and handed on", async () => {
-    const one: Schemas["CaseView"] = {
-      id: 4,
-      student: student(1, "Mika Ulvar"),
-      open: true,
-      owner: "D. Ase",
-      ownerId: 2,
-      mine: false,
-      opened: "Tue 24 February",
-      days: 14,
-      next: "Fri 6 March",
-      nextDay: "2026-03-06",
-      overdue: true,
-      seen: 8,
-      found: [concern("chronic", "absence", "Chronic", "absent 10.1 %")],
-      rate: "10.1",
-      now: [],
-      rateNow: "9.7",
-      steps: [
-        {
-          kind: "opened",
-          owner: "D. Ase",
-          text: "see the home",
-          next: "Fri 6 March",
-          by: "D. Ase",
-          on: "Tue 24 February, 15:51",
-        },
-      ],
-    };
-    const server = testServer({
-      "/api/cases": { scope: "", cases: [one], open: 1, overdue: 1, owners: view.owners, mayChange: true },
-    });
-    const { user } = renderPage(<Cases />, "/concerns/cases");
-    expect(await screen.findByText("1 overdue")).toBeInTheDocument();
-    expect(screen.getByText(/Now: no rule finds them · 9.7 % missed/)).toBeInTheDocument();
-    await user.click(screen.getByRole("button", { name: "Note …" }));
-    await choose(user, "In whose hands", "R. Tolvan (you)");
-    await user.click(screen.getByRole("button", { name: "Save" }));
-    await waitFor(() => expect(server.sent[0]?.body).toMatchObject({ case: 4, kind: "changed", owner: 41, seen: 8 }));
-    await user.click(await screen.findByRole("button", { name: "Close …" }));
-    await user.type(await screen.findByRole("textbox", { name: "What came of it" }), "back in every lesson");
-    await user.click(screen.getAllByRole("button", { name: "Save" }).at(-1) as HTMLElement);
-    await waitFor(() => expect(server.sent[1]?.body).toMatchObject({ kind: "closed", text: "back in every lesson" }));
   });
 });

@@ -14,8 +14,7 @@ import { Long } from "../../parts/Long";
 import { useListGroups } from "../../parts/lists";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
-import { StudentName } from "../../parts/StudentName";
-import { covering, throughout, useScope } from "../../parts/scope";
+import { throughout, useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
 import { WriteToMany } from "../../parts/WriteToMany";
 import { plural } from "../../parts/words";
@@ -101,7 +100,6 @@ function Review({ p, file }: { p: Page; file: (format: "csv" | "xlsx") => string
             <Kinds p={p} />
           </Panel>
           {!teacher && p.review.day && <ReviewPanel p={p} />}
-          {!teacher && <Calls p={p} />}
         </div>
         <Panel
           title={plural(p.rows.length, "student")}
@@ -281,27 +279,5 @@ function Kind({
       </span>
       <b>{n}</b>
     </OneLine>
-  );
-}
-
-/** Follow-ups that were put off to a date. */
-function Calls({ p }: { p: Page }) {
-  return (
-    <Panel title="Calls due" extra={p.due.length || undefined}>
-      {p.due.length === 0 && <p className="empty">No call is due{covering(p.scope)} in the next seven days.</p>}
-      {p.due.map((d) => (
-        <div className="look-line" key={d.student.id}>
-          <div className="look-two">
-            <StudentName student={d.student} />
-            <span className="look-small look-muted">
-              {d.last.outcome} {d.last.date}
-            </span>
-          </div>
-          <span className={`look-push look-small look-nowrap${d.last.overdue ? " look-overdue" : ""}`}>
-            {d.last.next}
-          </span>
-        </div>
-      ))}
-    </Panel>
   );
 }

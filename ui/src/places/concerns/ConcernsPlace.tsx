@@ -1,12 +1,11 @@
 import { NavLink, Route, Routes, useLocation, useOutletContext } from "react-router";
 import type { Schemas } from "../../api/client";
-import { Cases } from "./Cases";
 import Concerns from "./Concerns";
 import { Outlook } from "./Outlook";
 import { Reviews } from "./Reviews";
 import { Rules } from "./Rules";
 
-/** Concerns in parts: the review, those there were, the cases, and the rules. */
+/** Concerns in parts: the review, those there were, and the rules. */
 export default function ConcernsPlace() {
   const who = useOutletContext<Schemas["Who"]>();
   const { search } = useLocation();
@@ -21,7 +20,6 @@ export default function ConcernsPlace() {
             Review
           </NavLink>
           <NavLink to={`/concerns/reviews${keep}`}>Earlier reviews</NavLink>
-          <NavLink to={`/concerns/cases${keep}`}>Cases</NavLink>
           <NavLink to={`/concerns/rules${keep}`}>Rules</NavLink>
           <NavLink to={`/concerns/outlook${keep}`}>Outlook</NavLink>
         </nav>
@@ -29,7 +27,6 @@ export default function ConcernsPlace() {
       <Routes>
         <Route index element={<Concerns />} />
         <Route path="reviews" element={<Reviews />} />
-        <Route path="cases" element={<Cases />} />
         <Route path="outlook" element={<Outlook />} />
         <Route path="rules" element={<Rules />} />
       </Routes>

@@ -5,9 +5,9 @@ import { Panel, Scrolls, Waiting } from "../../parts/Panel";
 import { StudentName } from "../../parts/StudentName";
 import { useScope } from "../../parts/scope";
 import { TakeAlong } from "../../parts/TakeAlong";
+import { whys } from "../../parts/whys";
 import { plural } from "../../parts/words";
 import { OneLine } from "./OneLine";
-import { whys } from "./whys";
 
 const turnWords = { new: "New", rising: "Rising", holding: "Holding", easing: "Easing" };
 const kindWords = {

@@ -3,13 +3,13 @@ import { useEffect, useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { DateField } from "../../parts/controls/DateField";
+import { LogContact } from "../../parts/LogContact";
 import { StudentName } from "../../parts/StudentName";
 import { useSeen } from "../../parts/seen";
 import { tell } from "../../parts/told";
+import { Under } from "../../parts/Under";
+import { telling } from "../../parts/whys";
 import { ChanceBar, ChanceStrip, Course, Strip } from "./Areas";
-import { LogCall } from "./LogCall";
-import { Under } from "./Under";
-import { telling } from "./whys";
 
 type Page = Schemas["ConcernsView"];
 type Concern = Schemas["ConcernRow"];
@@ -82,7 +82,9 @@ export function Row({
         </div>
         <Hand r={r} p={p} current={current} doing={doing} begin={begin} />
       </div>
-      {doing === "call" && <LogCall r={r} outcomes={p.outcomes} done={() => begin(undefined)} />}
+      {doing === "call" && (
+        <LogContact r={r} outcomes={p.outcomes} done={() => begin(undefined)} close={() => begin(undefined)} />
+      )}
       {doing === "tell" && <Tell r={r} close={() => begin(undefined)} />}
       {(doing === "case" || doing === "wait" || doing === "none") && (
         <Decision r={r} p={p} kind={doing} close={() => begin(undefined)} done={done} />

@@ -18,6 +18,8 @@ const whichFiles: Record<Kind, string> = {
     "activity.csv: student, source, at, kind; what students did on learning platforms or in the library. A row without a time says that the source knows the student. Rows that the file lacks stay.",
   history:
     "history.csv: student, outcome (1 for who left without finishing), and any inputs, a row for each past student. It takes the place of the one before.",
+  contacts: "contacts.csv: how students were followed up. Contacts that the file lacks stay.",
+  sessions: "sessions.csv: support sessions, a row for each student of one. Sessions that the file lacks stay.",
   incidents: "incidents.csv and incident_people.csv at once, or a zip. Incidents that the files lack stay.",
 };
 
@@ -78,6 +80,8 @@ export function ImportFiles({ refresh }: { refresh: () => void }) {
             { value: "timetable", label: "Calendar and timetable" },
             { value: "grades", label: "Course results" },
             { value: "incidents", label: "Incidents" },
+            { value: "contacts", label: "Contacts of follow-up" },
+            { value: "sessions", label: "Support sessions" },
             { value: "activity", label: "Activity" },
             { value: "history", label: "Past students" },
           ]}

@@ -1,3 +1,4 @@
+import "./under.css";
 import type { FormEvent, ReactNode } from "react";
 
 /** A line under a row, for what is done about it. */

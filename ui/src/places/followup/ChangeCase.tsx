@@ -1,0 +1,129 @@
+import { Input, Modal } from "antd";
+import { useState } from "react";
+import { type Schemas, useWrite } from "../../api/client";
+import { Choice } from "../../parts/controls/Choice";
+import { DateField } from "../../parts/controls/DateField";
+import { Tick } from "../../parts/controls/Tick";
+import { useFocusBack } from "../../parts/focus";
+import { tell } from "../../parts/told";
+
+type Case = Schemas["CaseView"];
+export type Kind = Schemas["CaseChange"]["kind"];
+
+const titles: Record<Kind, string> = {
+  opened: "Open a case",
+  changed: "Note on the case",
+  closed: "Close the case",
+  reopened: "Open the case again",
+};
+
+/** For whom a case can be. */
+export const keptChoices = (owner: string) => [
+  { value: "office" as const, label: "for all of the office" },
+  { value: "leads" as const, label: "for pastoral leads" },
+  { value: "owner" as const, label: owner ? `for ${owner} alone` : "for the owner alone" },
+];
+
+/** What became of a case: in whose hands, when next, what was said, how it ended. */
+export function ChangeCase({
+  c,
+  kind,
+  owners,
+  ends,
+  close,
+}: {
+  c: Case;
+  kind: Kind;
+  owners: Schemas["OwnerRef"][];
+  ends: Schemas["SupportChoice"][];
+  close: () => void;
+}) {
+  useFocusBack();
+  const [owner, setOwner] = useState(c.ownerId);
+  const [next, setNext] = useState(kind === "reopened" ? "" : c.nextDay);
+  const [waits, setWaits] = useState(c.waits);
+  const [weekly, setWeekly] = useState(c.weekly);
+  const [kept, setKept] = useState(c.kept);
+  const [end, setEnd] = useState(0);
+  const [text, setText] = useState("");
+  const [seen, setSeen] = useState<number | undefined>(c.seen);
+  const write = useWrite({
+    done: (r) => {
+      tell.receipt(r);
+      close();
+    },
+    failed: (e) => tell.wrong(e.message),
+  });
+  const closes = kind === "closed";
+  const save = () =>
+    write.mutate(
+      {
+        path: "/api/cases",
+        body: closes
+          ? { case: c.id, kind, text, end, seen }
+          : { case: c.id, kind, owner, next, waits, weekly: weekly ? "yes" : "no", kept, text, seen },
+      },
+      { onError: () => setSeen(undefined) },
+    );
+  return (
+    <Modal
+      open
+      title={`${titles[kind]}: ${c.student.name}`}
+      okText="Save"
+      onOk={save}
+      confirmLoading={write.isPending}
+      onCancel={close}
+    >
+      <form
+        className="change-case"
+        onSubmit={(e) => {
+          e.preventDefault();
+          save();
+        }}
+      >
+        <Input.TextArea
+          autoFocus
+          rows={3}
+          maxLength={1000}
+          aria-label={closes ? "What came of it" : "What was said or done"}
+          placeholder={closes ? "what came of it" : "what was said or done"}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+        {closes ? (
+          <Choice
+            label="How it ended"
+            placeholder="how it ended"
+            value={end || undefined}
+            onChange={setEnd}
+            options={ends.map((w) => ({ value: w.id, label: w.name }))}
+          />
+        ) : (
+          <>
+            <label>
+              next <DateField label="Looked at next" value={next} onChange={setNext} />
+            </label>
+            <Tick checked={waits} onChange={setWaits}>
+              it waits until then
+            </Tick>
+            <Choice
+              label="In whose hands"
+              value={owner}
+              onChange={setOwner}
+              options={owners.map((o) => ({ value: o.id, label: o.mine ? `${o.name} (you)` : o.name }))}
+            />
+            <Tick checked={weekly} onChange={setWeekly}>
+              a session each week
+            </Tick>
+            <Choice
+              label="For whom the case is"
+              value={kept}
+              onChange={setKept}
+              options={keptChoices(owners.find((o) => o.id === owner)?.name ?? "")}
+            />
+          </>
+        )}
+      </form>
+    </Modal>
+  );
+}
