@@ -92,6 +92,13 @@ func (s supporting) present(ctx context.Context, load []ids.Student) error {
 	if _, err := caseload.AddSession(ctx, s.o, s.leads[0], "", lunch); err != nil {
 		return err
 	}
+	study := caseload.NewSession{Date: s.clock.now.Date().String(), From: "13:20", Minutes: 40, Kind: kinds[1].ID, Sure: true}
+	for _, id := range load[min(len(load)-1, 12):] {
+		study.Students = append(study.Students, caseload.SessionPart{Student: id})
+	}
+	if _, err := caseload.AddSession(ctx, s.o, s.leads[1], "", study); err != nil {
+		return err
+	}
 	rest := load[min(len(load)-1, 6):]
 	for i := range min(3, len(rest)) {
 		talk := caseload.NewSession{Date: s.clock.now.Date().String(), From: []string{"10:05", "13:35", "14:30"}[i], Minutes: 20, Kind: kinds[3].ID, Students: []caseload.SessionPart{{Student: rest[i], Note: "wants to change the seat in two lessons"}}}
@@ -140,7 +147,11 @@ func (s supporting) caseload(ctx context.Context, cases []caseload.Case) ([]ids.
 func (s supporting) plan(ctx context.Context, c caseload.Case, n int) error {
 	on := s.clock.now.Date()
 	for i, text := range []string{"speak with the tutor", "look at the way to school together", "meet home and student"}[:1+n%3] {
-		r, err := caseload.Plan(ctx, s.o, s.leads[n%2], "", caseload.PlanStep{Case: c.ID, Text: text, Due: max(on+1, day.MustDate("2026-03-06")+day.Date(n%17+4*i)).String()})
+		due := max(on+1, day.MustDate("2026-03-06")+day.Date(n%17+4*i))
+		if due.Weekday() > 5 {
+			due = due.Monday() + 7
+		}
+		r, err := caseload.Plan(ctx, s.o, s.leads[n%2], "", caseload.PlanStep{Case: c.ID, Text: text, Due: due.String()})
 		if err != nil {
 			return err
 		}

@@ -117,8 +117,10 @@ func TestTheWorkList(t *testing.T) {
 	// A call of the morning shows here, and nothing is entered twice.
 	var merrow followuppage.NextRow
 	for _, id := range demotest.IDs(t, o, "Ansa Merrow") {
-		_, err := concerns.ChangeCase(t.Context(), o, demotest.Ase, "", caseload.CaseChange{Kind: caseload.CaseOpened, Student: id, Owner: demotest.Ase.Account, Next: "2026-03-10", Text: "four calls, nobody"})
-		require.NoError(t, err)
+		if !listed(next(t, o, demotest.Ase), id) {
+			_, err := concerns.ChangeCase(t.Context(), o, demotest.Ase, "", caseload.CaseChange{Kind: caseload.CaseOpened, Student: id, Owner: demotest.Ase.Account, Next: "2026-03-10", Text: "four calls, nobody"})
+			require.NoError(t, err)
+		}
 		merrow = rowOf(t, next(t, o, demotest.Ase), id)
 	}
 	assert.Empty(t, merrow.Last, "never reached")

@@ -223,7 +223,7 @@ func (n nexting) row(s store.Student) (NextRow, support.Waiting) {
 	n.agreed(s.ID, &r)
 	r.Part = map[support.Part]string{support.Due: "due", support.Unmet: "unmet", support.Ahead: "ahead"}[w.Part(n.m.Date)]
 	if w.Unmet {
-		why = append(why, "on the caseload, in no session this week")
+		why = append(why, "in no session this week")
 	}
 	r.Why = strings.Join(why, "; ")
 	r.Figures = n.figures(s.ID, found)
@@ -242,7 +242,7 @@ func (n nexting) date(id ids.Student, r *NextRow, w *support.Waiting) (why []str
 		last := c.Last()
 		r.Case, r.Owner, r.Mine = c.ID, last.Owner, last.OwnerID == n.p.Account
 		if last.NextDate != nil {
-			take(*last.NextDate, map[bool]string{true: "next contact is due", false: "in a case"}[*last.NextDate <= n.m.Date])
+			take(*last.NextDate, "case opened "+pages.SpokenBy(c.Known.Date(), n.m.Date))
 		}
 		for _, s := range n.steps {
 			if _, ended := n.ends[s.ID]; s.CaseID == c.ID && !ended && s.Due != nil && *s.Due <= n.m.Date {

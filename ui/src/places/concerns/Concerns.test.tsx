@@ -197,7 +197,7 @@ describe("the review", () => {
     expect(screen.queryByText("Aksel Brenn")).not.toBeInTheDocument();
     await user.click(screen.getByRole("radio", { name: "left a message" }));
     await user.type(screen.getByLabelText("What was said"), "asked to ring back");
-    await user.type(screen.getByLabelText(/again on/), "2026-03-12");
+    await user.type(screen.getByLabelText(/Next contact on/), "2026-03-12");
     await user.click(screen.getByRole("button", { name: /Save/ }));
     await waitFor(() =>
       expect(server.sent[0]?.body).toMatchObject({

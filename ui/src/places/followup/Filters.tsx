@@ -30,7 +30,7 @@ export function Filters({
       />
       {owners && (
         <Choice
-          label="In whose hands"
+          label="Whose cases"
           value={Number(params.get("owner")) || 0}
           onChange={(owner) => set({ owner: owner ? String(owner) : undefined })}
           options={[

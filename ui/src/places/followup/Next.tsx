@@ -215,7 +215,7 @@ function One({
         </div>
         <div className="look-two look-small">
           <span>
-            {r.last ? r.last : <b>never reached</b>}
+            {r.last ? r.last : <b>home never reached</b>}
             {r.lastDays >= 0 && (
               <>
                 {" · "}
@@ -223,7 +223,7 @@ function One({
               </>
             )}
           </span>
-          <span className="look-muted">{[r.tried, r.met || "never met"].filter(Boolean).join(" · ")}</span>
+          <span className="look-muted">{[r.tried, r.met || "student never met"].filter(Boolean).join(" · ")}</span>
         </div>
         <div className="look-two side">
           <span className={r.overdue ? "look-overdue" : undefined}>{r.today ? "today" : r.next || "–"}</span>
