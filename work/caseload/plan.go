@@ -172,8 +172,8 @@ func TakePaperOff(ctx context.Context, o *work.Office, p work.Person, key string
 type Meeting struct {
 	Student ids.Student `json:"student"`
 	Date    string      `json:"date" maxLength:"10" doc:"YYYY-MM-DD"`
-	From    string      `json:"from" maxLength:"5" doc:"HH:MM"`
-	Until   string      `json:"until" maxLength:"5" doc:"HH:MM"`
+	From    string      `json:"from" maxLength:"10" doc:"As people type it, 1530 or 15:30"`
+	Until   string      `json:"until" maxLength:"10" doc:"As from"`
 	Title   string      `json:"title" maxLength:"120"`
 	Room    string      `json:"room,omitempty" maxLength:"80"`
 	People  []string    `json:"people,omitempty" maxItems:"20" doc:"Who is to come, by name"`
@@ -194,8 +194,8 @@ func Meet(ctx context.Context, o *work.Office, p work.Person, key string, m Meet
 		if row.Date, err = day.ParseDate(m.Date); err != nil {
 			return work.Wrongf("say on which date; nothing was saved")
 		}
-		from, wrongFrom := day.ParseMinute(m.From)
-		until, wrongUntil := day.ParseMinute(m.Until)
+		from, wrongFrom := day.ParseTyped(m.From)
+		until, wrongUntil := day.ParseTyped(m.Until)
 		if wrongFrom != nil || wrongUntil != nil || !from.Before(until) {
 			return work.Wrongf("say from when until when; nothing was saved")
 		}

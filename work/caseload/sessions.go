@@ -19,7 +19,7 @@ const farthest = 366
 // NewSession is a support session as it is written down, of one student or several.
 type NewSession struct {
 	Date     string          `json:"date" maxLength:"10" doc:"YYYY-MM-DD"`
-	From     string          `json:"from,omitempty" maxLength:"5" doc:"HH:MM; empty where only its length is known"`
+	From     string          `json:"from,omitempty" maxLength:"10" doc:"As people type it, 1220 or 12:20; empty where only its length is known"`
 	Minutes  int             `json:"minutes" minimum:"1" maximum:"720"`
 	Kind     ids.SupportWord `json:"kind"`
 	Leader   ids.Account     `json:"leader,omitempty" doc:"0 for whoever writes it"`
@@ -99,7 +99,7 @@ func (w writer) row(ctx context.Context, s NewSession) (store.SupportSession, er
 		return row, work.Wrongf("%s is more than a year ahead; nothing was saved", row.Date.Spoken())
 	}
 	if s.From != "" {
-		from, err := day.ParseMinute(s.From)
+		from, err := day.ParseTyped(s.From)
 		if err != nil || from.SinceMidnight()+s.Minutes > 24*60 {
 			return row, work.Wrongf("say from when, and for how many minutes of the same day; nothing was saved")
 		}
@@ -241,7 +241,7 @@ func (w writer) chosen(of OfSession) (parts []store.SupportSession, others int, 
 type SessionChange struct {
 	OfSession
 	Date    string          `json:"date" maxLength:"10" doc:"YYYY-MM-DD"`
-	From    string          `json:"from,omitempty" maxLength:"5"`
+	From    string          `json:"from,omitempty" maxLength:"10"`
 	Minutes int             `json:"minutes" minimum:"1" maximum:"720"`
 	Kind    ids.SupportWord `json:"kind"`
 	Leader  ids.Account     `json:"leader,omitempty"`

@@ -547,7 +547,7 @@ func TestTwoAtOneHomeAreTold(t *testing.T) {
 	told(err, "Idris Quell: ill")
 	_, err = home.Notify(ctx, o, demotest.Officer, "another day", home.Notice{Students: idris, Reason: "ill", From: "2026-03-13", Since: seen})
 	require.NoError(t, err, "what was said is of other days")
-	follow := caseload.Followup{Student: idris[0], Outcome: "spoke", Note: "on Thursday", Since: seen}
+	follow := caseload.Followup{Student: idris[0], Outcome: "spoke", Note: "on Thursday", Next: "2026-03-12", Since: seen}
 	_, err = caseload.LogFollowup(ctx, o, lead, "second follows up", follow)
 	require.NoError(t, err)
 	_, err = caseload.LogFollowup(ctx, o, demotest.Officer, "first follows up", follow)

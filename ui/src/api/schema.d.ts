@@ -6908,7 +6908,7 @@ export interface components {
         Meeting: {
             /** @description YYYY-MM-DD */
             date: string;
-            /** @description HH:MM */
+            /** @description As people type it, 1530 or 15:30 */
             from: string;
             /** @description Who is to come, by name */
             people?: string[];
@@ -6916,7 +6916,7 @@ export interface components {
             /** Format: int64 */
             student: number;
             title: string;
-            /** @description HH:MM */
+            /** @description As from */
             until: string;
         };
         MeetingLine: {
@@ -7153,7 +7153,7 @@ export interface components {
         NewSession: {
             /** @description YYYY-MM-DD */
             date: string;
-            /** @description HH:MM; empty where only its length is known */
+            /** @description As people type it, 1220 or 12:20; empty where only its length is known */
             from?: string;
             /**
              * @description For whom the notes are; empty for the office

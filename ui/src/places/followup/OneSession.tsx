@@ -11,7 +11,6 @@ import { tell } from "../../parts/told";
 import { Under } from "../../parts/Under";
 
 type Session = Schemas["SessionView"];
-type Part = Schemas["SessionPartView"];
 type Doing = "again" | "change" | "off";
 
 const placeWords: Record<string, string> = { in: "in school time", outside: "outside", either: "any time" };
@@ -64,7 +63,8 @@ export function OneSession({ s, v }: { s: Session; v: Schemas["SupportWeek"] }) 
 
 /** What is done about a session, first for whom: said with the names. */
 function About({ s, v, doing, close }: { s: Session; v: Schemas["SupportWeek"]; doing: Doing; close: () => void }) {
-  const [chosen, setChosen] = useState<Part[]>(s.parts);
+  const [out, setOut] = useState<number[]>([]); // who is not meant, by their part in it
+  const chosen = s.parts.filter((p) => !out.includes(p.id));
   const [sure, setSure] = useState(false);
   const [seen, setSeen] = useState<number | undefined>(s.seq);
   const [date, setDate] = useState(s.day);
@@ -117,23 +117,26 @@ function About({ s, v, doing, close }: { s: Session; v: Schemas["SupportWeek"]; 
       {s.parts.length > 1 && (
         <fieldset className="for-whom">
           <legend>{verb} for</legend>
-          <Button size="small" type={only ? "default" : "primary"} onClick={() => setChosen(s.parts)}>
+          <Button size="small" type={only ? "default" : "primary"} onClick={() => setOut([])}>
             all {s.parts.length}
           </Button>
           {s.parts.map((p) => (
             <Tick
               key={p.id}
               checked={chosen.includes(p)}
-              onChange={(on) =>
-                setChosen(on ? s.parts.filter((o) => o === p || chosen.includes(o)) : chosen.filter((o) => o !== p))
-              }
+              onChange={(on) => setOut(on ? out.filter((o) => o !== p.id) : [...out, p.id])}
             >
               {p.student.name}
             </Tick>
           ))}
           <span className="look-small look-muted">
             {s.parts.map((p) => (
-              <button key={p.id} type="button" className="link" onClick={() => setChosen([p])}>
+              <button
+                key={p.id}
+                type="button"
+                className="link"
+                onClick={() => setOut(s.parts.filter((o) => o !== p).map((o) => o.id))}
+              >
                 {p.student.given} alone
               </button>
             ))}
@@ -152,16 +155,18 @@ function About({ s, v, doing, close }: { s: Session; v: Schemas["SupportWeek"]; 
               {d} ×
             </Button>
           ))}
-          <label>
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: Enter takes a date, and in the empty field it saves */}
+          <span onKeyDown={(e) => e.key === "Enter" && (e.target as HTMLInputElement).value && e.preventDefault()}>
             on{" "}
             <DateField
+              key={dates.length}
               label="On which day too"
               autoFocus
               optional
               value=""
               onChange={(d) => d && !dates.includes(d) && setDates([...dates, d].sort())}
             />
-          </label>
+          </span>
         </span>
       )}
       {doing === "change" && (
