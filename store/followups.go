@@ -59,10 +59,10 @@ func FollowupByID(ctx context.Context, q Queryer, id ids.Followup) (*Followup, e
 	return &found[0], nil
 }
 
-// AddFollowup writes a contact.
+// AddFollowup writes a contact: a call with the home, its note for the office, where nothing else is said.
 func AddFollowup(ctx context.Context, tx *sqlx.Tx, f Followup) (ids.Followup, error) {
 	return insert[ids.Followup](ctx, tx, `INSERT INTO followup (student_id, date, minute, way, with_whom, contact_id, who, outcome, note, next_date, kept, sourced_id, journal_id)
-		VALUES (:student_id, :date, :minute, :way, :with_whom, :contact_id, :who, :outcome, :note, :next_date, :kept, :sourced_id, :journal_id)`, f)
+		VALUES (:student_id, :date, :minute, coalesce(nullif(:way, ''), 'call'), coalesce(nullif(:with_whom, ''), 'home'), :contact_id, :who, :outcome, :note, :next_date, coalesce(nullif(:kept, ''), 'office'), :sourced_id, :journal_id)`, f)
 }
 
 // UndoFollowup takes back the contacts that an entry of the journal has stored.
