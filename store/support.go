@@ -193,7 +193,7 @@ func SupportSessionsKept(ctx context.Context, q Queryer, known day.Instant) ([]S
 
 // SupportSessionsOf returns the sessions that a student was in or is to be in, the newest first.
 func SupportSessionsOf(ctx context.Context, q Queryer, student ids.Student) ([]SupportSession, error) {
-	return list[SupportSession](ctx, q, sessions+`WHERE s.student_id = ?2 AND x.gone = 0 ORDER BY x.date DESC, x.minute DESC LIMIT 60`, day.Instant(math.MaxInt64), student)
+	return list[SupportSession](ctx, q, sessions+`WHERE s.student_id = ?2 AND x.gone = 0 ORDER BY x.date DESC, x.minute DESC LIMIT 300`, day.Instant(math.MaxInt64), student)
 }
 
 const sessions = `SELECT x.*, s.student_id, s.sourced_id, coalesce(j.account_id, 0) AS account_id, ` + origin + ` FROM session_version x JOIN support_session s ON s.id = x.session_id` + originJoin + `

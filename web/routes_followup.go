@@ -60,6 +60,12 @@ func (s *server) followupRoutes() {
 	}) (*body[followuppage.NoteView], error) {
 		return answer(followuppage.ReadNote(ctx, s.office, person(ctx), in.Student, in.Note))
 	})
+	get(s, work.MayReadSession, "/students/{id}/sessions/{session}", "The confidential notes of a student's session; the look is on record", func(ctx context.Context, in *struct {
+		Student ids.Student        `path:"id"`
+		Session ids.SupportSession `path:"session"`
+	}) (*body[followuppage.NoteView], error) {
+		return answer(followuppage.ReadSession(ctx, s.office, person(ctx), in.Student, in.Session))
+	})
 	s.caseRoutes()
 	s.supportRoutes()
 }

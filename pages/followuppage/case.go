@@ -216,25 +216,62 @@ func ReadNote(ctx context.Context, o *work.Office, p work.Person, student ids.St
 		if f == nil || f.StudentID != student {
 			return work.NotFoundf("there is no such note of that student")
 		}
-		r, err := caseload.ReadersFor(ctx, v.Store(), p)
-		if err != nil {
-			return err
-		}
-		cases, err := caseload.Cases(ctx, v.Store(), v.Now)
-		if err != nil {
-			return err
-		}
-		whose := []ids.Account{f.AccountID}
-		if c := caseload.OpenCaseOf(cases, student); c != nil {
-			whose = append(whose, c.Last().OwnerID)
-		}
-		if !r.May(f.Kept, whose...) {
-			return work.Refusedf("that note is confidential")
-		}
-		out = NoteView{Text: f.Note, By: work.Join(", ", f.By, f.Date.Spoken()), Kept: map[string]string{caseload.ForOffice: "the office", caseload.ForLeads: "pastoral leads", caseload.ForOwner: "whoever wrote it and has the case"}[f.Kept]}
-		return nil
+		out = NoteView{Text: f.Note, By: work.Join(", ", f.By, f.Date.Spoken()), Kept: keptFor[f.Kept]}
+		return mayRead(ctx, v, p, student, f.Kept, f.AccountID)
 	})
-	return out, err
+	if err != nil {
+		return NoteView{}, err
+	}
+	return out, nil
+}
+
+// keptFor says for whom notes are.
+var keptFor = map[string]string{caseload.ForOffice: "the office", caseload.ForLeads: "pastoral leads", caseload.ForOwner: "whoever wrote it and has the case"}
+
+// mayRead refuses a note of a student to those it is not for: besides those whose it is, whoever has the student's case
+// may read it.
+func mayRead(ctx context.Context, v work.Snapshot, p work.Person, student ids.Student, kept string, whose ...ids.Account) error {
+	r, err := caseload.ReadersFor(ctx, v.Store(), p)
+	if err != nil {
+		return err
+	}
+	cases, err := caseload.Cases(ctx, v.Store(), v.Now)
+	if err != nil {
+		return err
+	}
+	if c := caseload.OpenCaseOf(cases, student); c != nil {
+		whose = append(whose, c.Last().OwnerID)
+	}
+	if !r.May(kept, whose...) {
+		return work.Refusedf("that note is confidential")
+	}
+	return nil
+}
+
+// ReadSession shows the notes of a student's session that are kept to fewer, to whom they are for.
+func ReadSession(ctx context.Context, o *work.Office, p work.Person, student ids.Student, id ids.SupportSession) (NoteView, error) {
+	var out NoteView
+	err := o.Read(ctx, func(v work.Snapshot) error {
+		all, err := store.SupportSessionsOf(ctx, v.Store(), student)
+		if err != nil {
+			return err
+		}
+		i := slices.IndexFunc(all, func(s store.SupportSession) bool { return s.ID == id })
+		if i < 0 {
+			return work.NotFoundf("there is no such session of that student")
+		}
+		s := all[i]
+		whose := []ids.Account{s.AccountID}
+		if s.LeaderID != nil {
+			whose = append(whose, *s.LeaderID)
+		}
+		out = NoteView{Text: work.Join("; ", s.Note, s.OwnNote), By: work.Join(", ", s.By, s.Date.Spoken()), Kept: keptFor[s.Kept]}
+		return mayRead(ctx, v, p, student, s.Kept, whose...)
+	})
+	if err != nil {
+		return NoteView{}, err
+	}
+	return out, nil
 }
 
 // PaperOf returns a paper of a case to whom the case is for.

@@ -426,7 +426,7 @@ func TestConfidentialWords(t *testing.T) {
 	require.NoError(t, err)
 	note := ids.Followup(r.IDs[0])
 	kinds := week(t, o, "").Kinds
-	_, err = caseload.AddSession(ctx, o, demotest.Ase, "", caseload.NewSession{Date: "2026-03-10", From: "10:05", Minutes: 20, Kind: kinds[0].ID, Note: secret, Kept: caseload.ForLeads, Students: []caseload.SessionPart{{Student: c.Student.ID, Note: secret}}})
+	session, err := caseload.AddSession(ctx, o, demotest.Ase, "", caseload.NewSession{Date: "2026-03-10", From: "10:05", Minutes: 20, Kind: kinds[0].ID, Note: secret, Kept: caseload.ForLeads, Students: []caseload.SessionPart{{Student: c.Student.ID, Note: secret}}})
 	require.NoError(t, err)
 
 	for _, p := range []work.Person{demotest.Ase, demotest.Officer, demotest.Admin, demotest.Osk, demotest.Maud} {
@@ -470,7 +470,8 @@ func TestConfidentialWords(t *testing.T) {
 		_, caseErr := followuppage.OneCase(ctx, o, p, c.Student.ID, c.ID, "")
 		_, noteErr := followuppage.ReadNote(ctx, o, p, c.Student.ID, note)
 		_, paperErr := followuppage.PaperOf(ctx, o, p, c.Student.ID, c.ID, ids.CaseDocument(paper.IDs[0]))
-		for _, err := range []error{caseErr, noteErr, paperErr} {
+		_, sessionErr := followuppage.ReadSession(ctx, o, p, c.Student.ID, ids.SupportSession(session.IDs[0]))
+		for _, err := range []error{caseErr, noteErr, paperErr, sessionErr} {
 			if p == demotest.Ase {
 				require.NoError(t, err)
 				continue
@@ -481,6 +482,8 @@ func TestConfidentialWords(t *testing.T) {
 	about, err := store.About(ctx, o.Store().Read(), c.Student.ID)
 	require.NoError(t, err)
 	assert.NotContains(t, asJSON(t, about), secret, "nor what an administrator takes along")
+	_, err = followuppage.ReadSession(ctx, o, demotest.Ase, c.Student.ID+1, ids.SupportSession(session.IDs[0]))
+	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
 	_, err = followuppage.ReadNote(ctx, o, demotest.Ase, c.Student.ID+1, note)
 	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
 	_, err = caseload.Plan(ctx, o, demotest.Officer, "", caseload.PlanStep{Case: c.ID, Text: "x"})

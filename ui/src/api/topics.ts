@@ -34,6 +34,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/next": ["day", "concerns", "conduct", "school"],
   "/api/students/{id}/cases/{case}": ["day", "concerns", "conduct", "school"],
   "/api/students/{id}/notes/{note}": [],
+  "/api/students/{id}/sessions/{session}": [],
   "/api/support/week": ["concerns", "school"],
   "/api/support/came": ["day", "concerns", "conduct", "school"],
   "/api/support/words": ["concerns"],

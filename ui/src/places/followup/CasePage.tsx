@@ -16,7 +16,7 @@ import { WriteToMany } from "../../parts/WriteToMany";
 import { whys } from "../../parts/whys";
 import { plural } from "../../parts/words";
 import { ChangeCase, type Kind } from "./ChangeCase";
-import { Confidential } from "./Next";
+import { Confidential } from "./Confidential";
 
 type Page = Schemas["CasePage"];
 

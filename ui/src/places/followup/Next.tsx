@@ -2,7 +2,7 @@ import { keepPreviousData } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { read, type Schemas, useRead, useWrite } from "../../api/client";
+import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Tick } from "../../parts/controls/Tick";
 import { ofStudent } from "../../parts/in-list";
 import { KeepList } from "../../parts/KeepList";
@@ -18,6 +18,7 @@ import { tell } from "../../parts/told";
 import { WriteToMany } from "../../parts/WriteToMany";
 import { plural } from "../../parts/words";
 import { asQuery, useAsked } from "./asked";
+import { Confidential } from "./Confidential";
 import { Filters } from "./Filters";
 import { SessionDialog } from "./SessionDialog";
 import { WeekTable } from "./WeekTable";
@@ -313,21 +314,5 @@ function Planned({ r, s, may }: { r: Row; s: Schemas["PlannedNow"]; may: boolean
         </Button>
       )}
     </span>
-  );
-}
-
-/** A note that is kept to fewer than all of the office: read by one look, which is on record. */
-export function Confidential({ student, note }: { student: number; note: number }) {
-  const [text, setText] = useState<string>();
-  const look = () =>
-    void read("/api/students/{id}/notes/{note}", { id: student, note }).then(
-      (n) => setText(n.text),
-      (e: Error) => tell.wrong(e.message),
-    );
-  if (text !== undefined) return <q>{text}</q>;
-  return (
-    <button type="button" className="link" onClick={look}>
-      confidential, read it
-    </button>
   );
 }

@@ -9,6 +9,7 @@ import { TimeField } from "../../parts/controls/TimeField";
 import { StudentName } from "../../parts/StudentName";
 import { tell } from "../../parts/told";
 import { Under } from "../../parts/Under";
+import { Confidential } from "./Confidential";
 
 type Session = Schemas["SessionView"];
 type Doing = "again" | "change" | "off";
@@ -51,11 +52,17 @@ export function OneSession({ s, v }: { s: Session; v: Schemas["SupportWeek"] }) 
           <span key={p.id}>
             {i > 0 && ", "}
             <StudentName student={p.student} form={false} />
-            {p.note && <q className="look-small look-muted">{p.note}</q>}
+            {p.note && s.kept === "office" && <q className="look-small look-muted">{p.note}</q>}
+            {s.kept !== "office" && (p.note || s.note) && (
+              <span className="look-small look-muted">
+                {" "}
+                <Confidential student={p.student.id} session={p.id} />
+              </span>
+            )}
           </span>
         ))}
       </p>
-      {s.note && <p className="look-small look-muted who">{s.note}</p>}
+      {s.note && s.kept === "office" && <p className="look-small look-muted who">{s.note}</p>}
       {doing && <About key={doing} s={s} v={v} doing={doing} close={() => setDoing(undefined)} />}
     </article>
   );
