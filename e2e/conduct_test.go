@@ -21,7 +21,7 @@ func TestConduct(t *testing.T) {
 		w.typed(typed)
 		w.see(name)
 		w.until(func() (bool, string) {
-			return strings.Contains(w.MustEval(`() => document.querySelector("#people-offered [aria-selected=true]")?.innerText ?? ""`).Str(), name), name + " to be offered"
+			return strings.Contains(w.MustEval(`() => document.querySelector(".find-student [aria-selected=true]")?.innerText ?? ""`).Str(), name), name + " to be offered"
 		})
 		w.keys(input.Enter)
 	}

@@ -239,10 +239,7 @@ func mayRead(ctx context.Context, v work.Snapshot, p work.Person, student ids.St
 	if err != nil {
 		return err
 	}
-	if c := caseload.OpenCaseOf(cases, student); c != nil {
-		whose = append(whose, c.Last().OwnerID)
-	}
-	if !r.May(kept, whose...) {
+	if !r.MayOf(cases, student, kept, whose...) {
 		return work.Refusedf("that note is confidential")
 	}
 	return nil
@@ -261,12 +258,8 @@ func ReadSession(ctx context.Context, o *work.Office, p work.Person, student ids
 			return work.NotFoundf("there is no such session of that student")
 		}
 		s := all[i]
-		whose := []ids.Account{s.AccountID}
-		if s.LeaderID != nil {
-			whose = append(whose, *s.LeaderID)
-		}
 		out = NoteView{Text: work.Join("; ", s.Note, s.OwnNote), By: work.Join(", ", s.By, s.Date.Spoken()), Kept: keptFor[s.Kept]}
-		return mayRead(ctx, v, p, student, s.Kept, whose...)
+		return mayRead(ctx, v, p, student, s.Kept, caseload.Whose(s)...)
 	})
 	if err != nil {
 		return NoteView{}, err

@@ -13,6 +13,7 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/demo/demotest"
+	"meldung/files/table"
 	"meldung/pages/followuppage"
 	"meldung/pages/studentpage"
 	"meldung/store"
@@ -20,6 +21,7 @@ import (
 	"meldung/work/caseload"
 	"meldung/work/concerns"
 	"meldung/work/contacts"
+	"meldung/work/plans"
 	"meldung/work/takeback"
 )
 
@@ -482,6 +484,19 @@ func TestConfidentialWords(t *testing.T) {
 	about, err := store.About(ctx, o.Store().Read(), c.Student.ID)
 	require.NoError(t, err)
 	assert.NotContains(t, asJSON(t, about), secret, "nor what an administrator takes along")
+	part := []ids.SupportSession{ids.SupportSession(session.IDs[0])}
+	_, err = caseload.ChangeSession(ctx, o, demotest.Officer, "", caseload.SessionChange{OfSession: caseload.OfSession{Parts: part}, Date: "2026-03-10", Minutes: 20, Kind: kinds[0].ID, Kept: caseload.ForOffice, Sure: true})
+	assert.Equal(t, work.Refused, demotest.Kind(t, err), "nor opens a session by changing it")
+	_, err = takeback.Entry(ctx, o, demotest.Officer, "", paper.Seq)
+	assert.Equal(t, work.Refused, demotest.Kind(t, err), "nor takes back what is another’s")
+	files, err := caseload.ExportContacts(ctx, o)
+	require.NoError(t, err)
+	opened := table.Files{"contacts.csv": bytes.ReplaceAll(bytes.ReplaceAll(files["contacts.csv"], []byte(",owner\n"), []byte(",office\n")), []byte(",met,"), []byte(",spoke,"))}
+	plan, err := caseload.ImportContacts(ctx, o, demotest.Admin, "", opened, plans.Options{Apply: true})
+	require.NoError(t, err)
+	assert.Contains(t, plan.Notes[0], "kept to fewer than the office", "nor brings a file that says otherwise")
+	_, err = followuppage.ReadNote(ctx, o, demotest.Admin, c.Student.ID, note)
+	assert.Equal(t, work.Refused, demotest.Kind(t, err))
 	_, err = followuppage.ReadSession(ctx, o, demotest.Ase, c.Student.ID+1, ids.SupportSession(session.IDs[0]))
 	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
 	_, err = followuppage.ReadNote(ctx, o, demotest.Ase, c.Student.ID+1, note)

@@ -299,11 +299,7 @@ func (g *gathered) nextDates() map[ids.Student]day.Date {
 
 // mayRead reports whether the person may read what was written of a contact.
 func (g *gathered) mayRead(id ids.Student, c contact) bool {
-	whose := []ids.Account{c.Account}
-	if open := caseload.OpenCaseOf(g.cases, id); open != nil {
-		whose = append(whose, open.Last().OwnerID)
-	}
-	return g.readers.May(c.Kept, whose...)
+	return g.readers.MayOf(g.cases, id, c.Kept, c.Account)
 }
 
 // days says how many calendar days ago a date is; −1 for never.

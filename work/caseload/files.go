@@ -53,7 +53,7 @@ func (c *contactFile) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ b
 	if err != nil {
 		return plans.Plan{}, store.School{}, err
 	}
-	part, back := plans.PlanPart{What: "contact"}, 0
+	part, back, fewer := plans.PlanPart{What: "contact"}, 0, 0
 	p := plans.New(nil, nil)
 	p.When = "at all times"
 	for _, r := range rows {
@@ -78,14 +78,14 @@ func (c *contactFile) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ b
 			part.Added++
 			c.add = append(c.add, row)
 			p.Detail("add contact %s: %s, %s", r.ID, r.Date, r.Outcome)
+		case was.Kept != ForOffice: // files do not hold its note, and nobody's look is theirs
+			part.Same++
+			fewer++
 		case sameContact(v, was, row):
 			part.Same++
 		default:
 			part.Changed++
 			row.ContactID = was.ContactID
-			if row.Note == Confidential && was.Kept != ForOffice {
-				row.Note = was.Note
-			}
 			if was.ContactID != nil {
 				row.Who = was.Who
 			}
@@ -96,12 +96,15 @@ func (c *contactFile) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ b
 	if back > 0 {
 		p.Note("%s that %s taken back here stay so", work.Count(back, "contact"), map[bool]string{true: "was", false: "were"}[back == 1])
 	}
+	if fewer > 0 {
+		p.Note("%s, kept to fewer than the office, stay as they are", work.Count(fewer, "contact"))
+	}
 	p.Add(problems, nil)
 	p.Parts = append(p.Parts, part)
 	return p, v.School.Records().Rows, nil
 }
 
-// sameContact holds what a file says against what is kept. A note that is kept to fewer is not in files.
+// sameContact holds what a file says against what is kept.
 func sameContact(v work.Snapshot, was, is store.Followup) bool {
 	next := func(d *day.Date) day.Date {
 		if d == nil {
@@ -110,7 +113,7 @@ func sameContact(v work.Snapshot, was, is store.Followup) bool {
 		return *d
 	}
 	return was.StudentID == is.StudentID && was.Date == is.Date && was.Minute == is.Minute && was.Way == is.Way && was.With == is.With && whoOf(v, was) == is.Who &&
-		was.Outcome == is.Outcome && was.Kept == is.Kept && Shown(was.Kept, was.Note) == Shown(is.Kept, is.Note) && next(was.NextDate) == next(is.NextDate)
+		was.Outcome == is.Outcome && was.Kept == is.Kept && was.Note == is.Note && next(was.NextDate) == next(is.NextDate)
 }
 
 // whoOf names with whom a contact was.
@@ -182,7 +185,7 @@ func (c *sessionFile) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ b
 	for _, s := range kept {
 		known[[2]string{s.SourcedID, v.School.StudentOf(s.StudentID).SourcedID}] = s
 	}
-	part, back := plans.PlanPart{What: "student in a session"}, 0
+	part, back, fewer := plans.PlanPart{What: "student in a session"}, 0, 0
 	p := plans.New(nil, nil)
 	p.When = "at all times"
 	for _, r := range rows {
@@ -206,6 +209,9 @@ func (c *sessionFile) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ b
 			part.Added++
 			c.add = append(c.add, row)
 			p.Detail("add session %s of %s: %s, %s, %d minutes", r.ID, r.Student, r.Date, r.Kind, r.Minutes)
+		case was.Kept != ForOffice:
+			part.Same++
+			fewer++
 		case sameSession(was, row):
 			part.Same++
 		default:
@@ -214,15 +220,15 @@ func (c *sessionFile) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ b
 			if row.LedBy != was.LedBy {
 				row.LeaderID = nil
 			}
-			if was.Kept != ForOffice {
-				row.Note, row.OwnNote = was.Note, was.OwnNote
-			}
 			c.fix = append(c.fix, row)
 			p.Detail("change session %s of %s to %s, %s, %d minutes", r.ID, r.Student, r.Date, r.Kind, r.Minutes)
 		}
 	}
 	if back > 0 {
 		p.Note("%s of sessions that were taken off here stay so", work.Count(back, "student"))
+	}
+	if fewer > 0 {
+		p.Note("%s, in sessions that are kept to fewer than the office, stay as they are", work.Count(fewer, "student"))
 	}
 	for _, k := range c.kinds {
 		p.Note("%q becomes a kind of session, in school time or outside", k)
@@ -234,7 +240,7 @@ func (c *sessionFile) Plan(ctx context.Context, v work.Snapshot, _ day.Date, _ b
 
 func sameSession(was, is store.SupportSession) bool {
 	return was.Date == is.Date && sameMinute(was.Minute, is.Minute) && was.Minutes == is.Minutes && was.Kind == is.Kind && was.LedBy == is.LedBy && was.Kept == is.Kept &&
-		Shown(was.Kept, was.Note) == Shown(is.Kept, is.Note) && Shown(was.Kept, was.OwnNote) == Shown(is.Kept, is.OwnNote)
+		was.Note == is.Note && was.OwnNote == is.OwnNote
 }
 
 func (c *sessionFile) Write(ctx context.Context, tx *work.Tx, v work.Snapshot, _ store.School) error {

@@ -54,6 +54,15 @@ func (r Readers) May(kept string, whose ...ids.Account) bool {
 	return lead && !slices.ContainsFunc(whose, func(id ids.Account) bool { return r.active[id] })
 }
 
+// MayOf reports whether the person may read words about a student: those whose they are, and whoever has the student's
+// open case.
+func (r Readers) MayOf(cases []Case, student ids.Student, kept string, whose ...ids.Account) bool {
+	if c := OpenCaseOf(cases, student); c != nil {
+		whose = append(whose, c.Last().OwnerID)
+	}
+	return r.May(kept, whose...)
+}
+
 // Shown are words as lists, searches and files show them: those that are kept to fewer are read where the look is
 // on record.
 func Shown(kept, words string) string {

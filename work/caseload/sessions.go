@@ -77,6 +77,8 @@ type writer struct {
 	v     work.Snapshot
 	words Vocabulary
 	now   []store.SupportSession // as they hold
+	cases []Case
+	reads Readers
 }
 
 func writing(ctx context.Context, tx *work.Tx, v work.Snapshot) (writer, error) {
@@ -84,8 +86,23 @@ func writing(ctx context.Context, tx *work.Tx, v work.Snapshot) (writer, error) 
 	if err != nil {
 		return writer{}, err
 	}
-	now, err := store.SupportSessions(ctx, tx.Tx, day.NoStart, tx.Now)
-	return writer{tx, v, words, now}, err
+	w := writer{tx: tx, v: v, words: words}
+	if w.cases, err = Cases(ctx, tx.Tx, tx.Now); err != nil {
+		return w, err
+	}
+	if w.reads, err = ReadersFor(ctx, tx.Tx, tx.Person); err != nil {
+		return w, err
+	}
+	w.now, err = store.SupportSessions(ctx, tx.Tx, day.NoStart, tx.Now)
+	return w, err
+}
+
+// Whose are a session's words: of who wrote it, and of who leads it.
+func Whose(s store.SupportSession) []ids.Account {
+	if s.LeaderID == nil {
+		return []ids.Account{s.AccountID}
+	}
+	return []ids.Account{s.AccountID, *s.LeaderID}
 }
 
 // row judges what is the same for all of a session.
@@ -220,6 +237,9 @@ func (w writer) chosen(of OfSession) (parts []store.SupportSession, others int, 
 		x := w.now[i]
 		if len(parts) > 0 && x.Group != parts[0].Group {
 			return nil, 0, work.Wrongf("these were not of one session; nothing was changed")
+		}
+		if !w.reads.MayOf(w.cases, x.StudentID, x.Kept, Whose(x)...) {
+			return nil, 0, work.Refusedf("that session is kept to those whose it is; nothing was changed")
 		}
 		if of.IsNews(w.tx, x.Origin) {
 			return nil, 0, work.FirstTold(x.Origin, w.said([]store.SupportSession{x}, ""))

@@ -74,8 +74,8 @@ var wholes = map[string]struct {
 	store func(ctx context.Context, tx *sqlx.Tx, entry, by ids.Entry) (bool, error)
 }{
 	"step": {false, undoSteps}, "letters": {false, undoSteps}, "list": {true, store.UndoLists}, "incident": {true, store.UndoIncident},
-	"decision": {false, store.UndoReviewing}, "review finished": {false, store.UndoReviewing}, "case": {false, store.UndoReviewing}, "concern told": {true, store.UndoReviewing},
-	"follow-up": {true, undoContact}, "case plan": {false, store.UndoSupport}, "case paper": {false, store.UndoSupport}, "meeting": {false, store.UndoSupport}, "support session": {false, store.UndoSupport}, "week without session": {false, store.UndoSupport},
+	"decision": {false, store.UndoReviewing}, "review finished": {false, store.UndoReviewing}, "case": {true, store.UndoReviewing}, "concern told": {true, store.UndoReviewing},
+	"follow-up": {true, undoContact}, "case plan": {true, store.UndoSupport}, "case paper": {true, store.UndoSupport}, "meeting": {false, store.UndoSupport}, "support session": {true, store.UndoSupport}, "week without session": {false, store.UndoSupport},
 }
 
 // undoContact takes back a contact, with the date to which it has moved a case.

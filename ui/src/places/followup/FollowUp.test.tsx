@@ -234,6 +234,7 @@ describe("support by week", () => {
     await user.click(await screen.findByRole("button", { name: /Mon 9 March: Mentoring, Cato Vane and 2 more/ }));
     await user.click(screen.getByRole("button", { name: /^Save/ }));
     expect(await screen.findByRole("alert")).toHaveTextContent("Mentoring belongs in school time");
+    expect(screen.queryByText(/not the one looked at/)).toBeNull();
     delete server.refusals["/api/support/sessions"];
     await user.click(screen.getByRole("button", { name: /Save it all the same/ }));
     await waitFor(() =>

@@ -1,4 +1,5 @@
 import { Button, Input, Modal } from "antd";
+import dayjs from "dayjs";
 import { useState } from "react";
 import { Refusal, type Schemas, useWrite } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
@@ -73,6 +74,8 @@ export function SessionDialog({ v, close, of }: { v: Week; close: () => void; of
       });
   };
   const chosen = v.kinds.find((k) => k.id === kind);
+  const monday = dayjs(date).subtract((dayjs(date).day() + 6) % 7, "day");
+  const elsewhere = date !== "" && monday.format("YYYY-MM-DD") !== v.week; // in another week than the one looked at
   return (
     <Modal open title="Support session" footer={null} onCancel={close} width={640}>
       <form
@@ -152,6 +155,11 @@ export function SessionDialog({ v, close, of }: { v: Week; close: () => void; of
             />
           </label>
         </div>
+        {elsewhere && (
+          <p className="look-small" role="status">
+            That is in the <b>week of {monday.locale("en-gb").format("ddd D MMMM")}</b>, not the one looked at.
+          </p>
+        )}
         <div className="line">
           <Choice
             label="Kind"
