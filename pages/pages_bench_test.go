@@ -12,6 +12,7 @@ import (
 	"meldung/pages/absencepage"
 	"meldung/pages/concernspage"
 	"meldung/pages/deskpage"
+	"meldung/pages/followuppage"
 	"meldung/pages/frame"
 	"meldung/pages/paperpage"
 	"meldung/pages/registerpage"
@@ -59,6 +60,14 @@ func BenchmarkPages(b *testing.B) {
 		}},
 		{"concerns of a teacher", func(ctx context.Context) error {
 			_, err := concernspage.Show(ctx, o, demotest.Osk, "", concernspage.Ask{})
+			return err
+		}},
+		{"follow-up", func(ctx context.Context) error {
+			_, err := followuppage.Next(ctx, o, demotest.Officer, "", followuppage.Ask{})
+			return err
+		}},
+		{"support by week", func(ctx context.Context) error {
+			_, err := followuppage.Week(ctx, o, demotest.Officer, "", "", followuppage.Ask{})
 			return err
 		}},
 		{"lates of the year", func(ctx context.Context) error {
