@@ -7,6 +7,7 @@ import (
 
 	"meldung/core/absence"
 	"meldung/core/conduct"
+	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/support"
 	"meldung/files/sheet"
@@ -71,8 +72,12 @@ func WhatCame(ctx context.Context, o *work.Office, p work.Person, asAt string, a
 				return err
 			}
 		}
+		asAt := day.NoStart
 		for _, l := range g.looks {
-			out.Label = max(out.Label, l.AsAt.Spoken())
+			asAt = max(asAt, l.AsAt)
+		}
+		if asAt != day.NoStart {
+			out.Label = asAt.Spoken()
 		}
 		return nil
 	})
@@ -84,10 +89,10 @@ type coming struct {
 	on map[ids.Student]bool
 }
 
-// ended are the closed cases of an end.
+// ended are the cases of an end that were closed this year.
 func (c coming) ended(end ids.SupportWord) (out []support.Episode) {
 	for _, x := range c.cases {
-		if last := x.Last(); !x.Open() && last.End != nil && *last.End == end && c.on[x.StudentID] {
+		if last := x.Last(); !x.Open() && last.End != nil && *last.End == end && c.on[x.StudentID] && c.thisYear(x.StudentID, last.Known.Date()) {
 			out = append(out, support.Episode{Student: int(x.StudentID), Begin: x.Known.Date(), End: last.Known.Date()})
 		}
 	}
@@ -98,7 +103,7 @@ func (c coming) ended(end ids.SupportWord) (out []support.Episode) {
 func (c coming) given(kind ids.SupportWord) (out []support.Episode) {
 	place := map[ids.Student]int{}
 	for _, s := range c.sessions {
-		if s.Kind != kind || s.Date > c.m.Date || !c.on[s.StudentID] || c.look(s.StudentID) == nil || s.Date < c.look(s.StudentID).Date(0) {
+		if s.Kind != kind || s.Date > c.m.Date || !c.on[s.StudentID] || !c.thisYear(s.StudentID, s.Date) {
 			continue
 		}
 		i, any := place[s.StudentID]
@@ -110,6 +115,12 @@ func (c coming) given(kind ids.SupportWord) (out []support.Episode) {
 		out[i].Begin, out[i].End = min(out[i].Begin, s.Date), max(out[i].End, s.Date)
 	}
 	return out
+}
+
+// thisYear reports whether a date is of the school year that is looked at, in the student's section.
+func (c coming) thisYear(id ids.Student, d day.Date) bool {
+	look := c.look(id)
+	return look != nil && d >= look.Date(0)
 }
 
 // add puts the episodes of all sections together.

@@ -21,6 +21,7 @@ import (
 	"meldung/work/caseload"
 	"meldung/work/concerns"
 	"meldung/work/contacts"
+	"meldung/work/desk"
 	"meldung/work/plans"
 	"meldung/work/takeback"
 )
@@ -137,6 +138,9 @@ func TestTheWorkList(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, after, len(wrong)+1)
 
+	err = log(o, t, demotest.Ase, caseload.Followup{Student: merrow.Student.ID, Contact: merrow.Contacts[0].ID, Outcome: "wrong number", Note: "at home", Kept: caseload.ForLeads})
+	assert.Equal(t, work.Wrong, demotest.Kind(t, err), "a call of the morning has no confidential note")
+
 	// What is wrong is said, and another's contact, or one who never was, is none.
 	for _, bad := range []caseload.Followup{
 		{Student: merrow.Student.ID, Outcome: "shouted"},
@@ -149,6 +153,19 @@ func TestTheWorkList(t *testing.T) {
 	assert.Equal(t, work.NotFound, demotest.Kind(t, log(o, t, demotest.Ase, caseload.Followup{Student: merrow.Student.ID, Contact: r.Contacts[0].ID, Outcome: "spoke", Next: "2026-03-12"})))
 	assert.Equal(t, work.NotFound, demotest.Kind(t, log(o, t, demotest.Ase, caseload.Followup{Student: 99999, Outcome: "spoke"})))
 	assert.Equal(t, work.Refused, demotest.Kind(t, log(o, t, demotest.Osk, caseload.Followup{Student: merrow.Student.ID, Outcome: "spoke", Next: "2026-03-12"})))
+}
+
+// Who was not at school, and has come this morning, is not said to be away.
+func TestWhoHasComeTodayIsNotAway(t *testing.T) {
+	o := demotest.Copy(t)
+	v := next(t, o, demotest.Ase)
+	i := slices.IndexFunc(v.Rows, func(r followuppage.NextRow) bool { return r.Away != "" })
+	require.GreaterOrEqual(t, i, 0)
+	id := v.Rows[i].Student.ID
+	assert.Contains(t, v.Rows[i].Away, "not at school since ")
+	_, err := desk.Move(t.Context(), o, demotest.Maud, "", desk.Movement{Students: []ids.Student{id}, Kind: "arrived"})
+	require.NoError(t, err)
+	assert.Empty(t, rowOf(t, next(t, o, demotest.Ase), id).Away)
 }
 
 // A case is opened, planned, handed over, waits, is closed with how it ended, and opened again.

@@ -9,6 +9,7 @@ import (
 	"meldung/core/day"
 	"meldung/core/ids"
 	"meldung/core/support"
+	"meldung/core/whereabouts"
 	"meldung/files/sheet"
 	"meldung/pages"
 	"meldung/store"
@@ -32,7 +33,6 @@ type NextRow struct {
 	LastDays int                `json:"lastDays" doc:"Calendar days since; -1 for never"`
 	Tried    string             `json:"tried" doc:"What was tried since; empty for nothing"`
 	Met      string             `json:"met" doc:"When the student was last met; empty for never"`
-	MetDays  int                `json:"metDays"`
 	Away     string             `json:"away" doc:"Since when the student has not been at school; empty where they were on the last school day or today"`
 	Agreed   string             `json:"agreed" doc:"What was said last"`
 	AgreedBy string             `json:"agreedBy" doc:"By whom and when"`
@@ -62,7 +62,6 @@ type NextView struct {
 	Due      int              `json:"due"`
 	Unmet    int              `json:"unmet"`
 	Rows     []NextRow        `json:"rows"`
-	Cases    int              `json:"cases" doc:"That are open"`
 	Outcomes []string         `json:"outcomes"`
 	Owners   []pages.OwnerRef `json:"owners"`
 	MayLog   bool             `json:"mayLog"`
@@ -88,7 +87,10 @@ func Next(ctx context.Context, o *work.Office, p work.Person, asAt string, ask A
 		if out.Owners, err = pages.Owners(ctx, g.v, p); err != nil {
 			return err
 		}
-		n := nexting{gathered: g, unmet: g.unmetNow(), away: g.lastAt()}
+		n := nexting{gathered: g, unmet: g.unmetNow()}
+		if n.today, err = g.v.Day(ctx, g.m.Date); err != nil {
+			return err
+		}
 		n.rows(on, ask, &out)
 		return nil
 	})
@@ -99,7 +101,7 @@ func Next(ctx context.Context, o *work.Office, p work.Person, asAt string, ask A
 type nexting struct {
 	*gathered
 	unmet map[ids.Student]bool
-	away  map[ids.Student]day.Date
+	today *work.Day
 }
 
 // unmetNow are those of the caseload who were in no session of this week, for no reason that was given.
@@ -123,21 +125,24 @@ func (g *gathered) unmetNow() map[ids.Student]bool {
 	return out
 }
 
-// lastAt returns the last school day on which each student was at school, of those who were not on the last.
-func (g *gathered) lastAt() map[ids.Student]day.Date {
-	out := map[ids.Student]day.Date{}
-	for _, look := range g.looks {
-		for i, id := range look.IDs {
-			if last := look.Ledger.LastAttended(i, look.Upto); len(last) > 0 && int(last[len(last)-1]) < look.Upto {
-				out[id] = day.NoStart
-				if d := int(last[len(last)-1]); d >= 0 {
-					out[id] = look.Date(d)
-				}
-			}
-		}
+// away says since when a student has not been at school; empty for who was on the last school day, or has come today.
+func (n nexting) away(id ids.Student) string {
+	look := n.look(id)
+	if look == nil || n.today != nil && slices.Contains(cameToday, n.v.Position(n.today, id, n.m).State) {
+		return ""
 	}
-	return out
+	last := look.Ledger.LastAttended(look.Section.Place(id), look.Upto)
+	switch d := int(last[len(last)-1]); {
+	case d >= look.Upto:
+		return ""
+	case d >= 0:
+		return "not at school since " + pages.SpokenBy(look.Date(d), n.m.Date)
+	}
+	return "not at school this year"
 }
+
+// cameToday are the states of those who have been at school today, or are somewhere for it.
+var cameToday = []whereabouts.State{whereabouts.In, whereabouts.InLate, whereabouts.Left, whereabouts.Elsewhere}
 
 func (n nexting) rows(on map[ids.Student]bool, ask Ask, out *NextView) {
 	waiting := map[int]NextRow{}
@@ -157,9 +162,6 @@ func (n nexting) rows(on map[ids.Student]bool, ask Ask, out *NextView) {
 			out.Due++
 		case "unmet":
 			out.Unmet++
-		}
-		if row.Case != 0 {
-			out.Cases++
 		}
 	}
 	slices.SortFunc(list, support.Order(n.m.Date))
@@ -196,7 +198,7 @@ func (n nexting) followed() map[ids.Student]day.Date {
 // row makes a student's row, with what puts it in order.
 func (n nexting) row(s store.Student) (NextRow, support.Waiting) {
 	found := n.found(s.ID)
-	r := NextRow{Student: pages.Student(n.v, s, n.m.Date), Contacts: []pages.ContactRef{}, Planned: []PlannedNow{}, Warnings: []string{}, LastDays: -1, MetDays: -1}
+	r := NextRow{Student: pages.Student(n.v, s, n.m.Date), Contacts: []pages.ContactRef{}, Planned: []PlannedNow{}, Warnings: []string{}, LastDays: -1}
 	w := support.Waiting{Student: int(s.ID), Name: r.Student.Sorted, Next: day.NoEnd, Unmet: n.unmet[s.ID], Last: day.NoStart, Concerns: len(found.Rules), Since: day.NoEnd}
 	if len(found.Rules) > 0 {
 		w.Since = found.Since()
@@ -212,14 +214,9 @@ func (n nexting) row(s store.Student) (NextRow, support.Waiting) {
 	}
 	r.Tried = triedWords(n.tried(s.ID))
 	if on, how := n.met(s.ID); on != day.NoStart {
-		r.Met, r.MetDays = how+" "+pages.SpokenBy(on, n.m.Date), n.days(on)
+		r.Met = how + " " + pages.SpokenBy(on, n.m.Date)
 	}
-	if d, away := n.away[s.ID]; away {
-		r.Away = "not at school this year"
-		if d != day.NoStart {
-			r.Away = "not at school since " + pages.SpokenBy(d, n.m.Date)
-		}
-	}
+	r.Away = n.away(s.ID)
 	n.agreed(s.ID, &r)
 	r.Part = map[support.Part]string{support.Due: "due", support.Unmet: "unmet", support.Ahead: "ahead"}[w.Part(n.m.Date)]
 	if w.Unmet {

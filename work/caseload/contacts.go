@@ -22,9 +22,6 @@ const (
 	WithOutside = "outside"
 )
 
-// Ways are how a contact is made.
-var Ways = []string{"call", "message", "meeting", "visit"}
-
 // Reached reports whether an outcome is that somebody was reached.
 func Reached(outcome string) bool { return outcome == "spoke" || outcome == "met" }
 
@@ -162,8 +159,11 @@ func (f Followup) moveCase(ctx context.Context, tx *work.Tx, s store.Student, ne
 
 // wrongNumber stores that a number is nobody's.
 func (f Followup) wrongNumber(ctx context.Context, tx *work.Tx, v work.Snapshot, s store.Student, out *work.Receipt) error {
-	if f.Contact == 0 {
+	switch {
+	case f.Contact == 0:
 		return work.Wrongf("say whose number is wrong; nothing was saved")
+	case f.Note != "" && keptOr(f.Kept, ForOffice) != ForOffice:
+		return work.Wrongf("that a number is wrong is for everybody who rings: its note can't be kept to fewer. Nothing was saved")
 	}
 	id, err := store.AddCall(ctx, tx.Tx, store.Call{Date: tx.Now.Date(), Minute: tx.Now.Minute(), ContactID: &f.Contact, Phone: v.School.ContactOf(f.Contact).Phone, Outcome: f.Outcome, Note: f.Note, Students: []ids.Student{s.ID}, Origin: tx.Origin()})
 	*out = work.ReceiptOf(tx, s.Name()+": wrong number, on the list of contacts to correct", id)

@@ -7256,8 +7256,6 @@ export interface components {
             lastDays: number;
             /** @description When the student was last met; empty for never */
             met: string;
-            /** Format: int64 */
-            metDays: number;
             mine: boolean;
             /** @description In words; empty for no date */
             next: string;
@@ -7284,11 +7282,6 @@ export interface components {
             why: string;
         };
         NextView: {
-            /**
-             * Format: int64
-             * @description That are open
-             */
-            cases: number;
             /** Format: int64 */
             due: number;
             group: string;

@@ -31,8 +31,8 @@ export function CameOfIt() {
       </div>
       <p className="no-cause">
         Up to {v.around} school days before support began beside up to {v.around} after it ended; with fewer than{" "}
-        {v.least} on a side it is too early to say. <b>This shows no cause:</b> who is helped when things are worst
-        often comes back in part without help.
+        {v.least} on a side nothing is compared. <b>This shows no cause:</b> who is helped when things are worst often
+        comes back in part without help.
       </p>
       {groups.map((g) => {
         const rows = v.rows.filter((r) => r.what === g.what);
@@ -59,9 +59,9 @@ function One({ r }: { r: Came }) {
         </span>
         <span className="look-small">
           {r.compared === 0
-            ? "too early to say of any"
+            ? "too few school days around any to compare"
             : `${r.compared} compared: less missed by ${r.less}, as much by ${r.same}, more by ${r.more}`}
-          {r.early > 0 && r.compared > 0 && <span className="look-muted"> · too early of {r.early}</span>}
+          {r.early > 0 && r.compared > 0 && <span className="look-muted"> · too few school days around {r.early}</span>}
         </span>
       </div>
       {r.figures.length > 0 && (

@@ -2,10 +2,10 @@ import { Input, Modal } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
-import { DateField } from "../../parts/controls/DateField";
 import { Tick } from "../../parts/controls/Tick";
 import { useFocusBack } from "../../parts/focus";
 import { tell } from "../../parts/told";
+import { CaseFields, held } from "./CaseFields";
 
 type Case = Schemas["CaseView"];
 export type Kind = Schemas["CaseChange"]["kind"];
@@ -16,13 +16,6 @@ const titles: Record<Kind, string> = {
   closed: "Close the case",
   reopened: "Open the case again",
 };
-
-/** For whom a case can be. */
-export const keptChoices = (owner: string) => [
-  { value: "office" as const, label: "for all of the office" },
-  { value: "leads" as const, label: "for pastoral leads" },
-  { value: "owner" as const, label: owner ? `for ${owner} alone` : "for the owner alone" },
-];
 
 /** What became of a case: in whose hands, when next, what was said, how it ended. */
 export function ChangeCase({
@@ -39,11 +32,13 @@ export function ChangeCase({
   close: () => void;
 }) {
   useFocusBack();
-  const [owner, setOwner] = useState(c.ownerId);
-  const [next, setNext] = useState(kind === "reopened" ? "" : c.nextDay);
+  const [of, setOf] = useState({
+    owner: c.ownerId,
+    next: kind === "reopened" ? "" : c.nextDay,
+    weekly: c.weekly,
+    kept: c.kept,
+  });
   const [waits, setWaits] = useState(c.waits);
-  const [weekly, setWeekly] = useState(c.weekly);
-  const [kept, setKept] = useState(c.kept);
   const [end, setEnd] = useState(0);
   const [text, setText] = useState("");
   const [seen, setSeen] = useState<number | undefined>(c.seen);
@@ -59,9 +54,7 @@ export function ChangeCase({
     write.mutate(
       {
         path: "/api/cases",
-        body: closes
-          ? { case: c.id, kind, text, end, seen }
-          : { case: c.id, kind, owner, next, waits, weekly: weekly ? "yes" : "no", kept, text, seen },
+        body: closes ? { case: c.id, kind, text, end, seen } : { case: c.id, kind, ...held(of), waits, text, seen },
       },
       { onError: () => setSeen(undefined) },
     );
@@ -100,27 +93,10 @@ export function ChangeCase({
           />
         ) : (
           <>
-            <label>
-              next <DateField label="Looked at next" value={next} onChange={setNext} />
-            </label>
+            <CaseFields of={of} onChange={setOf} owners={owners} />
             <Tick checked={waits} onChange={setWaits}>
               it waits until then
             </Tick>
-            <Choice
-              label="In whose hands"
-              value={owner}
-              onChange={setOwner}
-              options={owners.map((o) => ({ value: o.id, label: o.mine ? `${o.name} (you)` : o.name }))}
-            />
-            <Tick checked={weekly} onChange={setWeekly}>
-              a session each week
-            </Tick>
-            <Choice
-              label="For whom the case is"
-              value={kept}
-              onChange={setKept}
-              options={keptChoices(owners.find((o) => o.id === owner)?.name ?? "")}
-            />
           </>
         )}
       </form>

@@ -36,7 +36,6 @@ const row = (id: number, name: string, more: Partial<Schemas["NextRow"]> = {}): 
   lastDays: 8,
   tried: "",
   met: "",
-  metDays: -1,
   away: "",
   agreed: "",
   agreedBy: "",
@@ -79,7 +78,6 @@ const next: Schemas["NextView"] = {
       next: "",
     }),
   ],
-  cases: 2,
   outcomes: ["spoke", "left a message", "no answer", "wrong number", "met"],
   owners,
   mayLog: true,
@@ -472,9 +470,9 @@ describe("what came of it", () => {
     expect(await screen.findByText("This shows no cause:")).toBeInTheDocument();
     expect(screen.getByText("No case was closed this year.")).toBeInTheDocument();
     expect(screen.getByText(/8 compared: less missed by 5, as much by 1, more by 2/)).toHaveTextContent(
-      "too early of 4",
+      "too few school days around 4",
     );
-    expect(screen.getByText("too early to say of any")).toBeInTheDocument();
+    expect(screen.getByText("too few school days around any to compare")).toBeInTheDocument();
     expect(screen.getByRole("row", { name: /school missed 12.4 % 8.1 %/ })).toBeInTheDocument();
   });
 });

@@ -1,13 +1,10 @@
 import { Input, Modal } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
-import { Choice } from "../../parts/controls/Choice";
-import { DateField } from "../../parts/controls/DateField";
-import { Tick } from "../../parts/controls/Tick";
 import { FindStudent } from "../../parts/FindStudent";
 import { useFocusBack } from "../../parts/focus";
 import { tell } from "../../parts/told";
-import { keptChoices } from "./ChangeCase";
+import { CaseFields, held, type OfCase } from "./CaseFields";
 
 /** A case that is opened by hand. */
 export function OpenCase({
@@ -21,10 +18,12 @@ export function OpenCase({
 }) {
   useFocusBack();
   const [student, setStudent] = useState(first);
-  const [owner, setOwner] = useState(owners.find((o) => o.mine)?.id ?? owners[0]?.id ?? 0);
-  const [next, setNext] = useState("");
-  const [weekly, setWeekly] = useState(false);
-  const [kept, setKept] = useState<"office" | "leads" | "owner">("office");
+  const [of, setOf] = useState<OfCase>({
+    owner: owners.find((o) => o.mine)?.id ?? owners[0]?.id ?? 0,
+    next: "",
+    weekly: false,
+    kept: "office",
+  });
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState("");
   const write = useWrite({
@@ -40,7 +39,7 @@ export function OpenCase({
     else
       write.mutate({
         path: "/api/cases",
-        body: { kind: "opened", student: student.id, owner, next, weekly: weekly ? "yes" : "no", kept, text },
+        body: { kind: "opened", student: student.id, ...held(of), text },
       });
   };
   return (
@@ -72,24 +71,7 @@ export function OpenCase({
           value={text}
           onChange={(e) => setText(e.target.value)}
         />
-        <label>
-          next <DateField label="Looked at next" value={next} onChange={setNext} />
-        </label>
-        <Choice
-          label="In whose hands"
-          value={owner}
-          onChange={setOwner}
-          options={owners.map((o) => ({ value: o.id, label: o.mine ? `${o.name} (you)` : o.name }))}
-        />
-        <Tick checked={weekly} onChange={setWeekly}>
-          a session each week
-        </Tick>
-        <Choice
-          label="For whom the case is"
-          value={kept}
-          onChange={setKept}
-          options={keptChoices(owners.find((o) => o.id === owner)?.name ?? "")}
-        />
+        <CaseFields of={of} onChange={setOf} owners={owners} />
         {wrong && (
           <p role="alert" className="look-overdue">
             {wrong}
