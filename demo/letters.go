@@ -49,7 +49,7 @@ func (p *people) addresses() {
 
 const polish = "polski"
 
-// letters are those that the school writes, each with what its lines ask for it.
+// letters are those that the school writes, each with the line that asks for it; one has none.
 var letters = []struct {
 	line, key, name string
 	texts           []store.LetterText
@@ -90,6 +90,21 @@ We ask you to come to the school with {given name}. Please call {phone} for a ti
 
 {sender}
 Attendance officer`}}},
+	{"", "", "Invitation to a talk", []store.LetterText{{Subject: "An invitation to talk about {given name}", Text: `Dear {addressees},
+
+we would like to talk with you about {given name} ({form}), about what goes well and where more help would do good.
+
+Please call {sender} on {phone} for a time that suits you. The meeting takes about half an hour, and {given name} is welcome too.
+
+{sender}
+{school}`}, {Language: polish, Subject: "Zaproszenie na rozmowę: {given name}", Text: `Szanowni Państwo {addressees},
+
+chcielibyśmy porozmawiać z Państwem o uczniu {given name} ({form}): co idzie dobrze i gdzie potrzebna jest pomoc.
+
+Prosimy o telefon pod numer {phone}, aby ustalić dogodny termin. Rozmowa potrwa około pół godziny.
+
+{sender}
+{school}`}}},
 }
 
 // addLetters writes the school's letters, and returns what it does about what is due.
@@ -111,6 +126,9 @@ func addLetters(ctx context.Context, tx *sqlx.Tx) (held.StepRules, error) {
 			if _, err := store.AddLetterText(ctx, tx, text); err != nil {
 				return rules, err
 			}
+		}
+		if l.line == "" {
+			continue
 		}
 		rules.Actions = append(rules.Actions, held.Action{Key: l.key, Name: l.name, Kind: "letter", Letter: id})
 		rules.Lines = append(rules.Lines, held.LineAction{Policy: "letters", Line: l.line, Action: l.key})

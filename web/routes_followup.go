@@ -87,6 +87,12 @@ func (s *server) caseRoutes() {
 	}) (*body[followuppage.CasePage], error) {
 		return answer(followuppage.OneCase(ctx, s.office, person(ctx), in.Student, in.Case, in.At))
 	})
+	get(s, work.MaySeeCasesOf, "/students/{id}/cases", "The cases of a student in a line each", func(ctx context.Context, in *struct {
+		Student ids.Student `path:"id"`
+		LookedAt
+	}) (*body[followuppage.StudentCases], error) {
+		return answer(followuppage.CasesOf(ctx, s.office, person(ctx), in.Student, in.At))
+	})
 	post(s, work.MayPlanCase, "/cases/plan", "Plan something in a case", func(ctx context.Context, in *Keyed[caseload.PlanStep]) (*body[work.Receipt], error) {
 		return answer(caseload.Plan(ctx, s.office, person(ctx), in.Key, in.Body))
 	})

@@ -185,6 +185,7 @@ const (
 	MaySeeNext            Permission = "next"
 	MayKeepNext           Permission = "next-file"
 	MaySeeCase            Permission = "case"
+	MaySeeCasesOf         Permission = "cases-of"
 	MayReadNote           Permission = "confidential-note"
 	MayReadSession        Permission = "confidential-session"
 	MayPlanCase           Permission = "plan-case"
@@ -367,7 +368,7 @@ var permitted = map[Permission][]Role{
 	MaySeeWhy: allButDesk, MaySeeConcerns: allButDesk,
 	MayFollowUp: reviewers, MayKeepConcerns: reviewers, MayDecide: office, MayBeginReview: office, MayReadReviewAgain: office, MayFinishReview: office, MaySetReviews: {Pastoral, Administrator},
 	MaySeeReviews: reviewers, MaySeeReview: reviewers, MayKeepReview: reviewers, MayTellConcern: allButDesk, MaySeeCases: reviewers, MayKeepCases: reviewers, MayChangeCase: reviewers, MayOwnCase: reviewers,
-	MaySeeNext: reviewers, MayKeepNext: reviewers, MaySeeCase: reviewers, MayReadNote: reviewers, MayReadSession: reviewers, MayPlanCase: reviewers, MayEndPlanned: reviewers, MayAddPaper: reviewers, MaySeePaper: reviewers, MayTakePaperOff: reviewers, MayMeet: reviewers, MayCallMeetingOff: reviewers, MayKeepMeeting: reviewers,
+	MaySeeNext: reviewers, MayKeepNext: reviewers, MaySeeCase: reviewers, MaySeeCasesOf: reviewers, MayReadNote: reviewers, MayReadSession: reviewers, MayPlanCase: reviewers, MayEndPlanned: reviewers, MayAddPaper: reviewers, MaySeePaper: reviewers, MayTakePaperOff: reviewers, MayMeet: reviewers, MayCallMeetingOff: reviewers, MayKeepMeeting: reviewers,
 	MaySeeWeek: reviewers, MayKeepWeek: reviewers, MayAddSession: reviewers, MayChangeSession: reviewers, MayTakeSessionOff: reviewers, MayRepeatSession: reviewers, MaySayWhyNone: reviewers, MaySeeWhatCame: reviewers, MayKeepWhatCame: reviewers, MaySeeSupportWords: reviewers, MaySetSupport: {Pastoral, Leader, Administrator}, MayKeepSupport: reviewers,
 	MaySeeOutlook: reviewers, MayFitOutlook: reviewers, MayKeepInputs: reviewers, MaySetOutlook: administrators, MaySeeProgress: everyone,
 

@@ -146,6 +146,17 @@ func NewLedger(cal *day.Calendar, codes *policy.CodeSet, later ...CodesFrom) *Le
 	return l
 }
 
+// Clone returns a ledger with the same students and marks, of which neither changes with the other.
+func (l *Ledger) Clone() *Ledger {
+	out := *l
+	out.rows, out.place = slices.Clone(l.rows), maps.Clone(l.place)
+	for i := range out.rows {
+		r := &out.rows[i]
+		r.cells, r.details = slices.Clone(r.cells), slices.Clone(r.details)
+	}
+	return &out
+}
+
 // Alone returns a ledger of one student, whose number there is 0, with marks changed by a function:
 // what figures would be were these marks others. Changes that Set would refuse are left out.
 func (l *Ledger) Alone(i int, change func(set func(d, pos int, m Mark))) *Ledger {

@@ -129,13 +129,25 @@ func CopyWithClock(t testing.TB) (*work.Office, *Clock) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	clock := NewClock(instant)
-	office, err := work.Open(t.Context(), copied(t), clock)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return office, clock
+	clock, db := NewClock(instant), copied(t)
+	read.Do(func() {
+		office, err := work.Open(t.Context(), db, clock)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := office.Read(t.Context(), func(work.Snapshot) error { return nil }); err != nil {
+			t.Fatal(err)
+		}
+		first = office.Beside(nil, nil)
+	})
+	return first.Beside(db, clock), clock
 }
+
+// first is the school as the first test of a program has read it.
+var (
+	read  sync.Once
+	first *work.Office
+)
 
 // Empty opens a school without anyone in it.
 func Empty(ctx context.Context, folder string, at day.Instant) (*work.Office, error) {

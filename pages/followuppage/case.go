@@ -37,12 +37,13 @@ type PaperLine struct {
 
 // ContactLine is a contact about the student, or a session or a meeting.
 type ContactLine struct {
-	What string       `json:"what"`
-	On   string       `json:"on" doc:"In words"`
-	By   string       `json:"by"`
-	Text string       `json:"text"`
-	Note ids.Followup `json:"note" doc:"That is kept to fewer, and the person may read; 0 for none"`
-	sort day.Instant
+	What    string             `json:"what"`
+	On      string             `json:"on" doc:"In words"`
+	By      string             `json:"by"`
+	Text    string             `json:"text"`
+	Note    ids.Followup       `json:"note" doc:"That is kept to fewer, and the person may read; 0 for none"`
+	Session ids.SupportSession `json:"session" doc:"Whose notes are kept to fewer, and the person may read; 0 for none"`
+	sort    day.Instant
 }
 
 // StudentMeetingLine is a meeting about the student.
@@ -172,7 +173,11 @@ func (g *gathered) since(c caseload.Case, out *CasePage) {
 		if s.Date >= opened && s.Date <= g.m.Date {
 			n.Sessions, n.Minutes = n.Sessions+1, n.Minutes+s.Minutes
 		}
-		add(ContactLine{What: g.words.Name(&s.Kind) + ", " + day.Duration(s.Minutes), By: s.LedBy, Text: work.Join("; ", caseload.Shown(s.Kept, s.Note), caseload.Shown(s.Kept, s.OwnNote))}, s.Date, at)
+		l := ContactLine{What: g.words.Name(&s.Kind) + ", " + day.Duration(s.Minutes), By: s.LedBy, Text: work.Join("; ", caseload.Shown(s.Kept, s.Note), caseload.Shown(s.Kept, s.OwnNote))}
+		if s.Kept != caseload.ForOffice && s.Note+s.OwnNote != "" && g.readers.MayOf(g.cases, c.StudentID, s.Kept, caseload.Whose(s)...) {
+			l.Session = s.ID
+		}
+		add(l, s.Date, at)
 	}
 	out.Sessions = "no support session"
 	if n.Sessions > 0 {

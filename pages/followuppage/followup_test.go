@@ -226,6 +226,19 @@ func TestACase(t *testing.T) {
 	}()))
 	_, err = followuppage.OneCase(ctx, o, demotest.Ase, all.Cases[1].Student.ID, c.ID, "")
 	assert.Equal(t, work.NotFound, demotest.Kind(t, err), "under another student’s name the look would be on record wrongly")
+
+	of, err := followuppage.CasesOf(ctx, o, demotest.Ase, c.Student.ID, "")
+	require.NoError(t, err)
+	require.Len(t, of.Cases, 2)
+	assert.Equal(t, "in the hands of R. Tolvan, next Thu 19 March", of.Cases[0].Text)
+	assert.Contains(t, of.Cases[1].Text, all.Ends[0].Name)
+	assert.True(t, of.MayChange)
+	before, err := followuppage.CasesOf(ctx, o, demotest.Ase, c.Student.ID, "2026-03-06T12:00")
+	require.NoError(t, err)
+	assert.Len(t, before.Cases, 1)
+	assert.False(t, before.MayChange)
+	_, err = followuppage.CasesOf(ctx, o, demotest.Ase, 99999, "")
+	assert.Equal(t, work.NotFound, demotest.Kind(t, err))
 }
 
 // Papers are PDFs and pictures of a size, and only of the case; a meeting is a file for a calendar.
@@ -498,6 +511,16 @@ func TestConfidentialWords(t *testing.T) {
 			assert.Equal(t, work.Refused, demotest.Kind(t, err), p.Name)
 		}
 	}
+	page, err := followuppage.OneCase(ctx, o, demotest.Ase, c.Student.ID, c.ID, "")
+	require.NoError(t, err)
+	assert.True(t, slices.ContainsFunc(page.Contacts, func(l followuppage.ContactLine) bool { return l.Session == ids.SupportSession(session.IDs[0]) }), "who may read the session finds it on the case")
+	for _, l := range page.Contacts {
+		assert.NotContains(t, l.Text, secret, "and not without a look of its own")
+	}
+	of, err := followuppage.CasesOf(ctx, o, demotest.Officer, c.Student.ID, "")
+	require.NoError(t, err)
+	assert.Equal(t, []bool{true, false}, []bool{of.Cases[0].Open, of.Cases[0].MayRead})
+	assert.NotContains(t, asJSON(t, of), secret)
 	about, err := store.About(ctx, o.Store().Read(), c.Student.ID)
 	require.NoError(t, err)
 	assert.NotContains(t, asJSON(t, about), secret, "nor what an administrator takes along")

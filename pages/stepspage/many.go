@@ -3,6 +3,7 @@ package stepspage
 import (
 	"context"
 
+	"meldung/core/ids"
 	"meldung/core/letter"
 	"meldung/pages"
 	"meldung/store"
@@ -32,11 +33,21 @@ type ManyView struct {
 	Subject string    `json:"subject" doc:"As the first of them gets it"`
 	Text    string    `json:"text"`
 	Fields  []string  `json:"fields" doc:"What may stand in braces"`
+
+	Letters []TemplateRef `json:"letters" doc:"The school's letters that can go without a step"`
+}
+
+// TemplateRef is one of the school's letters, by its wording in the school's own language.
+type TemplateRef struct {
+	ID      ids.Template `json:"id"`
+	Name    string       `json:"name"`
+	Subject string       `json:"subject"`
+	Text    string       `json:"text"`
 }
 
 // LookAtMany shows to whom a letter to many goes, and how it reads, before it does.
 func LookAtMany(ctx context.Context, o *work.Office, p work.Person, t steps.ToMany) (ManyView, error) {
-	out := ManyView{Rows: []ManyRow{}, Fields: []string{}}
+	out := ManyView{Rows: []ManyRow{}, Fields: []string{}, Letters: []TemplateRef{}}
 	for _, f := range letter.Fields {
 		if !f.OfStep {
 			out.Fields = append(out.Fields, f.Name)
@@ -44,12 +55,15 @@ func LookAtMany(ctx context.Context, o *work.Office, p work.Person, t steps.ToMa
 	}
 	err := o.Read(ctx, func(v work.Snapshot) error {
 		m := v.Moment()
-		letters, nobody, err := t.WriteOut(v, m, p)
+		if err := out.offer(ctx, v); err != nil {
+			return err
+		}
+		letters, nobody, err := t.WriteOut(ctx, v, m, p)
 		if err != nil {
 			out.Problem = err.Error()
 			blank := t
-			blank.Subject, blank.Text = "", ""
-			if letters, nobody, err = blank.WriteOut(v, m, p); err != nil {
+			blank.Letter, blank.Subject, blank.Text = 0, "", ""
+			if letters, nobody, err = blank.WriteOut(ctx, v, m, p); err != nil {
 				return err
 			}
 		}
@@ -74,6 +88,19 @@ func LookAtMany(ctx context.Context, o *work.Office, p work.Person, t steps.ToMa
 		return nil
 	})
 	return out, err
+}
+
+// offer lists the school's letters that can go.
+func (out *ManyView) offer(ctx context.Context, v work.Snapshot) error {
+	templates, err := store.LetterTemplates(ctx, v.Store())
+	if err != nil {
+		return err
+	}
+	texts, err := store.LetterTexts(ctx, v.Store())
+	for _, l := range steps.PlainLetters(templates, texts) {
+		out.Letters = append(out.Letters, TemplateRef{l.ID, l.Name, l.Subject, l.Text})
+	}
+	return err
 }
 
 func (out *ManyView) nobody(v work.Snapshot, m work.Moment, list []store.Student) {

@@ -74,6 +74,7 @@ func TestALetterToMany(t *testing.T) {
 			assert.Contains(t, strings.Join(s.Rows[len(s.Rows)-1], "|"), "harbour course")
 		}
 	}
+	ofSchool(t, o, some)
 	paper := letter
 	paper.Paper, paper.Homes = true, false
 	r, err = steps.WriteToMany(ctx, o, demotest.Officer, "", paper)
@@ -97,4 +98,55 @@ func mailed(t *testing.T, o *work.Office) int {
 		}
 	}
 	return n
+}
+
+// ofSchool sends one of the school's letters: in each home's own language, in no words besides, and not one that
+// belongs to a step.
+func ofSchool(t *testing.T, o *work.Office, some []ids.Student) {
+	t.Helper()
+	ctx := t.Context()
+	look, err := stepspage.LookAtMany(ctx, o, demotest.Officer, steps.ToMany{Students: some, Homes: true, Paper: true})
+	require.NoError(t, err)
+	require.Len(t, look.Letters, 1, "the school's other letters name what only a step has")
+	invitation := steps.ToMany{Homes: true, Paper: true, Letter: look.Letters[0].ID}
+	require.NoError(t, o.Read(ctx, func(v work.Snapshot) error {
+		for _, s := range v.School.Students {
+			for _, r := range steps.RecipientsOf(v, s.ID) {
+				if r.Language == "polski" && s.EnrolledOn(v.On) && len(invitation.Students) == 0 {
+					invitation.Students = []ids.Student{s.ID, some[0]}
+				}
+			}
+		}
+		return nil
+	}))
+	require.Len(t, invitation.Students, 2)
+	look, err = stepspage.LookAtMany(ctx, o, demotest.Officer, invitation)
+	require.NoError(t, err)
+	assert.Contains(t, look.Text, "Szanowni Państwo")
+	r, err := steps.WriteToMany(ctx, o, demotest.Officer, "", invitation)
+	require.NoError(t, err)
+	file := []store.Letter{}
+	require.NoError(t, o.Read(ctx, func(v work.Snapshot) (err error) {
+		made := make([]ids.Letter, len(r.IDs))
+		for i, id := range r.IDs {
+			made[i] = ids.Letter(id)
+		}
+		file, err = store.Letters(ctx, v.Store(), made)
+		return err
+	}))
+	subjects := map[bool]int{}
+	for _, l := range file {
+		require.NotNil(t, l.TextID)
+		subjects[strings.HasPrefix(l.Subject, "Zaproszenie")]++
+	}
+	assert.Equal(t, map[bool]int{true: 1, false: len(file) - 1}, subjects)
+
+	with := invitation
+	with.Text = "and more"
+	_, err = steps.WriteToMany(ctx, o, demotest.Officer, "", with)
+	assert.Equal(t, work.Wrong, demotest.Kind(t, err))
+	with = invitation
+	with.Letter--
+	_, err = steps.WriteToMany(ctx, o, demotest.Officer, "", with)
+	assert.Equal(t, work.Conflict, demotest.Kind(t, err), "a letter that belongs to a step")
 }

@@ -3438,6 +3438,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{id}/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cases of a student in a line each */
+        get: operations["cases-of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{id}/cases/{case}": {
         parameters: {
             query?: never;
@@ -4738,6 +4755,14 @@ export interface components {
              */
             weekly?: "yes" | "no" | "";
         };
+        CaseLine: {
+            /** Format: int64 */
+            id: number;
+            mayRead: boolean;
+            open: boolean;
+            /** @description In whose hands it is and when it is looked at next, or how it ended */
+            text: string;
+        };
         CasePage: {
             case: components["schemas"]["CaseView"];
             /** @description Since the case was opened, the newest first */
@@ -5587,6 +5612,11 @@ export interface components {
             note: number;
             /** @description In words */
             on: string;
+            /**
+             * Format: int64
+             * @description Whose notes are kept to fewer, and the person may read; 0 for none
+             */
+            session: number;
             text: string;
             what: string;
         };
@@ -6904,6 +6934,8 @@ export interface components {
             eMails: number;
             /** @description What may stand in braces */
             fields: string[];
+            /** @description The school's letters that can go without a step */
+            letters: components["schemas"]["TemplateRef"][];
             /**
              * Format: int64
              * @description Students for whom nobody is on file
@@ -9568,6 +9600,11 @@ export interface components {
             course: string;
             words: string;
         };
+        StudentCases: {
+            cases: components["schemas"]["CaseLine"][];
+            mayChange: boolean;
+            owners: components["schemas"]["OwnerRef"][];
+        };
         StudentLine: {
             /** @description Credits behind: on pace, 0.5 behind; empty where nothing is expected */
             behind: string;
@@ -9835,6 +9872,13 @@ export interface components {
             students: components["schemas"]["StudentRef"][];
             text: string;
         };
+        TemplateRef: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            subject: string;
+            text: string;
+        };
         TemplateView: {
             /** Format: int64 */
             id: number;
@@ -9943,12 +9987,18 @@ export interface components {
         ToMany: {
             /** @description To their homes; else to the students */
             homes: boolean;
+            /**
+             * Format: int64
+             * @description One of the school's letters, which each gets in their own language where the letter has it; 0 for the words here
+             */
+            letter?: number;
             /** @description To print, all of them; else by e-mail, and to print where no address is on file */
             paper: boolean;
             students: number[];
-            subject: string;
+            /** @description Empty with one of the school's letters */
+            subject?: string;
             /** @description Plain text with fields in braces that do not depend on a step */
-            text: string;
+            text?: string;
         };
         TodayView: {
             /** @description What homes answered to messages, not dealt with yet */
@@ -18408,6 +18458,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "cases-of": {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentCases"];
                 };
             };
             /** @description Error */

@@ -33,6 +33,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/cases": ["day", "concerns", "conduct", "school"],
   "/api/next": ["day", "concerns", "conduct", "school"],
   "/api/students/{id}/cases/{case}": ["day", "concerns", "conduct", "school"],
+  "/api/students/{id}/cases": ["concerns", "school"],
   "/api/students/{id}/notes/{note}": [],
   "/api/students/{id}/sessions/{session}": [],
   "/api/support/week": ["concerns", "school"],

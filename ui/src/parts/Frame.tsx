@@ -147,6 +147,7 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
             inOffice={who.inOffice}
             mayTakeAlong={who.role === "administrator"}
             mayJudge={who.role !== "desk"}
+            mayFollow={who.places.includes("follow-up")}
             mayState={who.role !== "teacher" && who.role !== "desk"}
             onClose={() => set({ student: undefined }, false)}
           />

@@ -1,7 +1,7 @@
 import { screen, waitFor } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../api/client";
-import { renderPage, student, testServer } from "../test-page";
+import { choose, renderPage, student, testServer } from "../test-page";
 import { WriteToMany } from "./WriteToMany";
 
 const mika = student(1, "Mika Ulvar");
@@ -10,7 +10,7 @@ const oona = student(2, "Oona Harle");
 function open() {
   const server = testServer({
     "/api/letters/many/look": ({ body }: { body: Schemas["ToMany"] }): Schemas["ManyView"] => ({
-      problem: body.text.includes("{count}") ? "{count} is for a letter that a step asks for" : "",
+      problem: body.text?.includes("{count}") ? "{count} is for a letter that a step asks for" : "",
       rows: [
         { student: mika, to: [{ names: "Runa Ulvar", eMail: body.paper ? "" : "runa@example.org" }] },
         { student: oona, to: [{ names: "Ida Harle", eMail: "" }] },
@@ -19,9 +19,10 @@ function open() {
       eMails: 1,
       paper: 1,
       nobody: 1,
-      subject: body.subject,
-      text: body.text.replace("{given name}", "Mika"),
+      subject: body.letter ? "An invitation" : (body.subject ?? ""),
+      text: body.letter ? "We would like to talk." : (body.text ?? "").replace("{given name}", "Mika"),
       fields: ["given name"],
+      letters: [{ id: 4, name: "Invitation to a talk", subject: "An invitation", text: "We would like to talk." }],
     }),
     "/api/letters/many": { seq: 1, text: "1 on the way by e-mail, 1 to print", ids: [9] },
   });
@@ -51,6 +52,26 @@ describe("a letter to many", () => {
       }),
     );
     await waitFor(() => expect(opened).toHaveBeenCalledWith("/api/letters/sheet?letters=9", "_blank"));
+  });
+
+  it("goes in the words of one of the school's letters, or begins with them", async () => {
+    const { user, server } = open();
+    vi.spyOn(window, "open").mockReturnValue(null);
+    await user.click(screen.getByRole("button", { name: "Write to them …" }));
+    await choose(user, "In which words", "Invitation to a talk");
+    expect(await screen.findByText(/We would like to talk/)).toBeInTheDocument();
+    await user.click(screen.getByRole("button", { name: "Change its words for this time" }));
+    expect(screen.getByRole("textbox", { name: "Text" })).toHaveValue("We would like to talk.");
+    await choose(user, "In which words", "Invitation to a talk");
+    await user.click(screen.getByRole("button", { name: "Send 1 e-mail, print 1" }));
+    await waitFor(() =>
+      expect(server.sent.find((s) => s.path === "/api/letters/many")?.body).toEqual({
+        students: [1, 2, 3],
+        homes: true,
+        paper: false,
+        letter: 4,
+      }),
+    );
   });
 
   it("does not go with a field that says nothing", async () => {

@@ -3,6 +3,7 @@ import { Button, Input, Modal } from "antd";
 import { useEffect, useState } from "react";
 import { useOutletContext } from "react-router";
 import { type Schemas, useWrite, write } from "../api/client";
+import { Choice } from "./controls/Choice";
 import { OneOf } from "./controls/OneOf";
 import { Tick } from "./controls/Tick";
 import { useFocusBack } from "./focus";
@@ -33,12 +34,14 @@ function Write({ students, close }: { students: Named[]; close: () => void }) {
   const noMail = who.lines.eMail === "none";
   const [homes, setHomes] = useState(true);
   const [paper, setPaper] = useState(noMail);
+  const [letter, setLetter] = useState(0); // one of the school's; 0 for words of one's own
   const [subject, setSubject] = useState("");
   const [text, setText] = useState("");
   const [out, setOut] = useState<ReadonlySet<number>>(new Set());
   const [look, setLook] = useState<Look>();
   const kept = students.filter((s) => !out.has(s.id)).map((s) => s.id);
-  const asked = JSON.stringify({ students: students.map((s) => s.id), homes, paper, subject, text });
+  const words = letter > 0 ? { letter } : { subject, text };
+  const asked = JSON.stringify({ students: students.map((s) => s.id), homes, paper, ...words });
   useEffect(() => {
     let gone = false;
     const timer = setTimeout(async () => {
@@ -64,7 +67,8 @@ function Write({ students, close }: { students: Named[]; close: () => void }) {
   });
   const going = (look?.rows ?? []).filter((r) => !out.has(r.student.id)).flatMap((r) => r.to);
   const mails = going.filter((t) => t.eMail).length;
-  const ready = kept.length > 0 && going.length > 0 && subject.trim() !== "" && text.trim() !== "" && !look?.problem;
+  const said = letter > 0 || (subject.trim() !== "" && text.trim() !== "");
+  const ready = kept.length > 0 && going.length > 0 && said && !look?.problem;
   const take = (id: number) => {
     const next = new Set(out);
     if (!next.delete(id)) next.add(id);
@@ -76,7 +80,7 @@ function Write({ students, close }: { students: Named[]; close: () => void }) {
         className="write-to-many"
         onSubmit={(e) => {
           e.preventDefault();
-          if (ready) send.mutate({ path: "/api/letters/many", body: { students: kept, homes, paper, subject, text } });
+          if (ready) send.mutate({ path: "/api/letters/many", body: { students: kept, homes, paper, ...words } });
         }}
       >
         <div className="words">
@@ -93,17 +97,48 @@ function Write({ students, close }: { students: Named[]; close: () => void }) {
             all on paper
           </Tick>
           {noMail && <p className="look-small look-muted">No carrier of e-mails is set up.</p>}
-          <label>
-            Subject
-            <Input value={subject} maxLength={200} autoFocus onChange={(e) => setSubject(e.target.value)} />
-          </label>
-          <label>
-            Text
-            <Input.TextArea rows={9} value={text} maxLength={10_000} onChange={(e) => setText(e.target.value)} />
-          </label>
-          <p className="look-small look-muted">
-            In braces: {(look?.fields ?? []).map((f) => `{${f}}`).join(", ")}. An empty line begins a paragraph.
-          </p>
+          {(look?.letters ?? []).length > 0 && (
+            <Choice
+              label="In which words"
+              value={letter}
+              onChange={setLetter}
+              options={[
+                { value: 0, label: "in your own words" },
+                ...(look?.letters ?? []).map((l) => ({ value: l.id, label: l.name })),
+              ]}
+            />
+          )}
+          {letter > 0 ? (
+            <p className="look-small look-muted">
+              One of the school’s letters; each home gets it in its own language where the letter has it.{" "}
+              <button
+                type="button"
+                className="link"
+                onClick={() => {
+                  const from = look?.letters.find((l) => l.id === letter);
+                  setSubject(from?.subject ?? "");
+                  setText(from?.text ?? "");
+                  setLetter(0);
+                }}
+              >
+                Change its words for this time
+              </button>
+            </p>
+          ) : (
+            <>
+              <label>
+                Subject
+                <Input value={subject} maxLength={200} autoFocus onChange={(e) => setSubject(e.target.value)} />
+              </label>
+              <label>
+                Text
+                <Input.TextArea rows={9} value={text} maxLength={10_000} onChange={(e) => setText(e.target.value)} />
+              </label>
+              <p className="look-small look-muted">
+                In braces: {(look?.fields ?? []).map((f) => `{${f}}`).join(", ")}. An empty line begins a paragraph.
+              </p>
+            </>
+          )}
           {look?.problem && (
             <p role="alert" className="look-overdue">
               {look.problem}

@@ -104,6 +104,7 @@ function Opened() {
       mayTakeAlong={false}
       mayState
       mayJudge
+      mayFollow
       onClose={() => undefined}
     />
   ) : null;

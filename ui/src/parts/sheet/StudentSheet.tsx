@@ -3,6 +3,7 @@ import { Button, Drawer } from "antd";
 import { type ReactNode, useCallback, useEffect, useState } from "react";
 import { type Schemas, useRead } from "../../api/client";
 import { Shape } from "../../look/Shape";
+import { CaseOf } from "../case/CaseOf";
 import { useFocusBack } from "../focus";
 import { ContactForm } from "../home/ContactForm";
 import { Fetching, MustBeFetched } from "../home/Fetch";
@@ -37,6 +38,7 @@ export default function StudentSheet({
   mayTakeAlong,
   mayState,
   mayJudge,
+  mayFollow,
   onClose,
 }: {
   id: number;
@@ -46,6 +48,7 @@ export default function StudentSheet({
   mayTakeAlong: boolean;
   mayState: boolean; // print what the student missed
   mayJudge: boolean; // see conduct and course results
+  mayFollow: boolean; // see in whose hands a student is
   onClose: () => void;
 }) {
   useFocusBack();
@@ -88,6 +91,7 @@ export default function StudentSheet({
           )}
           <OwnFields student={s.student.id} />
           {s.sentence && <p className="sentence">{s.sentence}</p>}
+          {mayFollow && <CaseOf student={s.student} />}
           <Figures s={s} />
           {mayState && (
             <span className="look-actions look-here">

@@ -3,6 +3,7 @@ import { Button } from "antd";
 import { useMemo, useRef, useState } from "react";
 import { Link, useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../../api/client";
+import { CaseOf } from "../../parts/case/CaseOf";
 import { Tick } from "../../parts/controls/Tick";
 import { KeepList } from "../../parts/KeepList";
 import { useKeys } from "../../parts/keys";
@@ -211,7 +212,7 @@ export function Steps() {
               )}
             </div>
           )}
-          {chosen && <Chosen s={chosen} live={live} mayPrint={p.mayAny} />}
+          {chosen && <Chosen s={chosen} live={live} mayPrint={p.mayAny} mayFollow={who.places.includes("follow-up")} />}
         </div>
       </div>
       {doing && <ActOn doing={doing} people={p.people} write={write} close={() => setDoing(undefined)} />}
@@ -388,7 +389,7 @@ function Folded({ title, extra, children }: { title: string; extra: string; chil
 }
 
 /** The chosen step: why it is due, whom to call, the letter that would go. */
-function Chosen({ s, live, mayPrint }: { s: Step; live: boolean; mayPrint: boolean }) {
+function Chosen({ s, live, mayPrint, mayFollow }: { s: Step; live: boolean; mayPrint: boolean; mayFollow: boolean }) {
   return (
     <Panel title={`${s.action}, ${s.title}`} extra={<StudentName student={s.student} />}>
       <div className="reasons">
@@ -408,6 +409,7 @@ function Chosen({ s, live, mayPrint }: { s: Step; live: boolean; mayPrint: boole
             {s.said}, {s.by}
           </p>
         )}
+        {mayFollow && <CaseOf key={stepKey(s)} student={s.student} from="step" why={`${s.action}, ${s.title}`} />}
         {s.contacts.map((c) => (
           <p key={c.id}>
             {c.order} <b>{c.name}</b> <span className="look-muted">{c.relation}</span>{" "}

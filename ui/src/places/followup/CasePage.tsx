@@ -143,7 +143,14 @@ export function CasePage() {
                       {l.on}, {l.by}
                     </span>
                   </span>
-                  {l.note ? <Confidential student={c.student.id} note={l.note} /> : l.text && <span>{l.text}</span>}
+                  {l.note > 0 || l.session > 0 ? (
+                    <Confidential
+                      student={c.student.id}
+                      {...(l.note > 0 ? { note: l.note } : { session: l.session })}
+                    />
+                  ) : (
+                    l.text && <span>{l.text}</span>
+                  )}
                 </li>
               ))}
             </ol>
@@ -379,7 +386,7 @@ function MeetingDialog({ p, close }: { p: Page; close: () => void }) {
       onCancel={close}
     >
       <form
-        className="change-case"
+        className="case-form"
         onSubmit={(e) => {
           e.preventDefault();
           save();

@@ -4,6 +4,7 @@ import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useRead } from "../../api/client";
+import { OpenCase } from "../../parts/case/OpenCase";
 import { Choice } from "../../parts/controls/Choice";
 import { Tick } from "../../parts/controls/Tick";
 import { useAddress } from "../../parts/look-at";
@@ -16,7 +17,6 @@ import { plural } from "../../parts/words";
 import { asQuery, useAsked } from "./asked";
 import { ChangeCase, type Kind } from "./ChangeCase";
 import { Filters } from "./Filters";
-import { OpenCase } from "./OpenCase";
 
 type Case = Schemas["CaseView"];
 

@@ -1,11 +1,11 @@
 import { Input, Modal } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
+import { CaseFields, held } from "../../parts/case/CaseFields";
 import { Choice } from "../../parts/controls/Choice";
 import { Tick } from "../../parts/controls/Tick";
 import { useFocusBack } from "../../parts/focus";
 import { tell } from "../../parts/told";
-import { CaseFields, held } from "./CaseFields";
 
 type Case = Schemas["CaseView"];
 export type Kind = Schemas["CaseChange"]["kind"];
@@ -68,7 +68,7 @@ export function ChangeCase({
       onCancel={close}
     >
       <form
-        className="change-case"
+        className="case-form"
         onSubmit={(e) => {
           e.preventDefault();
           save();

@@ -389,7 +389,16 @@ describe("cases", () => {
         },
       ],
       papers: [{ id: 3, name: "plan.pdf", size: "12 kB", by: "D. Ase" }],
-      contacts: [{ what: "spoke: Runa Ulvar", on: "Mon 2 March", by: "D. Ase", text: "will set two alarms", note: 0 }],
+      contacts: [
+        {
+          what: "spoke: Runa Ulvar",
+          on: "Mon 2 March",
+          by: "D. Ase",
+          text: "will set two alarms",
+          note: 0,
+          session: 0,
+        },
+      ],
       earlier: 2,
       meetings: [
         {

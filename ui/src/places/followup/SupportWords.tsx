@@ -1,11 +1,11 @@
-import { Button, Input, Modal } from "antd";
+import { Modal } from "antd";
 import { useState } from "react";
 import { type Schemas, useRead, useWrite } from "../../api/client";
 import { Choice } from "../../parts/controls/Choice";
 import { OneOf } from "../../parts/controls/OneOf";
-import { Tick } from "../../parts/controls/Tick";
 import { useFocusBack } from "../../parts/focus";
 import { tell } from "../../parts/told";
+import { WordForm, WordList } from "../../parts/WordList";
 
 type Entry = Schemas["SupportEntry"];
 
@@ -42,92 +42,37 @@ export function SupportWords({ close }: { close: () => void }) {
 
 function Form({ list, seen, of }: { list: "kind" | "end"; seen: string; of: Entry[] }) {
   const [words, setWords] = useState(of);
-  const [fresh, setFresh] = useState("");
   const [wrong, setWrong] = useState("");
   const save = useWrite({ done: (r) => tell.receipt(r), failed: (e) => setWrong(e.message) });
-  const change = (at: number, next: Partial<Entry>) =>
-    setWords(words.map((w, i) => (i === at ? { ...w, ...next } : w)));
-  const up = (at: number) => {
-    const next = [...words];
-    const [one] = next.splice(at, 1);
-    if (one) next.splice(at - 1, 0, one);
-    setWords(next);
-  };
-  const add = () => {
-    if (fresh.trim())
-      setWords([...words, { name: fresh.trim(), ...(list === "kind" && { belongs: "either" as const }) }]);
-    setFresh("");
-  };
+  const kinds = list === "kind";
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
+    <WordForm
+      wrong={wrong}
+      saving={save.isPending}
+      save={() => {
         setWrong("");
         save.mutate({ path: "/api/support/words", body: { list, seen, words } });
       }}
     >
-      {words.map((w, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: one that is being written is told by its place
-        <div className="word" key={i}>
-          <Input
-            aria-label={`Word ${i + 1}`}
-            value={w.name}
-            maxLength={60}
-            onChange={(e) => change(i, { name: e.target.value })}
-          />
-          {list === "kind" && (
+      <WordList
+        words={words}
+        onChange={setWords}
+        fresh={(name) => ({ name, ...(kinds && { belongs: "either" as const }) })}
+        {...(kinds && {
+          more: (w: Entry, change: (next: Partial<Entry>) => void) => (
             <Choice
               label={`Where ${w.name} belongs`}
               value={w.belongs || "either"}
-              onChange={(belongs) => change(i, { belongs })}
+              onChange={(belongs) => change({ belongs })}
               options={[
                 { value: "in" as const, label: "in school time" },
                 { value: "outside" as const, label: "outside it" },
                 { value: "either" as const, label: "either" },
               ]}
             />
-          )}
-          <Button size="small" aria-label={`${w.name} up`} disabled={i === 0} onClick={() => up(i)}>
-            up
-          </Button>
-          {w.id ? (
-            <Tick checked={!w.retired} onChange={(on) => change(i, { retired: !on })}>
-              in use
-            </Tick>
-          ) : (
-            <Button size="small" onClick={() => setWords(words.filter((_, x) => x !== i))}>
-              take out
-            </Button>
-          )}
-        </div>
-      ))}
-      <div className="word">
-        <Input
-          aria-label="A new word"
-          value={fresh}
-          maxLength={60}
-          placeholder="another"
-          onChange={(e) => setFresh(e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") {
-              e.preventDefault();
-              add();
-            }
-          }}
-        />
-        <Button size="small" onClick={add} disabled={!fresh.trim()}>
-          Add
-        </Button>
-      </div>
-      {wrong && (
-        <p role="alert" className="look-overdue">
-          {wrong}
-        </p>
-      )}
-      <Button type="primary" htmlType="submit" loading={save.isPending}>
-        Save the list
-      </Button>{" "}
-      <span className="look-small look-muted">What used a word keeps it when it is no longer in use.</span>
-    </form>
+          ),
+        })}
+      />
+    </WordForm>
   );
 }

@@ -1,19 +1,23 @@
 import { Input, Modal } from "antd";
 import { useState } from "react";
 import { type Schemas, useWrite } from "../../api/client";
-import { FindStudent } from "../../parts/FindStudent";
-import { useFocusBack } from "../../parts/focus";
-import { tell } from "../../parts/told";
+import { FindStudent } from "../FindStudent";
+import { useFocusBack } from "../focus";
+import { tell } from "../told";
 import { CaseFields, held, type OfCase } from "./CaseFields";
 
-/** A case that is opened by hand. */
+/** A case that is opened: by hand, or from where its student was met. */
 export function OpenCase({
   owners,
   student: first,
+  from = "hand",
+  why = "",
   close,
 }: {
   owners: Schemas["OwnerRef"][];
   student?: { id: number; name: string };
+  from?: "step" | "concern" | "hand";
+  why?: string;
   close: () => void;
 }) {
   useFocusBack();
@@ -24,7 +28,7 @@ export function OpenCase({
     weekly: false,
     kept: "office",
   });
-  const [text, setText] = useState("");
+  const [text, setText] = useState(why);
   const [wrong, setWrong] = useState("");
   const write = useWrite({
     done: (r) => {
@@ -39,13 +43,13 @@ export function OpenCase({
     else
       write.mutate({
         path: "/api/cases",
-        body: { kind: "opened", student: student.id, ...held(of), text },
+        body: { kind: "opened", student: student.id, from, ...held(of), text },
       });
   };
   return (
     <Modal open title="Open a case" okText="Save" onOk={save} confirmLoading={write.isPending} onCancel={close}>
       <form
-        className="change-case"
+        className="case-form"
         onSubmit={(e) => {
           e.preventDefault();
           save();

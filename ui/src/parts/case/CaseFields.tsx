@@ -1,7 +1,8 @@
+import "./case.css";
 import type { Schemas } from "../../api/client";
-import { Choice } from "../../parts/controls/Choice";
-import { DateField } from "../../parts/controls/DateField";
-import { Tick } from "../../parts/controls/Tick";
+import { Choice } from "../controls/Choice";
+import { DateField } from "../controls/DateField";
+import { Tick } from "../controls/Tick";
 
 /** What holds of a case while it is open. */
 export type OfCase = { owner: number; next: string; weekly: boolean; kept: Schemas["CaseView"]["kept"] };
