@@ -54,6 +54,12 @@ describe("stylesheets", () => {
     expect([...there].filter((name) => !used.has(name))).toEqual([]);
   });
 
+  it("hide from paper what is not for it, whatever a place says of the same element", () => {
+    const paper = read(join(source, "look", "base.css")).split("@media print")[1] ?? "";
+    for (const name of [".band", ".rail", ".no-print"])
+      expect(paper).toMatch(new RegExp(`\\${name}\\b[^{]*\\{\\s*display: none !important`));
+  });
+
   it("set nothing from the pages but sizes that are computed", () => {
     const fixed = files(/\.tsx$/).flatMap((path) =>
       [...readFileSync(path, "utf8").matchAll(/style=\{\{([^}]*)\}\}/g)]

@@ -217,8 +217,14 @@ export function Rail({ who }: { who: Schemas["Who"] }) {
           </div>
         </div>
       </section>
+      <p className="look-on-paper">
+        <b>{who.school}</b>
+        {data.sections.length > 0 && `, ${section ? data.strips.map((s) => s.name).join(", ") : "all sections"}`} ·{" "}
+        {whole ? `${data.label}, as it is known now` : `as at ${clock(minute)}, ${data.label}`} · student data, printed
+        by {who.name}
+      </p>
       {!data.live && (
-        <p className="asat" role="status">
+        <p className="asat no-print" role="status">
           <span>
             {who.school}{" "}
             {whole ? (
