@@ -39,7 +39,7 @@ describe("the day rail", () => {
 
   it("says of an earlier day that it stands as it does now", async () => {
     open("/today?at=2026-03-09", { live: false, date: "2026-03-09", asAt: "2026-03-09T23:59", label: "Mon 9 March" });
-    expect(await screen.findByRole("status")).toHaveTextContent("as it is known now");
+    expect(await screen.findByText(/as it is known now. What you save here/)).toBeInTheDocument();
     expect(screen.getByText(/printed by R. Tolvan/)).toHaveTextContent("Mon 9 March, as it is known now");
     expect(screen.queryByText("23:59")).toBeNull();
   });
