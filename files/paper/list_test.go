@@ -177,10 +177,12 @@ func TestLabelsAreWhereTheSheetHasThem(t *testing.T) {
 		assert.Equal(t, "2", pages(t, name))
 		seen := 0
 		for _, w := range words(t, name) {
-			n, err := strconv.Atoi(strings.TrimPrefix(w.text, "Label"))
-			if err != nil {
+			number, is := strings.CutPrefix(w.text, "Label")
+			if !is {
 				continue
 			}
+			n, err := strconv.Atoi(number)
+			require.NoError(t, err)
 			seen++
 			place := (n + 2) % (sheet.Across * sheet.Down)
 			x := sheet.Left + float64(place%sheet.Across)*sheet.StepX + 4
