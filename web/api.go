@@ -172,6 +172,7 @@ func newAPI(s *server) *gin.Engine {
 	s.messageRoutes()
 	s.reviewRoutes()
 	s.paperRoutes()
+	s.paperListRoutes()
 	s.stationRoutes()
 	s.rollCallRoutes()
 	s.tripRoutes()

@@ -59,4 +59,5 @@ type (
 	Meeting         int64
 	SupportSession  int64 // a student's part in one
 	WeekReason      int64
+	PaperList       int64 // shaped as it is printed
 )

@@ -14,14 +14,19 @@ import (
 // Cell is what stands in a row under a column.
 type Cell struct {
 	Text string   // lines apart by \n; empty for nothing
+	File string   // as a file has it, where that is another: a date as YYYY-MM-DD, a number without its unit
 	Rank *float64 // what it is ordered by, where that is a number, a date or a time; nil for by its text
 }
+
+// InFile is what a file has of the cell.
+func (c Cell) InFile() string { return cmp.Or(c.File, c.Text) }
 
 // Ranked is a cell that is ordered by a number.
 func Ranked(text string, by float64) Cell { return Cell{Text: text, Rank: &by} }
 
 // Row is a row of a list: a cell for each column, and those that it is grouped and ordered by besides.
 type Row struct {
+	Name  string // whose row it is
 	Cells []Cell
 	Group Cell
 	By    []Cell // one for each order

@@ -60,7 +60,7 @@ func (l Labels) Pages() ([]Page, error) {
 	for i, words := range l.Texts {
 		n := i + l.Skip%per
 		if i == 0 || n%per == 0 {
-			out = append(out, Page{Width: 210, Height: 297, Marks: []Mark{}, Parts: []Part{}})
+			out = append(out, Page{Width: 210, Height: 297, Marks: []PageMark{}, Parts: []PagePart{}})
 		}
 		marks, err := l.set(words, n%per)
 		if err != nil {
@@ -75,7 +75,7 @@ func (l Labels) Pages() ([]Page, error) {
 	return out, nil
 }
 
-func (l Labels) set(words string, n int) (marks []Mark, err error) {
+func (l Labels) set(words string, n int) (marks []PageMark, err error) {
 	x, y := l.Sheet.At(n)
 	for points := l.Points; points >= 5; points -= 0.5 {
 		lines := wrap(words, points, l.Sheet.Width-2*labelSide, false)
@@ -88,7 +88,7 @@ func (l Labels) set(words string, n int) (marks []Mark, err error) {
 		for k, one := range lines {
 			for _, r := range one {
 				if r.text != "" {
-					marks = append(marks, Mark{Kind: "text", X: x + labelSide, Y: top + float64(k)*line + points*millimetres, Text: r.text, Size: points})
+					marks = append(marks, PageMark{Kind: "text", X: x + labelSide, Y: top + float64(k)*line + points*millimetres, Text: r.text, Size: points})
 				}
 			}
 		}

@@ -1,8 +1,12 @@
 package paper
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
+	"image"
+	_ "image/jpeg" // photos may be
+	_ "image/png"
 )
 
 // List is a list of students as it is set on paper.
@@ -22,6 +26,7 @@ type List struct {
 	Covers  string   // what it covers and as at when: on every page
 	Foot    string   // whose data it holds, who made it: on every page
 	Empty   string   // what stands where there is nobody
+	Photo   func(id string) []byte
 }
 
 // ListColumn is a column; widths count beside one another, since together they fill the page.
@@ -31,6 +36,7 @@ type ListColumn struct {
 	Right   bool // numbers, which end under one another
 	Write   bool // to write in
 	Tick    bool // to tick
+	Photo   bool // of whom the text names; nothing for no photo
 }
 
 // ListGroup is rows under a heading, each with a text for every column, lines apart by \n. Count says how many
@@ -46,6 +52,7 @@ const (
 	cellOver   = 0.9 // over and under it
 	leading    = 1.22
 	writeLine  = 7.5 // a row to write in is as high as this
+	photoHigh  = 24.0
 	signLine   = 13.0
 	footPoints = 7.5
 )
@@ -126,19 +133,19 @@ func (s *setter) columns() {
 
 func (s *setter) last() *Page { return &s.pages[len(s.pages)-1] }
 
-func (s *setter) mark(m Mark) { p := s.last(); p.Marks = append(p.Marks, m) }
+func (s *setter) mark(m PageMark) { p := s.last(); p.Marks = append(p.Marks, m) }
 
 func (s *setter) part(name string, n int, x, y, w, h float64) {
 	p := s.last()
-	p.Parts = append(p.Parts, Part{name, n, x, y, w, h})
+	p.Parts = append(p.Parts, PagePart{name, n, x, y, w, h})
 }
 
 // page begins a page: whose it is, the title, on the first one the notes, and the headings.
 func (s *setter) page() {
 	first := len(s.pages) == 0
-	s.pages = append(s.pages, Page{Width: s.w, Height: s.h, Marks: []Mark{}, Parts: []Part{}})
+	s.pages = append(s.pages, Page{Width: s.w, Height: s.h, Marks: []PageMark{}, Parts: []PagePart{}})
 	s.y = s.margin
-	s.mark(Mark{Kind: "text", X: s.w - s.margin, Y: s.y + 3, Text: s.l.School, Size: 8.5, Muted: true, End: true})
+	s.mark(PageMark{Kind: "text", X: s.w - s.margin, Y: s.y + 3, Text: s.l.School, Size: 8.5, Muted: true, End: true})
 	points := map[bool]float64{true: 16, false: 10}[first]
 	space := s.inner() - widthOf(s.l.School, 8.5, false) - 6
 	top := s.y
@@ -161,7 +168,7 @@ func (s *setter) page() {
 func (s *setter) runs(line []run, x, points float64, bold, muted bool) {
 	for _, r := range line {
 		if r.text != "" {
-			s.mark(Mark{Kind: "text", X: x, Y: s.y + points*millimetres, Text: r.text, Size: points, Bold: bold || r.bold, Muted: muted})
+			s.mark(PageMark{Kind: "text", X: x, Y: s.y + points*millimetres, Text: r.text, Size: points, Bold: bold || r.bold, Muted: muted})
 			x += widthOf(r.text, points, bold || r.bold)
 		}
 	}
@@ -213,7 +220,7 @@ func (s *setter) headings() {
 		s.part("heading", i, s.xs[i], top, s.xs[i+1]-s.xs[i], float64(high)*s.line(s.l.Points)+2*cellOver)
 	}
 	s.y = top + float64(high)*s.line(s.l.Points) + 2*cellOver
-	s.mark(Mark{Kind: "line", X: s.margin, Y: s.y, W: s.inner()})
+	s.mark(PageMark{Kind: "line", X: s.margin, Y: s.y, W: s.inner()})
 	s.rows = 0
 }
 
@@ -227,10 +234,10 @@ func (s *setter) cell(i int, line []run, bold bool) {
 		text += r.text
 	}
 	if s.l.Columns[i].Right {
-		s.mark(Mark{Kind: "text", X: s.xs[i+1] - cellSide, Y: s.y + s.l.Points*millimetres, Text: text, Size: s.l.Points, Bold: bold, End: true})
+		s.mark(PageMark{Kind: "text", X: s.xs[i+1] - cellSide, Y: s.y + s.l.Points*millimetres, Text: text, Size: s.l.Points, Bold: bold, End: true})
 		return
 	}
-	s.mark(Mark{Kind: "text", X: s.xs[i] + cellSide, Y: s.y + s.l.Points*millimetres, Text: text, Size: s.l.Points, Bold: bold})
+	s.mark(PageMark{Kind: "text", X: s.xs[i] + cellSide, Y: s.y + s.l.Points*millimetres, Text: text, Size: s.l.Points, Bold: bold})
 }
 
 // group sets rows under their heading, which does not stand alone at the foot of a page.
@@ -243,9 +250,9 @@ func (s *setter) group(g ListGroup) {
 		s.y += 2
 		s.runs([]run{{g.Name, true}}, s.margin+cellSide, s.l.Points+1.5, true, false)
 		count := fmt.Sprint(len(g.Rows))
-		s.mark(Mark{Kind: "text", X: s.w - s.margin - cellSide, Y: s.y + (s.l.Points+1.5)*millimetres, Text: count, Size: s.l.Points, Muted: true, End: true})
+		s.mark(PageMark{Kind: "text", X: s.w - s.margin - cellSide, Y: s.y + (s.l.Points+1.5)*millimetres, Text: count, Size: s.l.Points, Muted: true, End: true})
 		s.y += s.line(s.l.Points+1.5) + 1
-		s.mark(Mark{Kind: "line", X: s.margin, Y: s.y, W: s.inner()})
+		s.mark(PageMark{Kind: "line", X: s.margin, Y: s.y, W: s.inner()})
 		s.rows = 0
 	}
 	for n, r := range g.Rows {
@@ -261,7 +268,9 @@ func (s *setter) row(cells []string, shade bool) {
 		if c.Write {
 			high = max(high, writeLine)
 		}
-		if cells[i] != "" {
+		if c.Photo {
+			high = max(high, photoHigh+2*cellOver)
+		} else if cells[i] != "" {
 			lines[i] = wrap(cells[i], s.l.Points, s.xs[i+1]-s.xs[i]-2*cellSide, false)
 		}
 		most = max(most, len(lines[i]))
@@ -277,23 +286,55 @@ func (s *setter) row(cells []string, shade bool) {
 		if from > 0 || until < most {
 			part = float64(until-from)*s.line(s.l.Points) + 2*cellOver
 		}
+		top := s.y
 		s.stretch(lines, from, until, part, shade)
+		if from == 0 {
+			s.photos(cells, top)
+		}
 		if from = until; from < most {
 			s.page()
 		}
 	}
 }
 
+// photos sets the pictures of a row, in a frame where there is none.
+func (s *setter) photos(cells []string, top float64) {
+	for i, c := range s.l.Columns {
+		if !c.Photo {
+			continue
+		}
+		w := min(s.xs[i+1]-s.xs[i]-2*cellSide, photoHigh*3/4)
+		m := PageMark{Kind: "box", X: s.xs[i] + cellSide, Y: top + cellOver, W: w, H: w * 4 / 3}
+		if s.l.Photo != nil && cells[i] != "" {
+			if picture := s.l.Photo(cells[i]); picture != nil {
+				m.Kind, m.Text, m.picture = "picture", cells[i], picture
+				m.W, m.H = within(picture, m.W, m.H)
+			}
+		}
+		s.mark(m)
+	}
+}
+
+// within is how large a picture is that is to fit into a frame.
+func within(picture []byte, w, h float64) (float64, float64) {
+	c, _, err := image.DecodeConfig(bytes.NewReader(picture))
+	if err != nil || c.Width == 0 || c.Height == 0 {
+		return w, h
+	}
+	scale := min(w/float64(c.Width), h/float64(c.Height))
+	return float64(c.Width) * scale, float64(c.Height) * scale
+}
+
 // stretch sets some lines of a row.
 func (s *setter) stretch(lines [][][]run, from, until int, high float64, shade bool) {
 	top := s.y
 	if shade {
-		s.mark(Mark{Kind: "fill", X: s.margin, Y: top, W: s.inner(), H: high})
+		s.mark(PageMark{Kind: "fill", X: s.margin, Y: top, W: s.inner(), H: high})
 	}
 	for i, c := range s.l.Columns {
 		if c.Tick && from == 0 {
 			const side = 3.4
-			s.mark(Mark{Kind: "box", X: s.xs[i] + cellSide, Y: top + cellOver + 0.1, W: side, H: side})
+			s.mark(PageMark{Kind: "box", X: s.xs[i] + cellSide, Y: top + cellOver + 0.1, W: side, H: side})
 		}
 		s.y = top + cellOver
 		for k := from; k < min(until, len(lines[i])); k++ {
@@ -302,7 +343,7 @@ func (s *setter) stretch(lines [][][]run, from, until int, high float64, shade b
 		}
 	}
 	s.y = top + high
-	s.mark(Mark{Kind: "line", X: s.margin, Y: s.y, W: s.inner()})
+	s.mark(PageMark{Kind: "line", X: s.margin, Y: s.y, W: s.inner()})
 	s.rows++
 }
 
@@ -318,8 +359,8 @@ func (s *setter) sign() {
 		}
 		w := (s.inner() - 8*(beside-1)) / beside
 		x := s.margin + float64(n%beside)*(w+8)
-		s.mark(Mark{Kind: "line", X: x, Y: s.y - 4, W: w})
-		s.mark(Mark{Kind: "text", X: x, Y: s.y - 0.5, Text: name, Size: 8.5, Muted: true})
+		s.mark(PageMark{Kind: "line", X: x, Y: s.y - 4, W: w})
+		s.mark(PageMark{Kind: "text", X: x, Y: s.y - 0.5, Text: name, Size: 8.5, Muted: true})
 	}
 }
 
@@ -329,10 +370,10 @@ func (s *setter) numbers() {
 		p := &s.pages[n]
 		number := fmt.Sprintf("%d of %d", n+1, len(s.pages))
 		y := s.h - s.margin + 1
-		p.Marks = append(p.Marks, Mark{Kind: "text", X: s.w - s.margin, Y: y, Text: number, Size: footPoints, Muted: true, End: true})
+		p.Marks = append(p.Marks, PageMark{Kind: "text", X: s.w - s.margin, Y: y, Text: number, Size: footPoints, Muted: true, End: true})
 		lines := wrap(s.l.Foot, footPoints, s.inner()-widthOf(number, footPoints, false)-4, false)
 		if len(lines) > 0 && len(lines[0]) > 0 {
-			p.Marks = append(p.Marks, Mark{Kind: "text", X: s.margin, Y: y, Text: lines[0][0].text, Size: footPoints, Muted: true})
+			p.Marks = append(p.Marks, PageMark{Kind: "text", X: s.margin, Y: y, Text: lines[0][0].text, Size: footPoints, Muted: true})
 		}
 	}
 }

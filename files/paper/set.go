@@ -12,9 +12,9 @@ import (
 	"golang.org/x/image/math/fixed"
 )
 
-// Mark is something on a page, at a place in millimetres from its upper left corner. A text stands on Y, begins at X or
+// PageMark is something on a page, at a place in millimetres from its upper left corner. A text stands on Y, begins at X or
 // ends there, and is Size points large.
-type Mark struct {
+type PageMark struct {
 	Kind    string  `json:"kind" enum:"text,line,box,fill,picture"`
 	X       float64 `json:"x"`
 	Y       float64 `json:"y"`
@@ -28,8 +28,8 @@ type Mark struct {
 	picture []byte
 }
 
-// Part is a place on a page where something of the list is set: its title, notes, and a heading for each column.
-type Part struct {
+// PagePart is a place on a page where something of the list is set: its title, notes, and a heading for each column.
+type PagePart struct {
 	Name string  `json:"name" enum:"title,above,below,heading"`
 	N    int     `json:"n" doc:"Which of the columns"`
 	X    float64 `json:"x"`
@@ -40,10 +40,10 @@ type Part struct {
 
 // Page is a page as it is set, all measures in millimetres.
 type Page struct {
-	Width  float64 `json:"width"`
-	Height float64 `json:"height"`
-	Marks  []Mark  `json:"marks"`
-	Parts  []Part  `json:"parts"`
+	Width  float64    `json:"width"`
+	Height float64    `json:"height"`
+	Marks  []PageMark `json:"marks"`
+	Parts  []PagePart `json:"parts"`
 }
 
 const millimetres = 25.4 / 72 // in a point
@@ -198,7 +198,7 @@ func asPDF(title string, pages []Page) ([]byte, error) {
 	pdf.SetAutoPageBreak(false, 0)
 	pdf.SetMargins(0, 0, 0)
 	known := map[string]bool{}
-	use := func(m Mark) {
+	use := func(m PageMark) {
 		name := face(m.Text, m.Bold)
 		family, style := strings.TrimSuffix(name, "B"), map[bool]string{true: "B"}[m.Bold]
 		if !known[name] {
@@ -221,7 +221,7 @@ func asPDF(title string, pages []Page) ([]byte, error) {
 	return out.Bytes(), nil
 }
 
-func drawMark(pdf *gofpdf.Fpdf, m Mark, name string, use func(Mark)) {
+func drawMark(pdf *gofpdf.Fpdf, m PageMark, name string, use func(PageMark)) {
 	switch m.Kind {
 	case "text":
 		use(m)

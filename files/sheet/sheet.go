@@ -5,6 +5,7 @@ package sheet
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -26,6 +27,7 @@ type Column struct {
 // List is a list with what it covers.
 type List struct {
 	Title   string
+	Lead    []string // lines of a CSV file before its headings: whose data it holds, who made it
 	About   []string // what it covers, as at when, that it has student data: a line each
 	Columns []Column
 	Rows    [][]string // a value for each column
@@ -46,7 +48,11 @@ func (l List) CSV() []byte {
 			rows[i][k] = plain(v)
 		}
 	}
-	return table.Write(header, rows)
+	out := table.Write(header, rows)
+	for _, line := range slices.Backward(l.Lead) {
+		out = append(table.Write([]string{plain(line)}, nil), out...)
+	}
+	return out
 }
 
 func plain(v string) string {

@@ -1763,6 +1763,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lists that the person has, and what lists are made from */
+        get: operations["papers"];
+        put?: never;
+        /** Save a list under a name */
+        post: operations["save-paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list on its way, as a file */
+        post: operations["make-paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list on its way, a page as it would be printed */
+        post: operations["look-at-paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Share a list with named colleagues */
+        post: operations["share-paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{list}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a list is shaped, with the versions before */
+        get: operations["paper-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{list}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a list away */
+        post: operations["end-paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{list}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A list on the data of now, as a file */
+        get: operations["run-paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/part-time": {
         parameters: {
             query?: never;
@@ -4314,6 +4434,11 @@ export interface components {
             /** @description The span is the year so far: room left and way back have a meaning */
             whole: boolean;
         };
+        AccountRef: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         Act: {
             /** @enum {string} */
             kind: "done" | "put off" | "handed" | "set aside" | "reopened" | "noted";
@@ -6135,6 +6260,17 @@ export interface components {
             student: components["schemas"]["StudentRef"];
             warnings: string[];
         };
+        FieldRef: {
+            heading: string;
+            id: string;
+            /** @enum {string} */
+            kind: "" | "number" | "share" | "date" | "write" | "tick" | "photo";
+            label: string;
+            /** @description Under what it is found */
+            of: string;
+            /** Format: int64 */
+            width: number;
+        };
         FieldView: {
             about: string;
             name: string;
@@ -6653,6 +6789,15 @@ export interface components {
             text: string;
             to: string;
         };
+        LabelRef: {
+            /**
+             * Format: int64
+             * @description Labels on a sheet
+             */
+            count: number;
+            id: string;
+            title: string;
+        };
         LadderForm: {
             id: string;
             /** @description class, slot, day or school */
@@ -6885,6 +7030,13 @@ export interface components {
             /** @description Those on the roll today, in the order in which they came on */
             students: components["schemas"]["StudentRef"][];
         };
+        LookAsk: {
+            /** @description Who is on it is asked for too */
+            names?: boolean;
+            /** Format: int64 */
+            page?: number;
+            setup: components["schemas"]["Setup"];
+        };
         Looking: {
             /** @description A date or an instant; empty is now */
             at?: string;
@@ -6918,6 +7070,11 @@ export interface components {
             student: number;
             /** @description What was done */
             words?: string;
+        };
+        MakeAsk: {
+            /** @enum {string} */
+            format: "pdf" | "csv" | "xlsx";
+            setup: components["schemas"]["Setup"];
         };
         ManyRow: {
             student: components["schemas"]["StudentRef"];
@@ -7497,6 +7654,10 @@ export interface components {
             /** @description Where the student stands, in words */
             track: string;
         };
+        Order: {
+            down?: boolean;
+            field: string;
+        };
         OutlookRule: {
             /** @description From which factor on the odds an area is called a concern; a decimal above 1 */
             from: string;
@@ -7678,10 +7839,75 @@ export interface components {
             mine: boolean;
             name: string;
         };
+        Page: {
+            /** Format: double */
+            height: number;
+            marks: components["schemas"]["PageMark"][];
+            parts: components["schemas"]["PagePart"][];
+            /** Format: double */
+            width: number;
+        };
+        PageMark: {
+            bold: boolean;
+            /** @description The text ends at X */
+            end: boolean;
+            /** Format: double */
+            h: number;
+            /** @enum {string} */
+            kind: "text" | "line" | "box" | "fill" | "picture";
+            muted: boolean;
+            /** Format: double */
+            size: number;
+            /** @description Of a picture: of whom it is */
+            text: string;
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        PagePart: {
+            /** Format: double */
+            h: number;
+            /**
+             * Format: int64
+             * @description Which of the columns
+             */
+            n: number;
+            /** @enum {string} */
+            name: "title" | "above" | "below" | "heading";
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         Paper: {
             /** Format: int64 */
             case: number;
             document: components["schemas"]["Document"];
+        };
+        PaperAskedLookAsk: {
+            at?: string;
+            of: components["schemas"]["LookAsk"];
+            section?: number[];
+        };
+        PaperAskedMakeAsk: {
+            at?: string;
+            of: components["schemas"]["MakeAsk"];
+            section?: number[];
+        };
+        PaperColumn: {
+            field: string;
+            heading: string;
+            /** @enum {string} */
+            kind: "" | "number" | "share" | "date" | "write" | "tick" | "photo";
+            /** @description What the field is */
+            label: string;
+            /** Format: int64 */
+            width: number;
         };
         PaperLine: {
             /** @description Who put it there, and when */
@@ -7690,6 +7916,92 @@ export interface components {
             id: number;
             name: string;
             size: string;
+        };
+        PaperListColumn: {
+            field: string;
+            heading: string;
+            /**
+             * Format: int64
+             * @description In millimetres; all of them together are fitted to the page
+             */
+            width: number;
+        };
+        PaperLook: {
+            /** @description Those that the person sees, in their order */
+            columns: components["schemas"]["PaperColumn"][];
+            /** @description Who is on it, and as at when */
+            covers: string;
+            /**
+             * Format: int64
+             * @description Of those named one by one: how many are not on the roll
+             */
+            gone: number;
+            /** @description Columns that are left out, and why */
+            left: string[];
+            /** Format: int64 */
+            number: number;
+            page: components["schemas"]["Page"];
+            /** Format: int64 */
+            pages: number;
+            /** @description What is wrong with it; empty where nothing is */
+            problem: string;
+            /** Format: int64 */
+            students: number;
+            today: string;
+            /** @description Who is on it; empty where it was not asked for */
+            who: components["schemas"]["PaperStudent"][];
+        };
+        PaperPast: {
+            /** @description Who saved it, and when */
+            by: string;
+            setup: components["schemas"]["Setup"];
+        };
+        PaperRef: {
+            /** @description Who shaped it last, and when */
+            by: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            own: boolean;
+            /** Format: int64 */
+            versions: number;
+            /** @description The colleagues it is shared with, by name */
+            with: string[];
+        };
+        PaperStudent: {
+            form: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        PaperView: {
+            /** @description Who shaped it last, and when */
+            by: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            own: boolean;
+            /** @description Those before, the last first */
+            past: components["schemas"]["PaperPast"][];
+            readers: number[];
+            /**
+             * Format: int64
+             * @description To send along with a further version
+             */
+            seen: number;
+            setup: components["schemas"]["Setup"];
+            /** @description The colleagues it is shared with, by name */
+            with: string[];
+        };
+        PapersView: {
+            /** @description With whom a list can be shared */
+            colleagues: components["schemas"]["AccountRef"][];
+            fields: components["schemas"]["FieldRef"][];
+            groups: components["schemas"]["Choice"][];
+            labels: components["schemas"]["LabelRef"][];
+            /** @description The own, then those that others share */
+            lists: components["schemas"]["PaperRef"][];
+            ready: components["schemas"]["ReadyPaper"][];
         };
         Part: {
             /** @enum {string} */
@@ -8232,6 +8544,12 @@ export interface components {
             /** @description Those that can be looked at; empty where the school has one */
             sections: components["schemas"]["SectionRef"][];
             strips: components["schemas"]["RailStrip"][];
+        };
+        ReadyPaper: {
+            about: string;
+            id: string;
+            name: string;
+            setup: components["schemas"]["Setup"];
         };
         Reason: {
             /** @description Code of a missed slot; empty where it makes no difference */
@@ -8954,6 +9272,20 @@ export interface components {
             /** @description They are not */
             missing: number[];
         };
+        Saved: {
+            /**
+             * Format: int64
+             * @description 0 for a new one
+             */
+            list?: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description The version that was open when this one was made; a newer one stops the write
+             */
+            seen?: number;
+            setup: components["schemas"]["Setup"];
+        };
         Schedule: {
             /** @description Else it is only looked at */
             apply?: boolean;
@@ -9314,6 +9646,50 @@ export interface components {
             slot: string;
             /** Format: int64 */
             student: number;
+        };
+        Setup: {
+            a5?: boolean;
+            /** @description A note; what stands between two ** is bold */
+            above?: string;
+            across?: boolean;
+            below?: string;
+            columns: components["schemas"]["PaperListColumn"][];
+            /** @description Who is on it besides */
+            extra: number[];
+            /** @description The field by which rows are grouped; empty for none */
+            group?: string;
+            /** @enum {string} */
+            kind: "table" | "labels";
+            /** @description Of labels: the sheet */
+            labels?: string;
+            /** @description Each group begins a page */
+            newPage?: boolean;
+            order: components["schemas"]["Order"][];
+            /**
+             * Format: int64
+             * @description The size of the text
+             */
+            points: number;
+            /** @description Every other row */
+            shade?: boolean;
+            /** @description Lines to sign, by what stands under them */
+            sign: string[];
+            /**
+             * Format: int64
+             * @description Of labels: how many of the first sheet are gone
+             */
+            skip?: number;
+            title: string;
+            /** @description A group of students; empty for everyone */
+            who?: string;
+            /** @description Who of the group is not */
+            without: number[];
+        };
+        Sharing: {
+            /** Format: int64 */
+            list: number;
+            /** @description All of them; whoever is not named has it no more */
+            with: number[];
         };
         SignInHint: {
             password: string;
@@ -14817,6 +15193,281 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    papers: {
+        parameters: {
+            query?: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-paper": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Saved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperAskedMakeAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-at-paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperAskedLookAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperLook"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "share-paper": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sharing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "paper-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-paper": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                list: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "run-paper": {
+        parameters: {
+            query: {
+                /** @description As at: empty is now; YYYY-MM-DD the end of that day; YYYY-MM-DDTHH:MM a minute, as known then */
+                at?: string;
+                /** @description Ids of sections, separated by commas; none is every one */
+                section?: number[];
+                format: "pdf" | "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                list: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */
