@@ -21,6 +21,7 @@ import (
 
 // PaperColumn is a column of a list as it is shown to somebody.
 type PaperColumn struct {
+	At      int       `json:"at" doc:"Its place among all columns of the list"`
 	Field   string    `json:"field"`
 	Label   string    `json:"label" doc:"What the field is"`
 	Heading string    `json:"heading"`
@@ -68,6 +69,7 @@ type filled struct {
 	setup   paperlists.Setup
 	columns []field // those that the person sees
 	as      []paperlists.PaperListColumn
+	at      []int // their places among all
 	left    []string
 	groups  []listing.Group
 	grouped *field
@@ -147,9 +149,9 @@ func (f *filled) people(v work.Snapshot, p work.Person, m work.Moment, students 
 
 // shape takes the columns that the person sees, and says which are left out.
 func (f *filled) shape(known []field) {
-	for _, c := range f.setup.Columns {
+	for n, c := range f.setup.Columns {
 		if i := slices.IndexFunc(known, func(k field) bool { return k.id == c.Field }); i >= 0 {
-			f.columns, f.as = append(f.columns, known[i]), append(f.as, c)
+			f.columns, f.as, f.at = append(f.columns, known[i]), append(f.as, c), append(f.at, n)
 		} else {
 			f.left = append(f.left, cmp.Or(c.Heading, c.Field))
 		}
@@ -376,7 +378,7 @@ func LookAt(ctx context.Context, o *work.Office, p work.Person, asAt string, ask
 	out.Students, out.Covers, out.Gone, out.Today = len(f.who), f.covers, f.gone, o.Now().Date().String()
 	out.Left = append(out.Left, f.left...)
 	for i, c := range f.columns {
-		out.Columns = append(out.Columns, PaperColumn{c.id, c.label, f.as[i].Heading, f.as[i].Width, c.kind})
+		out.Columns = append(out.Columns, PaperColumn{f.at[i], c.id, c.label, f.as[i].Heading, f.as[i].Width, c.kind})
 	}
 	if ask.Names {
 		out.Who = append(out.Who, f.who...)

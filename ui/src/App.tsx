@@ -18,7 +18,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   concerns: lazy(() => import("./places/concerns/ConcernsPlace")),
   "follow-up": lazy(() => import("./places/followup/FollowUpPlace")),
   school: lazy(() => import("./places/school/School")),
-  papers: lazy(() => import("./places/papers/Papers")),
+  papers: lazy(() => import("./places/papers/PapersPlace")),
   outbox: lazy(() => import("./places/today/Outbox")),
   notices: lazy(() => import("./places/today/Notices")),
   reasons: lazy(() => import("./places/today/OverdueReasons")),
@@ -37,7 +37,7 @@ const beside = ["outbox", "notices", "protocol"];
 const ofTheOffice = ["reasons", "contacts", "calls"];
 
 /** Places whose parts have addresses of their own. */
-const withParts = ["registers", "absence", "concerns", "follow-up", "school"];
+const withParts = ["registers", "absence", "concerns", "follow-up", "papers", "school"];
 
 /** Pages that stand alone: of students' own devices, and the roll call, which opens with the line down. */
 const alone: Record<string, ReturnType<typeof lazy>> = {

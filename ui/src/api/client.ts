@@ -172,6 +172,20 @@ export function write<P extends WritePath>(one: WriteTo<P>, key = newKey(), unti
   });
 }
 
+/** A file that is made of what is asked for, with the name that the server gives it. */
+export async function made(path: "/api/papers/file", body: object): Promise<{ name: string; content: Blob }> {
+  const response = await globalThis.fetch(
+    new Request(new URL(path, globalThis.location.origin), {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify(body),
+    }),
+  );
+  if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
+  const said = response.headers.get("Content-Disposition") ?? "";
+  return { name: /filename="?([^";]+)/.exec(said)?.[1] ?? "list", content: await response.blob() };
+}
+
 /** Every write that is answered with a receipt. */
 export type Write = { [P in WritePath]: Written<P> extends Schemas["Receipt"] ? WriteTo<P> : never }[WritePath];
 

@@ -7900,6 +7900,11 @@ export interface components {
             section?: number[];
         };
         PaperColumn: {
+            /**
+             * Format: int64
+             * @description Its place among all columns of the list
+             */
+            at: number;
             field: string;
             heading: string;
             /** @enum {string} */
