@@ -101,6 +101,9 @@ func (s *School) Build(ctx context.Context, db *store.Store, until day.Date, pro
 		if err != nil {
 			return err
 		}
+		if err := addLists(ctx, tx, accounts); err != nil {
+			return err
+		}
 		past := s.before(until)
 		if len(past) > 0 {
 			if err := store.SetBegan(ctx, tx, past[len(past)-1]); err != nil {

@@ -71,7 +71,7 @@ func TestScreenshots(t *testing.T) {
 	}
 	jahn.click(`[data-place="3"] .seat`, "")
 	jahn.shot(folder + "/seats.png")
-	for _, view := range []struct{ name, path, wait string }{{"papers", "/papers", "By weekday"}, {"record", "/protocol", "What was done"}} {
+	for _, view := range []struct{ name, path, wait string }{{"papers", "/papers/list/new?from=emergency", "Aksel"}, {"record", "/protocol", "What was done"}} {
 		w.goTo(view.path)
 		w.see(view.wait)
 		w.shot(folder + "/" + view.name + ".png")

@@ -163,7 +163,7 @@ func walk(t *testing.T, s *school) {
 	const most = 45 // stops; lists go on alike
 	w := s.open("admin")
 	for _, page := range []struct{ path, wait string }{
-		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/desk", "Today at the desk"}, {"/absence", "Why "}, {"/concerns", "undecided"}, {"/papers", "By weekday"},
+		{"/today", "Call home"}, {"/registers", "8 Halyard"}, {"/registers/48/AM", "still to mark"}, {"/desk", "Today at the desk"}, {"/absence", "Why "}, {"/concerns", "undecided"}, {"/papers/lates", "By weekday"},
 		{"/school/people", "students on the roll"}, {"/school/codes", "Registers and doors"}, {"/school/calendar", "Terms and grading periods"}, {"/trips/1", "Who is with the others"}, {"/controls", "FileField"}, {"/roll-call", "would be on the list"},
 	} {
 		w.goTo(page.path)

@@ -2,11 +2,16 @@ package pages
 
 import (
 	"context"
+	"fmt"
+	"strconv"
 	"strings"
 
+	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/store"
 	"meldung/work"
 	"meldung/work/lists"
+	"meldung/work/trips"
 )
 
 // ListView is students under a name.
@@ -23,10 +28,48 @@ type ListView struct {
 // Group returns a group as GroupOf takes it, for somebody who may ask for it: a list and a choice of an
 // own field as their students with their name, and every other as it is.
 func Group(ctx context.Context, o *work.Office, p work.Person, group string) (string, error) {
+	if trip, is := strings.CutPrefix(group, "trip:"); is {
+		return tripGroup(ctx, o.Store().Read(), p, trip)
+	}
 	if own, is := strings.CutPrefix(group, "own:"); is {
 		return ownGroup(ctx, o.Store().Read(), p, own)
 	}
 	return lists.Group(ctx, o.Store().Read(), p, group)
+}
+
+// tripGroup returns those on a trip as a group, for who sees every trip.
+func tripGroup(ctx context.Context, q store.Queryer, p work.Person, number string) (string, error) {
+	id, err := strconv.ParseInt(number, 10, 64)
+	if err != nil || !p.May(work.MaySeeAnyTrip) {
+		return "", work.NotFoundf("there is no such trip")
+	}
+	a, err := store.ActivityWith(ctx, q, ids.Activity(id))
+	if err != nil {
+		return "", err
+	}
+	if a == nil {
+		return "", work.NotFoundf("there is no such trip")
+	}
+	var students []string
+	for _, s := range trips.Members(*a) {
+		students = append(students, fmt.Sprint(s))
+	}
+	return "students:" + strings.Join(students, ",") + " " + a.Title, nil
+}
+
+// TripGroups offers the trips of a date and after it to who sees every trip.
+func TripGroups(ctx context.Context, v work.Snapshot, p work.Person, d day.Date) ([]Choice, error) {
+	out := []Choice{}
+	if !p.May(work.MaySeeAnyTrip) {
+		return out, nil
+	}
+	all, err := store.ActivitiesFrom(ctx, v.Store(), d, d)
+	for _, a := range all {
+		if len(trips.Members(a)) > 0 && a.EndedBy == nil {
+			out = append(out, Choice{Value: fmt.Sprintf("trip:%d", a.ID), Label: a.Title + ", " + a.Date.Spoken(), Kind: "trip"})
+		}
+	}
+	return out, err
 }
 
 // Lists returns the lists that a person may use: the own, then those that others share.

@@ -162,6 +162,7 @@ func exportCommand() *cobra.Command {
 		exportKind("sessions", "Export support sessions, sessions.csv", caseload.ExportSessions),
 		exportKind("timetable", "Export calendar.csv, slots.csv and timetable.csv", roster.ExportTimetable),
 		exportAssess(),
+		exportList(),
 	)
 	return c
 }

@@ -19,7 +19,12 @@ type Cell struct {
 }
 
 // InFile is what a file has of the cell.
-func (c Cell) InFile() string { return cmp.Or(c.File, c.Text) }
+func (c Cell) InFile() string {
+	return cmp.Or(c.File, strings.ReplaceAll(c.Text, Together, " "))
+}
+
+// Together is a space at which no line is broken, as within a number to ring.
+const Together = "\u00a0"
 
 // Ranked is a cell that is ordered by a number.
 func Ranked(text string, by float64) Cell { return Cell{Text: text, Rank: &by} }

@@ -198,7 +198,7 @@ func (s *setter) notes(name, words string) {
 	if words != "" {
 		s.lines(wrapMarked(words, s.l.Points+0.5, s.inner()), s.l.Points+0.5, false, false)
 	}
-	s.part(name, 0, s.margin, min(top, s.y), s.inner(), max(s.y-top, 5))
+	s.part(name, 0, s.margin, min(top, s.y), s.inner(), max(s.y-top, 3.5))
 	if words != "" {
 		s.y += 1
 	}

@@ -228,18 +228,13 @@ const noContact = "no contact on file"
 
 // allContacts are all of a student's contacts, a line each. Who must not be called stands there too, without a number.
 func allContacts(r *reader, s store.Student) listing.Cell {
-	list := r.v.School.ContactsOf(s.ID)
+	list := pages.Contacts(r.v.School.ContactsOf(s.ID))
 	if len(list) == 0 {
 		return plain(noContact)
 	}
 	lines := make([]string, len(list))
 	for n, c := range list {
-		x := r.v.School.ContactOf(c.ID)
-		number := x.Phone
-		if c.DoNotCall {
-			number = "must not be called"
-		}
-		lines[n] = fmt.Sprint(n+1, " ", work.Join(", ", work.Join(", ", x.Name(), c.Relation), number))
+		lines[n] = fmt.Sprint(n+1, " ", work.Join(", ", work.Join(", ", c.Name, c.Relation), numberOf(c)))
 	}
 	return plain(strings.Join(lines, "\n"))
 }
@@ -270,11 +265,12 @@ func contactFields(n int) []field {
 	}
 }
 
+// numberOf is a contact's number exactly as given, never parted by the end of a line.
 func numberOf(c pages.ContactRef) string {
 	if c.DoNotCall {
 		return "must not be called"
 	}
-	return c.Phone
+	return strings.ReplaceAll(c.Phone, " ", listing.Together)
 }
 
 // classField is the class that a student has in a slot of the day.

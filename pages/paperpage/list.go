@@ -81,6 +81,7 @@ type filled struct {
 	school  string
 	photos  map[string][]byte
 	blank   []string // by name, for whom a label has nothing to say
+	again   int      // labels that would say what another says
 }
 
 // fill reads the rows of a list for a person: the students of its group whom the person may see, and of the columns
@@ -301,7 +302,8 @@ func (f *filled) onPaper() paper.List {
 	return l
 }
 
-// labels are the rows with their columns as lines. Whoever has nothing to write there gets no label.
+// labels are the rows with their columns as lines. Whoever has nothing to write there gets no label, and a text
+// stands on one label only, as that to a home with several students.
 func (f *filled) labels() (paper.Labels, error) {
 	s, ok := paper.LabelSheetOf(f.setup.Labels)
 	if !ok {
@@ -316,10 +318,13 @@ func (f *filled) labels() (paper.Labels, error) {
 					lines = append(lines, c.Text)
 				}
 			}
-			if len(lines) > 0 {
-				out.Texts = append(out.Texts, strings.Join(lines, "\n"))
-			} else {
+			switch text := strings.Join(lines, "\n"); {
+			case text == "":
 				f.blank = append(f.blank, r.Name)
+			case slices.Contains(out.Texts, text):
+				f.again++
+			default:
+				out.Texts = append(out.Texts, text)
 			}
 		}
 	}
@@ -390,6 +395,9 @@ func LookAt(ctx context.Context, o *work.Office, p work.Person, asAt string, ask
 	}
 	if len(f.blank) > 0 {
 		out.Left = append(out.Left, work.Count(len(f.blank), "student")+" without a label, since nothing is on file to write on it: "+strings.Join(f.blank, ", "))
+	}
+	if f.again > 0 {
+		out.Left = append(out.Left, work.Count(f.again, "label")+" that would say the same as another, as to a home with several students")
 	}
 	out.Pages = len(set)
 	out.Number = min(max(ask.Page, 1), len(set))

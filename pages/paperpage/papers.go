@@ -78,7 +78,11 @@ func Papers(ctx context.Context, o *work.Office, p work.Person, asAt string, of 
 		for _, f := range fields {
 			out.Fields = append(out.Fields, FieldRef{f.id, f.label, f.of, f.heading, f.width, f.kind})
 		}
-		out.Groups = pages.GroupChoices(v, m.Scope)
+		trips, err := pages.TripGroups(ctx, v, p, m.Date)
+		if err != nil {
+			return err
+		}
+		out.Groups = append(pages.GroupChoices(v, m.Scope), trips...)
 		for _, r := range ready {
 			if !slices.ContainsFunc(r.Setup.Columns, func(c paperlists.PaperListColumn) bool {
 				return !slices.ContainsFunc(fields, func(f field) bool { return f.id == c.Field })
@@ -167,8 +171,8 @@ var ready = []ReadyPaper{
 		Columns: columns(paperlists.PaperListColumn{Field: "tick", Width: 8}, paperlists.PaperListColumn{Field: "sorted", Heading: "Name", Width: 40}, paperlists.PaperListColumn{Field: "number", Heading: "Number", Width: 16}, paperlists.PaperListColumn{Field: "contacts", Heading: "Contacts, in the order of calling", Width: 84}, paperlists.PaperListColumn{Field: "warnings", Heading: "To know", Width: 44})})},
 	{"outing", "Outing", "Emergency contacts, what to know of each, who leads; boxes for out and back", shaped(paperlists.Setup{
 		Title: "Outing to …", Above: "Leader: …   Phone: …\nLeaves at …, back at …", Order: []paperlists.Order{{Field: "sorted"}}, Sign: []string{"Leader", "Date"}, Points: 9,
-		Columns: columns(paperlists.PaperListColumn{Field: "tick", Heading: "Out", Width: 9}, paperlists.PaperListColumn{Field: "tick", Heading: "Back", Width: 9}, paperlists.PaperListColumn{Field: "sorted", Heading: "Name", Width: 40}, paperlists.PaperListColumn{Field: "form", Heading: "Form", Width: 20}, paperlists.PaperListColumn{Field: "contact:1:name, relation and phone", Heading: "Contact", Width: 46}, paperlists.PaperListColumn{Field: "contact:2:name, relation and phone", Heading: "Next contact", Width: 46}, paperlists.PaperListColumn{Field: "warnings", Heading: "To know", Width: 40})})},
-	{"stand-in", "Register for a stand-in", "Boxes to tick, what is known already, lines to sign: entered afterwards under Registers", shaped(paperlists.Setup{
+		Columns: columns(paperlists.PaperListColumn{Field: "tick", Heading: "Out", Width: 11}, paperlists.PaperListColumn{Field: "tick", Heading: "Back", Width: 12}, paperlists.PaperListColumn{Field: "sorted", Heading: "Name", Width: 40}, paperlists.PaperListColumn{Field: "form", Heading: "Form", Width: 20}, paperlists.PaperListColumn{Field: "contact:1:name, relation and phone", Heading: "Contact", Width: 46}, paperlists.PaperListColumn{Field: "contact:2:name, relation and phone", Heading: "Next contact", Width: 46}, paperlists.PaperListColumn{Field: "warnings", Heading: "To know", Width: 40})})},
+	{"cover", "Register for cover", "Boxes to tick, what is known already, lines to sign: entered afterwards under Registers", shaped(paperlists.Setup{
 		Title: "Register of …", Above: "Slot: …   Room: …", Order: []paperlists.Order{{Field: "sorted"}}, Sign: []string{"Taken by", "Signature", "Date"}, Points: 10,
 		Columns: columns(paperlists.PaperListColumn{Field: "sorted", Heading: "Name", Width: 48}, paperlists.PaperListColumn{Field: "number", Heading: "Number", Width: 18}, paperlists.PaperListColumn{Field: "tick", Heading: "Here", Width: 11}, paperlists.PaperListColumn{Field: "tick", Heading: "Absent", Width: 14}, paperlists.PaperListColumn{Field: "write", Heading: "Came at", Width: 22}, paperlists.PaperListColumn{Field: "where", Heading: "Known already", Width: 54})})},
 	{"class", "Class list", "Names with empty columns", shaped(paperlists.Setup{
@@ -183,7 +187,7 @@ var ready = []ReadyPaper{
 	{"ferries", "By ferry", "Who comes with which, with a phone to ring", shaped(paperlists.Setup{
 		Title: "By ferry", Order: []paperlists.Order{{Field: "sorted"}}, Group: "travels", NewPage: true, Shade: true, Points: 9,
 		Columns: columns(paperlists.PaperListColumn{Field: "tick", Width: 8}, paperlists.PaperListColumn{Field: "sorted", Heading: "Name", Width: 50}, paperlists.PaperListColumn{Field: "form", Heading: "Form", Width: 24}, paperlists.PaperListColumn{Field: "year", Heading: "Year", Width: 12}, paperlists.PaperListColumn{Field: "contact:1:name, relation and phone", Heading: "Contact", Width: 70})})},
-	{"labels", "Address labels", "To each home, by the name of the student", shaped(paperlists.Setup{
+	{"labels", "Address labels", "One to each home", shaped(paperlists.Setup{
 		Title: "Address labels", Kind: "labels", Labels: "3x8", Points: 9, Order: []paperlists.Order{{Field: "sorted"}},
 		Columns: columns(paperlists.PaperListColumn{Field: "home-names", Heading: "To", Width: 46}, paperlists.PaperListColumn{Field: "home-address", Heading: "Address", Width: 46})})},
 }

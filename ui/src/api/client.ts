@@ -173,7 +173,7 @@ export function write<P extends WritePath>(one: WriteTo<P>, key = newKey(), unti
 }
 
 /** A file that is made of what is asked for, with the name that the server gives it. */
-export async function made(path: "/api/papers/file", body: object): Promise<{ name: string; content: Blob }> {
+async function made(path: "/api/papers/file", body: object): Promise<{ name: string; content: Blob }> {
   const response = await globalThis.fetch(
     new Request(new URL(path, globalThis.location.origin), {
       method: "POST",
@@ -184,6 +184,15 @@ export async function made(path: "/api/papers/file", body: object): Promise<{ na
   if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
   const said = response.headers.get("Content-Disposition") ?? "";
   return { name: /filename="?([^";]+)/.exec(said)?.[1] ?? "list", content: await response.blob() };
+}
+
+/** Makes a file: a PDF is opened to be printed, others are saved as the browser saves what it loads. */
+export async function takeAlong(path: "/api/papers/file", body: object, format: "pdf" | "csv" | "xlsx") {
+  const file = await made(path, body);
+  const url = URL.createObjectURL(file.content);
+  if (format === "pdf") window.open(url, "_blank");
+  else Object.assign(document.createElement("a"), { href: url, download: file.name }).click();
+  setTimeout(() => URL.revokeObjectURL(url), 60_000);
 }
 
 /** Every write that is answered with a receipt. */

@@ -1,6 +1,7 @@
 import "./keep-list.css";
 import { Button, Input, Modal } from "antd";
 import { useState } from "react";
+import { useNavigate, useOutletContext } from "react-router";
 import { type Schemas, useRead, useWrite } from "../api/client";
 import { Choice } from "./controls/Choice";
 import { Tick } from "./controls/Tick";
@@ -15,8 +16,21 @@ const many = 150; // students from which on they are not asked about one by one
 /** Keeps students under a name: on a new list, or on one of one's own. */
 export function KeepList({ students, children = "Keep as a list …" }: { students: Named[]; children?: string }) {
   const [open, setOpen] = useState(false);
+  const navigate = useNavigate();
+  const who = useOutletContext<Schemas["Who"] | undefined>();
   return (
     <>
+      {students.length > 1 && who?.places.includes("papers") && (
+        <Button
+          size="small"
+          onClick={() => {
+            const name = `chosen under ${document.title.split(" · ")[0]}`;
+            navigate("/papers/list/new", { state: { students: students.map((s) => s.id), name } });
+          }}
+        >
+          On paper …
+        </Button>
+      )}
       <Button size="small" disabled={students.length === 0} onClick={() => setOpen(true)}>
         {children}
       </Button>

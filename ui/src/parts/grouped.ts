@@ -10,6 +10,7 @@ const kinds: Record<string, string> = {
   class: "Classes",
   transport: "Transport",
   timetable: "Timetable",
+  trip: "Trips",
   list: "Lists",
   "own field": "Own fields",
 };

@@ -1,7 +1,7 @@
 import "./papers.css";
 import { Button } from "antd";
 import { Link } from "react-router";
-import { type Schemas, useRead, useWrite } from "../../api/client";
+import { type Schemas, takeAlong, useRead, useWrite } from "../../api/client";
 import { useAddress } from "../../parts/look-at";
 import { Panel, Waiting } from "../../parts/Panel";
 import { useScope } from "../../parts/scope";
@@ -38,6 +38,19 @@ export function PaperLists() {
               <span className="look-two">
                 <Link to={`/papers/list/new?from=${r.id}${keep}`}>{r.name}</Link>
                 <span className="look-small look-muted">{r.about}</span>
+              </span>
+              <span className="look-actions">
+                <Button
+                  size="small"
+                  aria-label={`Print ${r.name}`}
+                  onClick={() =>
+                    takeAlong("/api/papers/file", { at, section, of: { setup: r.setup, format: "pdf" } }, "pdf").catch(
+                      (e: Error) => tell.wrong(e.message),
+                    )
+                  }
+                >
+                  Print
+                </Button>
               </span>
             </div>
           ))}

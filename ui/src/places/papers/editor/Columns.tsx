@@ -82,10 +82,10 @@ export function Orders({ setup, change, fields }: Changing) {
     <Panel title="Order and groups">
       {setup.order.map((o, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: an order is told by its place
-        <div className="look-line look-wrap" key={i}>
-          <span className="look-small look-muted">{i === 0 ? "by" : "then by"}</span>
+        <div className="look-line" key={i}>
           <Choice
             label={`Order ${i + 1}`}
+            className="order-of"
             search
             value={o.field}
             onChange={(field) => change({ order: setup.order.map((x, k) => (k === i ? { ...x, field } : x)) })}

@@ -1,8 +1,8 @@
 import "./editor.css";
 import { Button, Input } from "antd";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
-import { made, type Schemas, useRead, useWrite, write } from "../../../api/client";
+import { type Schemas, takeAlong, useRead, useWrite, write } from "../../../api/client";
 import { useKeys } from "../../../parts/keys";
 import { useListGroups } from "../../../parts/lists";
 import { useAddress } from "../../../parts/look-at";
@@ -122,23 +122,15 @@ function Editor({
       path: "/api/papers",
       body: { name, setup, ...(again && saved && { list: saved.id, ...(seen && { seen }) }) },
     });
-  const waiting = useRef(false);
-  const file = async (format: "pdf" | "csv" | "xlsx") => {
-    if (waiting.current) return;
-    waiting.current = true;
-    try {
-      const f = await made("/api/papers/file", { at, section, of: { setup, format } });
-      const url = URL.createObjectURL(f.content);
-      if (format === "pdf") window.open(url, "_blank");
-      else Object.assign(document.createElement("a"), { href: url, download: f.name }).click();
-      setTimeout(() => URL.revokeObjectURL(url), 60_000);
-    } catch (e) {
-      tell.wrong((e as Error).message);
-    } finally {
-      waiting.current = false;
-    }
+  const [making, setMaking] = useState(false);
+  const file = (format: "pdf" | "csv" | "xlsx") => {
+    if (making) return;
+    setMaking(true);
+    takeAlong("/api/papers/file", { at, section, of: { setup, format } }, format)
+      .catch((e: Error) => tell.wrong(e.message))
+      .finally(() => setMaking(false));
   };
-  useKeys({ p: () => void file("pdf") });
+  useKeys({ p: () => file("pdf") });
   const pages = look?.pages ?? 0;
   return (
     <main className="page paper-editor">
@@ -182,11 +174,11 @@ function Editor({
             : "not saved yet"}
         </span>
         <span className="look-actions">
-          <Button type="primary" onClick={() => void file("pdf")}>
+          <Button type="primary" loading={making} onClick={() => file("pdf")}>
             Print <kbd>P</kbd>
           </Button>
-          <Button onClick={() => void file("csv")}>CSV</Button>
-          <Button onClick={() => void file("xlsx")}>Spreadsheet</Button>
+          <Button onClick={() => file("csv")}>CSV</Button>
+          <Button onClick={() => file("xlsx")}>Spreadsheet</Button>
         </span>
       </div>
       <div className="columns editor">

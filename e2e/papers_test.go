@@ -1,0 +1,79 @@
+package e2e
+
+import (
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// listsOnPaper is an outing built from nothing by keys, handed to a colleague, and made again by the colleague and by
+// the command line.
+func listsOnPaper(t *testing.T, s *school) {
+	w := s.open("tolvan")
+	w.goTo("/papers")
+	w.see("Start from")
+	began := time.Now()
+	w.focusOn(`a[href*="from=outing"]`)
+	w.keys(input.Enter)
+	w.see("612 students")
+	w.picks("Which students", "9 Bowline")
+	w.see("students: 9 Bowline")
+	w.MustElement(`[aria-label="Title"]`).MustFocus()
+	w.MustElement(`[aria-label="Title"]`).MustSelectAllText().MustInput("Outing to Skerry Light")
+	w.keys(input.Tab)
+	w.MustElement(`[aria-label="Note above"]`).MustSelectAllText().MustInput("Leader: **R. Osk**, 01632 960 147")
+	w.picks("Add a column", "birth")
+	w.see("Date of birth")
+	w.MustElement(`[data-heading="7"]`).MustFocus()
+	w.KeyActions().Press(input.AltLeft).Type(input.ArrowLeft).Release(input.AltLeft).MustDo()
+	w.until(func() (bool, string) {
+		return w.MustEval(`() => document.querySelector('[data-heading="6"]')?.value`).Str() == "Born", "the column to be moved"
+	})
+	w.field("Name of the list").MustSelectAllText().MustInput("Skerry Light")
+	w.keys(input.Enter)
+	w.see("Skerry Light saved")
+	assert.Less(t, time.Since(began), 2*time.Minute)
+
+	w.click("button", "^Share")
+	w.click(".share-paper label", "^D. Ase")
+	w.click(".ant-modal button", "^Save")
+	w.see("Skerry Light shared with D. Ase")
+
+	ase := s.open("ase")
+	ase.goTo("/papers")
+	ase.see("Skerry Light")
+	pdf := ase.MustEval(`() => fetch([...document.querySelectorAll("a")].find((a) => a.getAttribute("aria-label") === "Print Skerry Light").href).then(async (r) => r.headers.get("Content-Type") + " " + (await r.blob()).size)`).Str()
+	assert.True(t, strings.HasPrefix(pdf, "application/pdf "), pdf)
+	rows := ase.MustEval(`() => fetch([...document.querySelectorAll("a")].find((a) => a.getAttribute("aria-label") === "CSV of Skerry Light").href).then((r) => r.text())`).Str()
+	assert.Contains(t, rows, "Out,Back,Name,Form,Contact,Next contact,Born,To know")
+	assert.Contains(t, rows, "9 Bowline")
+
+	out := filepath.Join(t.TempDir(), "skerry.pdf")
+	told, err := exec.Command(binary, "export", "list", "Skerry Light", "--data", s.data, "--out", out, "--at", "2026-03-10T09:12").CombinedOutput()
+	require.NoError(t, err, string(told))
+	read, err := exec.Command("pdftotext", "-layout", out, "-").Output()
+	require.NoError(t, err)
+	for _, words := range []string{"Outing to Skerry Light", "Leader: R. Osk, 01632 960 147", "9 Bowline, all sections", "Student data of Fairlead School"} {
+		assert.Contains(t, string(read), words)
+	}
+}
+
+// focusOn brings the focus to an element as Tab would.
+func (w *window) focusOn(selector string) { w.MustElement(selector).MustFocus() }
+
+// picks chooses an option by typing, as a person does by keys.
+func (w *window) picks(label, words string) {
+	w.focusOn(`input[aria-label="` + label + `"]`)
+	w.keys(input.ArrowDown)
+	w.MustInsertText(words)
+	w.until(func() (bool, string) {
+		return w.MustEval(`(words) => [...document.querySelectorAll(".ant-select-dropdown:not(.ant-select-dropdown-hidden) .ant-select-item-option-active")].some((o) => o.innerText.toLowerCase().includes(words.toLowerCase()))`, words).Bool(), words + " to be offered"
+	})
+	w.keys(input.Enter)
+}
