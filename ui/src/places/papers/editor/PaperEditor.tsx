@@ -223,7 +223,7 @@ function Editor({
             labels={page.labels}
             belowOnPage={look?.page.parts.some((p) => p.name === "below") ?? false}
           />
-          <p className="look-small look-muted">
+          <p className="look-small">
             In a heading on the page, <kbd>Alt</kbd> <kbd>←</kbd> <kbd>→</kbd> moves the column, with <kbd>Shift</kbd>{" "}
             it is made wider or narrower, <kbd>Alt</kbd> <kbd>Delete</kbd> takes it off.
           </p>
