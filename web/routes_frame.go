@@ -22,6 +22,11 @@ func (s *server) frameRoutes() {
 	}) (*body[[]frame.FoundStudent], error) {
 		return answer(frame.FindStudents(ctx, s.office, person(ctx), in.Query, in.At, 8))
 	})
+	get(s, work.MayAskHelp, "/help", "The pages that answer a question", func(ctx context.Context, in *struct {
+		Question string `query:"q" maxLength:"200" required:"true"`
+	}) (*body[[]frame.HelpAnswer], error) {
+		return answer(frame.Help(person(ctx), in.Question), nil)
+	})
 	post(s, work.MayReadQuick, "/quick/read", "What a quick line would do", func(ctx context.Context, in *struct{ Body quick.QuickLine }) (*body[frame.QuickView], error) {
 		return answer(frame.PreviewQuick(ctx, s.office, person(ctx), in.Body))
 	})

@@ -5,6 +5,7 @@ package quickline
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -34,6 +35,15 @@ type Line struct {
 	Verb Verb
 	Span *Stretch // a time to a time, where nothing is done: 845-925
 	rest []string // what follows the verb
+}
+
+// asking are words with which a question begins, and no name.
+var asking = []string{"who", "whom", "whose", "what", "which", "how", "where", "when", "why", "is", "are", "was", "did", "does", "do", "can", "print", "list", "export", "change", "add", "make", "plan"}
+
+// Asks reports whether a line can be a question: it says nothing of what happened to somebody, or begins as questions
+// do. "valle ill" is a name that was not found, and no question.
+func (l Line) Asks() bool {
+	return len(l.Name) > 0 && (l.Verb == None || slices.Contains(asking, l.Name[0]) || strings.HasSuffix(strings.Join(l.rest, " "), "?"))
 }
 
 // Stretch is from one minute of a day to another.

@@ -93,3 +93,11 @@ func TestATimeToATime(t *testing.T) {
 	assert.Equal(t, []string{"vale"}, quickline.Parse("vale 845-925").Name)
 	assert.Nil(t, quickline.Parse("vale out 845-925").Span, "what follows a verb belongs to it")
 }
+
+func TestWhatCanBeAQuestion(t *testing.T) {
+	for line, asks := range map[string]bool{
+		"evacuation": true, "who has not called": true, "how often was she late": true, "valle ill": false, "vale out 1015 clinic": false, "845-925": false, "": false, "print late passes": true,
+	} {
+		assert.Equal(t, asks, quickline.Parse(line).Asks(), line)
+	}
+}

@@ -17,6 +17,7 @@ type QuickView struct {
 	Action   string             `json:"action" enum:",arrived,departed,notice"`
 	Text     string             `json:"text" doc:"What Enter does"`
 	Error    string             `json:"error" doc:"Why Enter does nothing"`
+	Asks     bool               `json:"asks" doc:"It names nobody, and can be a question: Help answers it"`
 	Tells    string             `json:"tells" doc:"How long a time to a time is, and what it would change; nothing is done"`
 }
 
@@ -42,7 +43,7 @@ func PreviewQuick(ctx context.Context, o *work.Office, p work.Person, line quick
 			out.Siblings = append(out.Siblings, pages.Student(v, s, m.Date))
 		}
 		out.Chosen = append(out.Chosen, r.Chosen...)
-		out.Text, out.Error, out.Tells = r.Does, r.Problem, r.Tells
+		out.Text, out.Error, out.Tells, out.Asks = r.Does, r.Problem, r.Tells, r.Asks
 		switch {
 		case r.Problem != "":
 			out.Text = ""

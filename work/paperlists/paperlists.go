@@ -17,21 +17,21 @@ import (
 
 // Setup is how a list is shaped, and who is on it.
 type Setup struct {
-	Title   string   `json:"title" maxLength:"120"`
-	Above   string   `json:"above,omitempty" maxLength:"4000" doc:"A note; what stands between two ** is bold"`
-	Below   string   `json:"below,omitempty" maxLength:"4000"`
-	Kind    string   `json:"kind" enum:"table,labels"`
-	A5      bool     `json:"a5,omitempty"`
-	Across  bool     `json:"across,omitempty"`
-	Points  int      `json:"points" minimum:"6" maximum:"14" doc:"The size of the text"`
-	Shade   bool     `json:"shade,omitempty" doc:"Every other row"`
+	Title   string            `json:"title" maxLength:"120"`
+	Above   string            `json:"above,omitempty" maxLength:"4000" doc:"A note; what stands between two ** is bold"`
+	Below   string            `json:"below,omitempty" maxLength:"4000"`
+	Kind    string            `json:"kind" enum:"table,labels"`
+	A5      bool              `json:"a5,omitempty"`
+	Across  bool              `json:"across,omitempty"`
+	Points  int               `json:"points" minimum:"6" maximum:"14" doc:"The size of the text"`
+	Shade   bool              `json:"shade,omitempty" doc:"Every other row"`
 	Columns []PaperListColumn `json:"columns" maxItems:"40"`
-	Order   []Order  `json:"order" maxItems:"6"`
-	Group   string   `json:"group,omitempty" maxLength:"80" doc:"The field by which rows are grouped; empty for none"`
-	NewPage bool     `json:"newPage,omitempty" doc:"Each group begins a page"`
-	Sign    []string `json:"sign" maxItems:"9" doc:"Lines to sign, by what stands under them"`
-	Labels  string   `json:"labels,omitempty" maxLength:"10" doc:"Of labels: the sheet"`
-	Skip    int      `json:"skip,omitempty" minimum:"0" maximum:"60" doc:"Of labels: how many of the first sheet are gone"`
+	Order   []Order           `json:"order" maxItems:"6"`
+	Group   string            `json:"group,omitempty" maxLength:"80" doc:"The field by which rows are grouped; empty for none"`
+	NewPage bool              `json:"newPage,omitempty" doc:"Each group begins a page"`
+	Sign    []string          `json:"sign" maxItems:"9" doc:"Lines to sign, by what stands under them"`
+	Labels  string            `json:"labels,omitempty" maxLength:"10" doc:"Of labels: the sheet"`
+	Skip    int               `json:"skip,omitempty" minimum:"0" maximum:"60" doc:"Of labels: how many of the first sheet are gone"`
 
 	Who     string        `json:"who,omitempty" maxLength:"40000" doc:"A group of students; empty for everyone"`
 	Extra   []ids.Student `json:"extra" maxItems:"2500" doc:"Who is on it besides"`

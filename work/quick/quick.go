@@ -29,6 +29,7 @@ type Reading struct {
 	Siblings []store.Student // of the only one chosen
 	Does     string          // in a sentence; empty for nothing
 	Problem  string          // why it can't be done; empty for it can
+	Asks     bool            // it names nobody, and can be a question
 	Tells    string          // how long a time to a time is, and what it would change for who is chosen
 
 	Movement *work.Movement // what is stored: this,
@@ -62,6 +63,7 @@ func Read(v work.Snapshot, x *work.Day, m work.Moment, p work.Person, line Quick
 	}
 	switch {
 	case len(l.Name) > 0 && len(out.Found) == 0 && len(out.Chosen) == 0:
+		out.Asks = l.Asks()
 		out.Problem = fmt.Sprintf("nobody is called %q, and no contact or number fits", strings.Join(l.Name, " "))
 	case l.Verb != quickline.None && len(out.Chosen) == 0 && len(out.Found) > 1:
 		out.Problem = fmt.Sprintf("%d students fit: choose one with the arrows", len(out.Found))

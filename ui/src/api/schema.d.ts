@@ -995,6 +995,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/help": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pages that answer a question */
+        get: operations["help"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/holds": {
         parameters: {
             query?: never;
@@ -6566,6 +6583,12 @@ export interface components {
             state: string;
             text: string;
         };
+        HelpAnswer: {
+            /** @description One sentence */
+            answer: string;
+            path: string;
+            title: string;
+        };
         HoldView: {
             by: string;
             /** Format: int64 */
@@ -8489,6 +8512,8 @@ export interface components {
         QuickView: {
             /** @enum {string} */
             action: "" | "arrived" | "departed" | "notice";
+            /** @description It names nobody, and can be a question: Help answers it */
+            asks: boolean;
             /** @description Whom it is about */
             chosen: number[];
             /** @description Why Enter does nothing */
@@ -13521,6 +13546,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    help: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HelpAnswer"][];
                 };
             };
             /** @description Error */

@@ -30,6 +30,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/reviews/{review}": ["concerns", "school"],
   "/api/outlook": ["concerns", "conduct", "school"],
   "/api/progress": [],
+  "/api/help": [],
   "/api/cases": ["day", "concerns", "conduct", "school"],
   "/api/next": ["day", "concerns", "conduct", "school"],
   "/api/students/{id}/cases/{case}": ["day", "concerns", "conduct", "school"],

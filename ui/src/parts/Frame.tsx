@@ -9,6 +9,7 @@ import { forgetKept } from "../api/kept";
 import { followLive } from "../api/live";
 import { outboxesOf } from "../api/outbox";
 import { forgetRollCalls } from "../api/ticks";
+import { AskHelp } from "./Answers";
 import { Tick } from "./controls/Tick";
 import { keepFocusInLists } from "./focus";
 import { KeyList } from "./KeyList";
@@ -175,7 +176,16 @@ export function Frame({ who }: { who: Schemas["Who"] }) {
         </Suspense>
       )}
       <StillThere />
-      <Modal open={help} onCancel={() => setHelp(false)} footer={null} title="Keys" width={760} className="keys-dialog">
+      <Modal
+        open={help}
+        onCancel={() => setHelp(false)}
+        footer={null}
+        title="Where is it done, and by which keys"
+        width={760}
+        className="keys-dialog"
+        destroyOnHidden
+      >
+        <AskHelp done={() => setHelp(false)} />
         <KeyList path={location.pathname} />
       </Modal>
     </>

@@ -9,9 +9,12 @@ const lists: List[] = [
     title: "Everywhere",
     at: everywhere,
     keys: [
-      ["/", "the quick line: a name, then in, out, late, ill, away, incident; 845-925 says how long that is"],
+      [
+        "/",
+        "the quick line: a name, then in, out, late, ill, away, incident; 845-925 says how long that is; a question finds the page",
+      ],
       ["!", "note an incident: who, what kind, where; Ctrl+Enter saves"],
-      ["?", "this list"],
+      ["?", "this list, and a question: which page does what"],
       ["← →", "on the rail: a minute earlier or later; with Shift five"],
       ["Esc", "leave; on the rail, back to live"],
     ],
@@ -74,6 +77,15 @@ const lists: List[] = [
       ["→", "next contact; on support by week, the week after"],
       ["Enter", "log a contact; in its line, save it"],
       ["L", "write a support session down; Ctrl+Enter saves"],
+    ],
+  },
+  {
+    title: "Lists on paper",
+    at: "/papers",
+    keys: [
+      ["P", "print the list"],
+      ["Alt+← Alt+→", "in a heading on the page: move its column; with Shift narrower, wider"],
+      ["Alt+Delete", "in a heading: take its column off"],
     ],
   },
   {

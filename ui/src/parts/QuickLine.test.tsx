@@ -19,6 +19,7 @@ const view = (change: Partial<Schemas["QuickView"]>): Schemas["QuickView"] => ({
   text: "",
   error: "",
   tells: "",
+  asks: false,
   ...change,
 });
 
@@ -26,6 +27,7 @@ const view = (change: Partial<Schemas["QuickView"]>): Schemas["QuickView"] => ({
 function readLine({ body }: Sent): Schemas["QuickView"] {
   const { text, chosen = [] } = body as { text: string; chosen?: number[] };
   if (text === "845-925") return view({ tells: "08:45 to 09:25: 40 min, 0.67 h" });
+  if (text.startsWith("evac")) return view({ error: `nobody is called "${text}"`, asks: true });
   if (text.startsWith("zz")) return view({ error: 'nobody is called "zz", and no contact or number fits' });
   const students = [found(1, "Elis Merrow"), found(2, "Ansa Merrow")];
   const acts = text.includes(" ill");
@@ -41,13 +43,34 @@ function readLine({ body }: Sent): Schemas["QuickView"] {
 }
 
 function open(mayWrite = true) {
-  const server = testServer({ "/api/quick/read": readLine, "/api/find": [found(7, "Orla Brandt")] });
+  const answer = { title: "Roll call", answer: "Everyone on the premises.", path: "/roll-call" };
+  const server = testServer({
+    "/api/quick/read": readLine,
+    "/api/find": [found(7, "Orla Brandt")],
+    "/api/help": [answer, { ...answer, title: "Roll calls of the year", path: "/roll-calls" }],
+  });
   const page = renderPage(<QuickLine mayWrite={mayWrite} mayNote />);
   return { ...page, server, stored: () => server.sent.filter((s) => s.path === "/api/quick") };
 }
 
 describe("the quick line", () => {
   afterEach(() => vi.unstubAllGlobals());
+
+  it("answers a question with the page that does it, and goes there", async () => {
+    const { user, router } = open();
+    await user.type(screen.getByRole("combobox"), "evacuation");
+    expect(await screen.findByRole("option", { name: /Roll call Everyone on the premises/ })).toBeInTheDocument();
+    await user.keyboard("{ArrowDown}{ArrowDown}{Enter}");
+    await waitFor(() => expect(router.state.location.pathname).toBe("/roll-calls"));
+  });
+
+  it("takes a name that was not found for no question", async () => {
+    const { user, router } = open();
+    await user.type(screen.getByRole("combobox"), "zz ill");
+    expect(await screen.findByRole("alert")).toHaveTextContent("nobody is called");
+    await user.keyboard("{Enter}");
+    expect(router.state.location.pathname).toBe("/");
+  });
 
   it("is reached by / from anywhere, and left by Escape", async () => {
     const { user } = open();

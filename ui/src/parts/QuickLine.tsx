@@ -1,15 +1,29 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useDeferredValue, useRef, useState } from "react";
+import { useNavigate } from "react-router";
 import { read, type Schemas, useWrite, write } from "../api/client";
 import { Shape } from "../look/Shape";
+import { AnswerList, ask, useAnswers } from "./Answers";
 import { useKeys } from "./keys";
 import { useAddress } from "./look-at";
 import { useSeen } from "./seen";
 import { tell } from "./told";
 
+const nobody: Schemas["QuickView"] = {
+  students: [],
+  chosen: [],
+  siblings: [],
+  action: "",
+  text: "",
+  error: "",
+  tells: "",
+  asks: false,
+};
+
 /** One line for everything: find a student, or say what happened to them. */
 export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: boolean }) {
   const { set } = useAddress();
+  const navigate = useNavigate();
   const field = useRef<HTMLInputElement>(null);
   const [text, setText] = useState("");
   const [row, setRow] = useState(-1);
@@ -23,21 +37,25 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
     const student = at >= 0 ? view?.students[at]?.student.id : undefined;
     return student ? [student] : [];
   };
+  const question = asked.startsWith("?");
   const quick = useQuery<Schemas["QuickView"], Error>({
     queryKey: ["quick", asked, row],
-    enabled: asked.length > 1,
+    enabled: asked.length > 1 && !question,
     placeholderData: keepPreviousData, // the list does not blink at every letter; Enter reads anew
     queryFn: async () => {
       if (!mayWrite) {
         const students = await read("/api/find", { q: asked });
-        return { students, chosen: [], siblings: [], action: "", text: "", error: "", tells: "" };
+        return { ...nobody, students, asks: students.length === 0 };
       }
       const first = await write({ path: "/api/quick/read", body: { text: asked } });
       const pick = chosen(first, row);
       return pick.length ? write({ path: "/api/quick/read", body: { text: asked, chosen: pick } }) : first;
     },
   });
-  const view = asked.length > 1 ? quick.data : undefined;
+  const view = asked.length > 1 ? (question ? nobody : quick.data) : undefined;
+  // What names no student is a question.
+  const asks = question || (view?.asks ?? false);
+  const answers = useAnswers(asks ? asked : "");
   const act = useWrite({
     done: (r) => {
       tell.receipt(r);
@@ -56,10 +74,19 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
     set(notes ? { incident: `new:${id}` } : { student: String(id) }, false);
     leave();
   };
+  const goTo = (path: string) => {
+    navigate(path);
+    leave();
+  };
   const enter = async () => {
     // What is typed now decides, not what was typed when the list was last fetched.
     const typed = notes ? text.trim().replace(/\s+incident$/i, "") : text.trim();
     if (!typed) return;
+    if (typed.startsWith("?")) {
+      const to = typed === asked ? answers[Math.max(row, 0)] : (await ask(typed))[0];
+      if (to) goTo(to.path);
+      return;
+    }
     const now = typed === asked ? view : undefined;
     const current =
       now ?? (mayWrite ? await write({ path: "/api/quick/read", body: { text: typed } }).catch(() => undefined) : view);
@@ -69,10 +96,13 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
     } else if (current && !current.error) {
       const student = current.students[Math.max(row, 0)];
       if (student) open(student.student.id);
+    } else if (current?.asks) {
+      const to = typed === asked ? answers[Math.max(row, 0)] : (await ask(typed))[0];
+      if (to) goTo(to.path);
     }
   };
   const onKey = (e: KeyboardEvent) => {
-    const n = view?.students.length ?? 0;
+    const n = asks ? answers.length : (view?.students.length ?? 0);
     if (e.key === "ArrowDown" || e.key === "ArrowUp") {
       e.preventDefault();
       if (n) setRow((r) => (e.key === "ArrowDown" ? r + 1 : Math.max(r, 0) + n - 1) % n);
@@ -109,7 +139,11 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
       <kbd>/</kbd>
       {view && focused && (
         <div className="quick-list">
-          {view.error ? (
+          {view.error && answers.length > 0 ? (
+            <div className="will look-small look-muted" role="status">
+              No student of that name. Where it is done:
+            </div>
+          ) : view.error ? (
             <div className="will error" role="alert">
               {view.error}
             </div>
@@ -133,7 +167,8 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
               {view.tells}
             </div>
           )}
-          <div id="quick-list" role="listbox" aria-label="Students">
+          <div id="quick-list" role="listbox" aria-label={asks ? "Pages" : "Students"}>
+            {asks && <AnswerList answers={answers} chosen={Math.max(row, 0)} goTo={goTo} name="quick" />}
             {view.students.map((s, i) => (
               // biome-ignore lint/a11y/useKeyWithClickEvents: the field's arrow keys and Enter do the same
               <div
@@ -155,7 +190,7 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
               </div>
             ))}
           </div>
-          {mayWrite && (
+          {mayWrite && !asks && (
             <div className="hint">
               {view.siblings.length > 0 && `${view.siblings.map((s) => s.name).join(", ")}: type both · `}
               then in, out, late, ill or away · 925 · until thu · a reason · incident · or 845-925
