@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"meldung/held"
+	"meldung/pages/calendarpage"
 	"meldung/pages/frame"
 	"meldung/work"
 	"meldung/work/quick"
@@ -26,6 +27,10 @@ func (s *server) frameRoutes() {
 		Question string `query:"q" maxLength:"200" required:"true"`
 	}) (*body[[]frame.HelpAnswer], error) {
 		return answer(frame.Help(person(ctx), in.Question), nil)
+	})
+	get(s, work.MayKeepCalendar, "/calendar/file", "Terms, closed days, reviews and meetings for a calendar", func(ctx context.Context, _ *struct{}) (*fileBody, error) {
+		f, err := calendarpage.File(ctx, s.office, person(ctx))
+		return answerFile(f, err, "attachment")
 	})
 	post(s, work.MayReadQuick, "/quick/read", "What a quick line would do", func(ctx context.Context, in *struct{ Body quick.QuickLine }) (*body[frame.QuickView], error) {
 		return answer(frame.PreviewQuick(ctx, s.office, person(ctx), in.Body))

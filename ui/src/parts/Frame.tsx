@@ -305,6 +305,10 @@ function Me({ who }: { who: Schemas["Who"] }) {
           >
             single letters are keys
           </Tick>
+          <p>
+            <a href="/api/calendar/file">Calendar file</a>: terms, closed days
+            {who.places.includes("follow-up") && ", reviews, meetings"}
+          </p>
           {who.demo && (
             <>
               <p>
