@@ -120,7 +120,7 @@ var helpTopics = []helpTopic{
 	topic("/school/people", work.MaySeeSchool, "People", "Students, classes, own fields on students.", "add a field of our own", "warnings on students", "how many students are on the roll"),
 	topic("/school/people/left", work.MaySeeLeavers, "Those who have left", "Their data, handed out or erased.", "erase a student", "data protection request", "students who have left"),
 	topic("/school/calendar", work.MaySeeCalendar, "Calendar", "Terms, grading periods, dates and hours on which the school is closed.", "close the school for a day", "snow day", "change a term date", "grading periods"),
-	topic("/today", work.MayKeepCalendar, "Calendar file", "In the menu under your name, at the top right: terms, closed days, reviews and meetings for your own calendar.", "subscribe to the school calendar", "ical of terms and meetings", "export the calendar"),
+	topic("/", work.MayKeepCalendar, "Calendar file", "In the menu under your name, at the top right: terms, closed days, reviews and meetings for your own calendar.", "subscribe to the school calendar", "ical of terms and meetings", "export the calendar"),
 	topic("/school/timetable", work.MaySeeTimetable, "Timetable", "Bell times, day patterns, and the shortened day.", "change the bell times", "shortened day", "late opening"),
 	topic("/school/codes", work.MaySeeSchool, "Codes and registers", "Attendance codes, reasons at the desk, rules of registers.", "change the attendance codes", "add a reason", "how long registers stay open"),
 	topic("/school/policies", work.MaySeeSchool, "Policies", "What is measured and what falls due, read and edited.", "change the absence policy", "thresholds of letters", "which policy do we follow"),
