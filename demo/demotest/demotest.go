@@ -91,8 +91,8 @@ var built = sync.OnceValues(func() (string, error) {
 	return folder, Build(context.Background(), folder)
 })
 
-// copied opens a copy of the built school's store, of the test's own.
-func copied(t testing.TB) *store.Store {
+// Data is a data folder with a copy of the built school, of the test's own.
+func Data(t testing.TB) string {
 	t.Helper()
 	from, err := built()
 	if err != nil {
@@ -106,7 +106,13 @@ func copied(t testing.TB) *store.Store {
 	if err := os.WriteFile(filepath.Join(to, store.File), content, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	db, err := store.Open(t.Context(), to)
+	return to
+}
+
+// copied opens a copy of the built school's store, of the test's own.
+func copied(t testing.TB) *store.Store {
+	t.Helper()
+	db, err := store.Open(t.Context(), Data(t))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -23,7 +23,7 @@ export type Sent = { students: number[]; name: string };
 export function PaperEditor() {
   const { list } = useParams();
   const { at, params } = useAddress();
-  const { state } = useLocation();
+  const { state, key } = useLocation();
   const section = useScope();
   const page = useRead("/api/papers", { at, section });
   const saved = useRead("/api/papers/{list}", { list: Number(list) }, { enabled: list !== undefined });
@@ -40,6 +40,7 @@ export function PaperEditor() {
       key={list ?? "new"}
       page={page.data}
       saved={saved.data}
+      draft={`list on its way ${list ?? key}`}
       begin={begin}
       name={saved.data?.name ?? ready?.name ?? ""}
     />
@@ -47,12 +48,11 @@ export function PaperEditor() {
 }
 
 const pause = 250; // ms without a change until the page is set again
-const draftOf = (list: number | undefined) => `list on its way ${list ?? "new"}`;
 
 /** What was changed and not saved, kept in the tab over a reload. */
-function kept(list: number | undefined): { name: string; setup: Setup; seen: number } | undefined {
+function kept(draft: string): { name: string; setup: Setup; seen?: number } | undefined {
   try {
-    return JSON.parse(sessionStorage.getItem(draftOf(list)) ?? "null") ?? undefined;
+    return JSON.parse(sessionStorage.getItem(draft) ?? "null") ?? undefined;
   } catch {
     return undefined;
   }
@@ -61,11 +61,13 @@ function kept(list: number | undefined): { name: string; setup: Setup; seen: num
 function Editor({
   page,
   saved,
+  draft,
   begin,
   name: first,
 }: {
   page: Schemas["PapersView"];
   saved: Schemas["PaperView"] | undefined;
+  draft: string;
   begin: Setup;
   name: string;
 }) {
@@ -73,7 +75,7 @@ function Editor({
   const { at } = useAddress();
   const section = useScope();
   const lists = useListGroups();
-  const [was] = useState(() => (saved ? kept(saved.id) : undefined));
+  const [was] = useState(() => kept(draft));
   const [setup, setSetup] = useState(was?.setup ?? begin);
   const [name, setName] = useState(was?.name ?? first);
   const [seen, setSeen] = useState(was?.seen ?? saved?.seen);
@@ -102,14 +104,13 @@ function Editor({
     };
   }, [asked]);
   useEffect(() => {
-    if (!saved) return;
-    if (changed) sessionStorage.setItem(draftOf(saved.id), JSON.stringify({ name, setup, seen }));
-    else sessionStorage.removeItem(draftOf(saved.id));
-  }, [saved, changed, name, setup, seen]);
+    if (changed) sessionStorage.setItem(draft, JSON.stringify({ name, setup, seen }));
+    else sessionStorage.removeItem(draft);
+  }, [draft, changed, name, setup, seen]);
   const store = useWrite({
     done: (r) => {
       tell.receipt(r);
-      sessionStorage.removeItem(draftOf(saved?.id));
+      sessionStorage.removeItem(draft);
       setSeen(r.seq);
       const id = r.ids[0];
       if (id !== undefined && id !== saved?.id)
