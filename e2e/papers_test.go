@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -35,6 +36,16 @@ func listsOnPaper(t *testing.T, s *school) {
 	w.until(func() (bool, string) {
 		return w.MustEval(`() => document.querySelector('[data-heading="6"]')?.value`).Str() == "Born", "the column to be moved"
 	})
+	wide := func() float64 {
+		return w.MustEval(`() => document.querySelector('[data-heading="2"]').getBoundingClientRect().width`).Num()
+	}
+	before := wide()
+	w.drags(`() => document.querySelectorAll(".heading .edge")[2]`, 60)
+	w.until(func() (bool, string) { return wide() > before+20, "the column to be wider" })
+	w.drags(`() => document.querySelectorAll(".heading .grip")[3]`, -150)
+	w.until(func() (bool, string) {
+		return w.MustEval(`() => document.querySelector('[data-heading="2"]')?.value`).Str() == "Form", "the column to be dragged before the names"
+	})
 	w.field("Name of the list").MustSelectAllText().MustInput("Skerry Light")
 	w.keys(input.Enter)
 	w.see("Skerry Light saved")
@@ -51,7 +62,7 @@ func listsOnPaper(t *testing.T, s *school) {
 	pdf := ase.MustEval(`() => fetch([...document.querySelectorAll("a")].find((a) => a.getAttribute("aria-label") === "Print Skerry Light").href).then(async (r) => r.headers.get("Content-Type") + " " + (await r.blob()).size)`).Str()
 	assert.True(t, strings.HasPrefix(pdf, "application/pdf "), pdf)
 	rows := ase.MustEval(`() => fetch([...document.querySelectorAll("a")].find((a) => a.getAttribute("aria-label") === "CSV of Skerry Light").href).then((r) => r.text())`).Str()
-	assert.Contains(t, rows, "Out,Back,Name,Form,Contact,Next contact,Born,To know")
+	assert.Contains(t, rows, "Out,Back,Form,Name,Contact,Next contact,Born,To know")
 	assert.Contains(t, rows, "9 Bowline")
 
 	out := filepath.Join(t.TempDir(), "skerry.pdf")
@@ -66,6 +77,17 @@ func listsOnPaper(t *testing.T, s *school) {
 
 // focusOn brings the focus to an element as Tab would.
 func (w *window) focusOn(selector string) { w.MustElement(selector).MustFocus() }
+
+// drags takes hold of what a script finds with the mouse, and lets it go so many pixels to the right.
+func (w *window) drags(find string, by float64) {
+	at := w.MustEval(`() => { const r = (` + find + `)().getBoundingClientRect(); return [r.x + r.width / 2, r.y + 4]; }`).Arr()
+	x, y := at[0].Num(), at[1].Num()
+	w.Mouse.MustMoveTo(x, y)
+	w.Mouse.MustDown(proto.InputMouseButtonLeft)
+	w.Mouse.MustMoveTo(x+by/2, y)
+	w.Mouse.MustMoveTo(x+by, y)
+	w.Mouse.MustUp(proto.InputMouseButtonLeft)
+}
 
 // picks chooses an option by typing, as a person does by keys.
 func (w *window) picks(label, words string) {
