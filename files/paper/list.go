@@ -206,6 +206,9 @@ func (s *setter) notes(name, words string) {
 
 // headings sets what the columns are called.
 func (s *setter) headings() {
+	if len(s.heads) == 0 {
+		return
+	}
 	high := 1
 	for _, h := range s.heads {
 		high = max(high, len(h))

@@ -199,3 +199,29 @@ func TestLabelsAreWhereTheSheetHasThem(t *testing.T) {
 	_, err = paper.Labels{Sheet: paper.LabelSheets[0], Points: 10}.Pages()
 	assert.ErrorContains(t, err, "nobody")
 }
+
+// A record has each table with every row, and names what nothing is on record of.
+func TestARecordReadBack(t *testing.T) {
+	var marks [][]string
+	for n := range 200 {
+		marks = append(marks, []string{fmt.Sprintf("2026-01-%02d", n%28+1), fmt.Sprintf("slot%d", n), "present", strings.Repeat("a long note ", n%9)})
+	}
+	r := paper.Record{School: "Fairlead School", Title: "Record of Łucja Øye", Covers: "as at 09:12", Foot: "Student data", Tables: []paper.RecordTable{
+		{Name: "contacts", Columns: []string{"given", "family", "phone"}, Rows: [][]string{{"Ada", "Øye", "07700 900 111"}}},
+		{Name: "marks", Columns: []string{"date", "slot", "code", "note"}, Rows: marks},
+		{Name: "letters", Columns: []string{"date"}},
+	}}
+	pdf, err := r.PDF()
+	said := text(t, kept(t, pdf, err))
+	for _, words := range []string{"Record of Łucja Øye", "Contacts", "07700 900 111", "Marks", "Nothing is on record of: letters.", "Student data"} {
+		assert.Contains(t, said, words)
+	}
+	assert.Len(t, regexp.MustCompile(`slot\d+`).FindAllString(said, -1), 200)
+	notes := 0
+	for _, m := range marks {
+		notes += strings.Count(m[3], "long")
+	}
+	assert.Equal(t, notes, strings.Count(said, "long"), "every word of every note")
+	_, err = paper.Record{}.PDF()
+	assert.ErrorContains(t, err, "nothing on record")
+}

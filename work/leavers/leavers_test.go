@@ -6,6 +6,9 @@ import (
 	"fmt"
 	"io"
 	"maps"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -64,9 +67,37 @@ func textOf(t *testing.T, o *work.Office, student ids.Student) map[string]string
 		require.NoError(t, err)
 		text, err := io.ReadAll(r)
 		require.NoError(t, err)
+		if f.Name == "record.pdf" {
+			text = printed(t, text)
+		}
 		out[f.Name] = string(text)
 	}
 	return out
+}
+
+// printed is a PDF's text as another program reads it.
+func printed(t *testing.T, pdf []byte) []byte {
+	t.Helper()
+	name := filepath.Join(t.TempDir(), "record.pdf")
+	require.NoError(t, os.WriteFile(name, pdf, 0o600))
+	out, err := exec.Command("pdftotext", "-layout", name, "-").Output()
+	require.NoError(t, err)
+	return out
+}
+
+// What is handed out is there to read too: a PDF with every table.
+func TestARecordToRead(t *testing.T) {
+	t.Parallel()
+	o := demotest.Copy(t)
+	files := textOf(t, o, 232)
+	plain := func(s string) string { return strings.ToLower(strings.ReplaceAll(s, "-", " ")) }
+	read := plain(files["record.pdf"])
+	for file, content := range files {
+		if table, is := strings.CutSuffix(file, ".csv"); is && strings.Count(content, "\n") > 1 {
+			assert.True(t, strings.Contains(read, plain(table)), file)
+		}
+	}
+	assert.True(t, strings.Contains(read, "student data of fairlead school"))
 }
 
 func TestLeaversAreErasedOnceTheirTimeIsOver(t *testing.T) {
@@ -114,7 +145,10 @@ func TestLeaversAreErasedOnceTheirTimeIsOver(t *testing.T) {
 
 	clock.Set(day.At(day.MustDate("2028-03-11"), day.MustMinute("16:00")))
 	refused([]ids.Student{one.Student.ID, idris}, work.Conflict, "is on the roll")
-	assert.Equal(t, before, textOf(t, o, one.Student.ID), "all or nobody")
+	still := textOf(t, o, one.Student.ID)
+	delete(before, "record.pdf") // which says when it was made
+	delete(still, "record.pdf")
+	assert.Equal(t, before, still, "all or nobody")
 	year := day.MustDate("2026-03-10")
 	figures := func() map[string]string {
 		files, err := roster.ExportAssess(ctx, o, year, "")

@@ -84,7 +84,7 @@ export default function StudentSheet({
               {inOffice && <PhotoOf student={s.student} photo={s.photo} />}
               {mayTakeAlong && (
                 <Button size="small" href={`/api/students/${s.student.id}/everything`}>
-                  Everything as files
+                  Everything on record, as files and on paper
                 </Button>
               )}
             </div>
