@@ -55,6 +55,7 @@ type reader struct {
 	own   map[ids.Student]map[ids.OwnField]string
 	shelf *coursework.Shelf
 	faces map[ids.Student]bool
+	home  int // which of a student's homes is read
 }
 
 // mostContacts is how many contacts have columns of their own.
@@ -214,13 +215,13 @@ func photo(r *reader, s store.Student) listing.Cell {
 	return plain("")
 }
 
-// home is what is known of those whom a letter about a student goes to: the first of several homes.
+// home is what is known of those whom a letter about a student goes to, in one of the student's homes.
 func home(r *reader, s store.Student, what func(steps.Recipient) string) string {
 	to := steps.RecipientsOf(r.v, s.ID)
-	if len(to) == 0 {
+	if r.home >= len(to) {
 		return ""
 	}
-	return what(to[0])
+	return what(to[r.home])
 }
 
 // noContact is what a list says of a student without one, so that nobody takes them for forgotten.

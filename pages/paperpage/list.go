@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"meldung/core/ids"
@@ -17,6 +18,7 @@ import (
 	"meldung/work"
 	"meldung/work/coursework"
 	"meldung/work/paperlists"
+	"meldung/work/steps"
 )
 
 // PaperColumn is a column of a list as it is shown to somebody.
@@ -47,7 +49,7 @@ type PaperLook struct {
 	Columns  []PaperColumn  `json:"columns" doc:"Those that the person sees, in their order"`
 	Left     []string       `json:"left" doc:"Columns that are left out, and why"`
 	Who      []PaperStudent `json:"who" doc:"Who is on it; empty where it was not asked for"`
-	Gone     int            `json:"gone" doc:"Of those named one by one: how many are not on the roll"`
+	Gone     int            `json:"gone" doc:"Of those named one by one: how many are not on the roll of the sections looked at"`
 	Today    string         `json:"today"`
 }
 
@@ -105,7 +107,7 @@ func fill(ctx context.Context, o *work.Office, p work.Person, asAt string, setup
 		if err != nil {
 			return err
 		}
-		students = out.people(v, p, m, students)
+		students = out.people(v, p, m, group, students)
 		out.shape(known)
 		r, err := newReader(ctx, v, m, &out)
 		if err != nil {
@@ -122,11 +124,12 @@ func fill(ctx context.Context, o *work.Office, p work.Person, asAt string, setup
 }
 
 // people are the students of a list: those of its group and those named besides, without those taken off, by name.
-func (f *filled) people(v work.Snapshot, p work.Person, m work.Moment, students []store.Student) []store.Student {
+func (f *filled) people(v work.Snapshot, p work.Person, m work.Moment, group string, students []store.Student) []store.Student {
 	on := map[ids.Student]bool{}
 	for _, s := range students {
 		on[s.ID] = true
 	}
+	f.gone = missing(group, on)
 	for _, id := range f.setup.Extra {
 		s, ok := v.School.Student(id)
 		switch {
@@ -146,6 +149,21 @@ func (f *filled) people(v work.Snapshot, p work.Person, m work.Moment, students 
 		f.who = append(f.who, PaperStudent{s.ID, s.Name(), v.School.Form(s.ID, m.Date)})
 	}
 	return students
+}
+
+// missing is how many of those whom a group names one by one are not among some students.
+func missing(group string, on map[ids.Student]bool) (n int) {
+	named, is := strings.CutPrefix(group, "students:")
+	if !is {
+		return 0
+	}
+	numbers, _, _ := strings.Cut(named, " ")
+	for _, number := range strings.Split(numbers, ",") {
+		if id, err := strconv.ParseInt(number, 10, 64); err == nil && !on[ids.Student(id)] {
+			n++
+		}
+	}
+	return n
 }
 
 // shape takes the columns that the person sees, and says which are left out.
@@ -231,19 +249,26 @@ func (f *filled) rows(r *reader, known []field, students []store.Student) {
 			by, orders = append(by, known[i]), append(orders, listing.Order{Down: o.Down})
 		}
 	}
-	rows := make([]listing.Row, len(students))
-	for n, s := range students {
-		row := listing.Row{Name: s.Name()}
-		for _, c := range f.columns {
-			row.Cells = append(row.Cells, c.cell(r, s))
+	var rows []listing.Row
+	for _, s := range students {
+		// A label goes to each home of a student, a row of a list names the first.
+		homes := 1
+		if f.setup.Kind == "labels" && f.uses("home-") {
+			homes = max(1, len(steps.RecipientsOf(r.v, s.ID)))
 		}
-		for _, k := range by {
-			row.By = append(row.By, k.cell(r, s))
+		for r.home = range homes {
+			row := listing.Row{Name: s.Name()}
+			for _, c := range f.columns {
+				row.Cells = append(row.Cells, c.cell(r, s))
+			}
+			for _, k := range by {
+				row.By = append(row.By, k.cell(r, s))
+			}
+			if f.grouped != nil {
+				row.Group = f.grouped.cell(r, s)
+			}
+			rows = append(rows, row)
 		}
-		if f.grouped != nil {
-			row.Group = f.grouped.cell(r, s)
-		}
-		rows[n] = row
 	}
 	f.groups = listing.Arrange(rows, orders)
 }
@@ -255,11 +280,14 @@ func (f *filled) words(v work.Snapshot, p work.Person, m work.Moment, group stri
 		at = m.Minute.String() + ", " + at
 	}
 	who := cmp.Or(group, "everyone")
-	if n := len(f.setup.Extra) - f.gone; n > 0 {
+	if n := len(f.setup.Extra); n > 0 {
 		who += fmt.Sprintf(" and %d more", n)
 	}
 	if n := len(f.setup.Without); n > 0 {
 		who += fmt.Sprintf(", without %d", n)
+	}
+	if f.gone > 0 {
+		who += fmt.Sprintf(" (%d of those named are not on the roll)", f.gone)
 	}
 	f.school = v.SchoolName()
 	f.title = cmp.Or(strings.TrimSpace(f.setup.Title), "List")

@@ -21,6 +21,7 @@ import (
 	"meldung/demo/demotest"
 	"meldung/pages/paperpage"
 	"meldung/work"
+	"meldung/work/contacts"
 	"meldung/work/paperlists"
 	"meldung/work/takeback"
 )
@@ -290,7 +291,12 @@ func TestReadyListsAndWhoIsOnThem(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Elis Merrow", "Cato Vane"}, []string{look.Who[0].Name, look.Who[1].Name})
 	assert.Equal(t, 1, look.Gone)
-	assert.Contains(t, look.Covers, "2 students: two of them and 1 more")
+	assert.Contains(t, look.Covers, "2 students: two of them and 2 more (1 of those named are not on the roll)")
+	gone := setup
+	gone.Who, gone.Extra = fmt.Sprintf("students:%d,99998,99999 some", form), []ids.Student{}
+	look, err = paperpage.LookAt(t.Context(), o, demotest.Officer, "", paperpage.LookAsk{Setup: gone})
+	require.NoError(t, err)
+	assert.Equal(t, []int{1, 2}, []int{look.Students, look.Gone}, "nobody goes in silence")
 	setup.Without = []ids.Student{form}
 	look, err = paperpage.LookAt(t.Context(), o, demotest.Officer, "", paperpage.LookAsk{Setup: setup, Names: true})
 	require.NoError(t, err)
@@ -298,4 +304,38 @@ func TestReadyListsAndWhoIsOnThem(t *testing.T) {
 	setup.Who = "class:99999"
 	_, err = paperpage.LookAt(t.Context(), o, demotest.Officer, "", paperpage.LookAsk{Setup: setup})
 	assert.Error(t, err)
+}
+
+// A contact that is added stands on the saved list when it is made the next time, and a second home gets a label of
+// its own.
+func TestAContactThatIsAddedIsOnTheNextOne(t *testing.T) {
+	o := demotest.Copy(t)
+	v := papers(t, o, demotest.Officer)
+	della := demotest.Find(t, o, "Della Fairhurst").Student.ID
+	sheet := ready(t, v, "emergency")
+	saved, err := paperlists.Save(t.Context(), o, demotest.Officer, "", paperlists.Saved{Name: "Emergency", Setup: sheet})
+	require.NoError(t, err)
+	run := func() string {
+		f, err := paperpage.Run(t.Context(), o, demotest.Officer, "", ids.PaperList(saved.IDs[0]), "csv")
+		require.NoError(t, err)
+		rows := records(t, f.Content)
+		i := slices.IndexFunc(rows, func(r []string) bool { return slices.Contains(r, "Fairhurst, Della") })
+		require.Positive(t, i)
+		return strings.Join(rows[i], "|")
+	}
+	assert.Contains(t, run(), "no contact on file")
+	for _, c := range []contacts.Contact{
+		{Student: della, Given: "Ida", Family: "Fairhurst", Relation: "grandmother", Phone: "07700 900 555", Address: "5 Pier Road\nHolm", LivesWith: true},
+		{Student: della, Given: "Jon", Family: "Lark", Relation: "father", Phone: "07700 900 556", Address: "8 Mill Lane\nNess", LivesWith: true},
+	} {
+		_, err := contacts.Set(t.Context(), o, demotest.Officer, "", c)
+		require.NoError(t, err)
+	}
+	assert.Contains(t, run(), "1 Ida Fairhurst, grandmother, 07700 900 555")
+	labels := ready(t, v, "labels")
+	labels.Who = fmt.Sprintf("student:%d", della)
+	said := flat(read(t, made(t, o, demotest.Officer, labels, "pdf")))
+	for _, words := range []string{"Ida Fairhurst", "5 Pier Road", "Jon Lark", "8 Mill Lane"} {
+		assert.Contains(t, said, flat(words), "a label to each home")
+	}
 }

@@ -7978,7 +7978,7 @@ export interface components {
             covers: string;
             /**
              * Format: int64
-             * @description Of those named one by one: how many are not on the roll
+             * @description Of those named one by one: how many are not on the roll of the sections looked at
              */
             gone: number;
             /** @description Columns that are left out, and why */

@@ -1,9 +1,9 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../../api/client";
-import { choose, renderPage, testServer } from "../../../test-page";
+import { choose, renderPage, type Sent, testServer } from "../../../test-page";
 import PapersPlace from "../PapersPlace";
-import { moved, type Setup, widened } from "./shape";
+import { alike, moved, type Setup, widened } from "./shape";
 
 const field = (id: string, label: string, of = "Student"): Schemas["FieldRef"] => ({
   id,
@@ -93,7 +93,7 @@ const set = ({ body }: { body: { of: Schemas["LookAsk"] } }): Schemas["PaperLook
 
 function open(at: string) {
   const server = testServer({
-    "/api/papers": papers,
+    "/api/papers": (post?: Sent) => (post ? { seq: 71, text: "saved", ids: [4] } : papers),
     "/api/papers/4": choir,
     "/api/papers/look": set,
     "/api/lists": [],
@@ -160,10 +160,14 @@ describe("lists", () => {
     unmount();
     const again = open("/papers/list/4");
     expect(await screen.findByRole("textbox", { name: "Note above" })).toHaveValue("Bring water");
+    // What comes back has its parts in the server's own order, and nothing of what is empty.
+    again.server.answers["/api/papers/4"] = { ...choir, seen: 71, setup: { above: "Bring water", ...setup } };
     await again.user.click(screen.getByRole("button", { name: "Save" }));
     await waitFor(() =>
       expect(again.server.sent.find((s) => s.path === "/api/papers")?.body).toMatchObject({ list: 4, seen: 70 }),
     );
+    await waitFor(() => expect(screen.queryByText("changed, not saved yet")).not.toBeInTheDocument());
+    expect(sessionStorage.length).toBe(0);
   });
 
   it("go to named colleagues, and back to how they were", async () => {
@@ -194,5 +198,7 @@ describe("columns", () => {
     expect(moved(setup.columns, 0, 5).map((c) => c.field)).toEqual(["form", "sorted"]);
     expect(moved(setup.columns, 1, -9).map((c) => c.field)).toEqual(["form", "sorted"]);
     expect(widened(setup.columns, 0, -99)[0]?.width).toBe(4);
+    expect(alike(setup, { below: "", ...setup, order: [{ field: "sorted", down: false }] })).toBe(true);
+    expect(alike(setup, { ...setup, order: [{ field: "sorted", down: true }] })).toBe(false);
   });
 });

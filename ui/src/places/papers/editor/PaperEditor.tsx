@@ -13,7 +13,7 @@ import { Columns, Orders } from "./Columns";
 import { PaperPage } from "./PaperPage";
 import { Past, SharePaper } from "./SharePaper";
 import { Sheet } from "./Sheet";
-import { blank, groupOf, type Setup } from "./shape";
+import { alike, blank, groupOf, type Setup } from "./shape";
 import { WhoIsOn } from "./WhoIsOn";
 
 /** Whom another page has sent here, to be put on a list. */
@@ -84,7 +84,7 @@ function Editor({
   const [look, setLook] = useState<Schemas["PaperLook"]>();
   const [dialog, setDialog] = useState<"share" | "past">();
   const own = saved?.own ?? false;
-  const changed = JSON.stringify([setup, name]) !== JSON.stringify([saved?.setup, saved?.name]);
+  const changed = name !== (saved?.name ?? first) || !alike(setup, saved?.setup ?? begin);
   const change = useCallback((next: Partial<Setup>) => setSetup((before) => ({ ...before, ...next })), []);
   const asked = JSON.stringify({ at, section, of: { setup, page: number, names } });
   useEffect(() => {
@@ -148,8 +148,8 @@ function Editor({
         />
         {(own || !saved) && (
           <Button
-            type={changed ? "primary" : "default"}
-            disabled={!name.trim() || !changed}
+            type={changed || !saved ? "primary" : "default"}
+            disabled={!name.trim() || (saved !== undefined && !changed)}
             loading={store.isPending}
             onClick={() => save(own)}
           >

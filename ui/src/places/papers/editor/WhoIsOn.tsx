@@ -58,7 +58,8 @@ export function WhoIsOn({
       </div>
       {look && look.gone > 0 && (
         <p className="empty">
-          {plural(look.gone, "student")} of those named is not on the roll, and so not on the list.
+          {plural(look.gone, "student")} of those named {look.gone === 1 ? "is" : "are"} not on the list: not on the
+          roll, or of a section that is not looked at.
         </p>
       )}
       <div className="look-line look-wrap">

@@ -47,3 +47,18 @@ export function blank(): Setup {
     without: [],
   };
 }
+
+/** Whether two lists are shaped alike: what is empty is the same as what is not there. */
+export function alike(a: Setup, b: Setup): boolean {
+  const plain = (s: Setup) =>
+    JSON.stringify(
+      Object.entries(s)
+        .filter(([, value]) => value)
+        .map(([name, value]) => [
+          name,
+          name === "order" ? (value as Setup["order"]).map((o) => [o.field, !!o.down]) : value,
+        ])
+        .sort(([x], [y]) => (String(x) < String(y) ? -1 : 1)),
+    );
+  return plain(a) === plain(b);
+}
