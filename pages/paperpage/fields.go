@@ -318,7 +318,7 @@ func figureFields(v work.Snapshot) ([]field, error) {
 
 func policyFields(p *policy.Policy) []field {
 	title := pages.TitleOr(p.Title, p.ID)
-	units := map[bool]string{true: "time", false: string(p.Unit) + "s"}[p.Unit == policy.Minutes]
+	units := map[bool]string{true: "time", false: fmt.Sprint(p.Unit, "s")}[p.Unit == policy.Minutes]
 	one := func(what, words, heading string, kind FieldKind, cell func(f absence.Figures) listing.Cell) field {
 		return field{id: "figure:" + p.ID + ":" + what, label: words + " this year, by " + title, of: "Absence", heading: heading, width: 18, kind: kind, needs: work.MaySeeAbsence, cell: func(r *reader, s store.Student) listing.Cell {
 			f, ok := figuresOf(r, s, p.ID)

@@ -12,6 +12,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"unicode"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -270,6 +271,12 @@ func TestReadyListsAndWhoIsOnThem(t *testing.T) {
 	o := demotest.Copy(t)
 	v := papers(t, o, demotest.Officer)
 	assert.Len(t, v.Ready, 8)
+	for _, f := range v.Fields {
+		assert.False(t, strings.ContainsFunc(f.Label+f.Heading, unicode.IsControl), "%q", f.Label)
+	}
+	assert.True(t, slices.ContainsFunc(v.Fields, func(f paperpage.FieldRef) bool {
+		return f.Label == "Unexcused days this year, by Ten per cent of days"
+	}))
 	for _, r := range v.Ready {
 		look, err := paperpage.LookAt(t.Context(), o, demotest.Officer, "", paperpage.LookAsk{Setup: r.Setup, Page: 2})
 		require.NoError(t, err)
