@@ -42,6 +42,7 @@ type field struct {
 	heading       string
 	width         int // mm
 	kind          FieldKind
+	unit          string          // of its numbers in a file, which its heading names there
 	needs         work.Permission // beside seeing the student; empty for nothing
 	cell          func(r *reader, s store.Student) listing.Cell
 }
@@ -54,8 +55,8 @@ type reader struct {
 
 	own   map[ids.Student]map[ids.OwnField]string
 	shelf *coursework.Shelf
-	faces map[ids.Student]bool
-	home  int // which of a student's homes is read
+	faces map[string][]byte // by the student's number in the store
+	home  int               // which of a student's homes is read
 }
 
 // mostContacts is how many contacts have columns of their own.
@@ -68,13 +69,14 @@ func fieldsFor(ctx context.Context, v work.Snapshot, p work.Person) ([]field, er
 		out = append(out, contactFields(n)...)
 	}
 	for _, s := range v.Sections() {
-		sd, _, open := s.SchoolDay(v.On)
-		if !open {
+		if s.Calendar == nil {
 			continue
 		}
-		for _, slot := range sd.Pattern.Slots {
-			if !slices.ContainsFunc(out, func(f field) bool { return f.id == "class:"+slot.Name }) {
-				out = append(out, classField(slot))
+		for _, pattern := range s.Calendar.Patterns() {
+			for _, slot := range pattern.Slots {
+				if !slices.ContainsFunc(out, func(f field) bool { return f.id == "class:"+slot.Name }) {
+					out = append(out, classField(slot))
+				}
 			}
 		}
 	}
@@ -209,8 +211,8 @@ func formTeacher(r *reader, s store.Student) listing.Cell {
 }
 
 func photo(r *reader, s store.Student) listing.Cell {
-	if r.faces[s.ID] {
-		return plain(fmt.Sprint(s.ID))
+	if id := fmt.Sprint(s.ID); r.faces[id] != nil {
+		return plain(id)
 	}
 	return plain("")
 }
@@ -274,7 +276,7 @@ func numberOf(c pages.ContactRef) string {
 	return strings.ReplaceAll(c.Phone, " ", listing.Together)
 }
 
-// classField is the class that a student has in a slot of the day.
+// classField is the class that a student has in a slot of the day; of the next school day where there is no school.
 func classField(slot day.Slot) field {
 	heading := slot.Name
 	if slot.Label() != "" {
@@ -283,11 +285,14 @@ func classField(slot day.Slot) field {
 	return field{id: "class:" + slot.Name, label: "Class in " + heading, of: "Today", heading: strings.ToUpper(heading[:1]) + heading[1:], width: 26, cell: func(r *reader, s store.Student) listing.Cell {
 		section := r.v.Of(s.ID)
 		sd, _, open := section.SchoolDay(r.m.Date)
+		if next, ahead := r.v.School.Records().SchoolDayAfter(r.m.Date, section.ID); !open && ahead {
+			sd, _, open = section.SchoolDay(next)
+		}
 		if !open {
 			return plain("")
 		}
 		for _, e := range r.v.School.EnrollmentsOf(s.ID) {
-			if e.On(r.m.Date) && section.Meets(e.ClassID, slot.Name, sd) {
+			if e.On(sd.Date) && section.Meets(e.ClassID, slot.Name, sd) {
 				return plain(r.v.School.ClassOf(e.ClassID).Title)
 			}
 		}
@@ -336,19 +341,23 @@ func policyFields(p *policy.Policy) []field {
 		}
 		return listing.Ranked(strconv.Itoa(n), float64(n))
 	}
-	in := map[bool]string{true: " (min)"}[p.Unit == policy.Minutes]
-	return []field{
+	in := map[bool]string{true: "min"}[p.Unit == policy.Minutes]
+	out := []field{
 		one("share", "Share missed", "Missed, %", shareField, func(f absence.Figures) listing.Cell {
 			if f.Possible == 0 {
 				return plain("")
 			}
 			return listing.Ranked(f.Rate(), float64(f.Absent)/float64(f.Possible))
 		}),
-		one("missed", strings.ToUpper(units[:1])+units[1:]+" missed", "Missed"+in, numberField, func(f absence.Figures) listing.Cell { return amount(f.Absent) }),
-		one("excused", "Excused "+units, "Excused"+in, numberField, func(f absence.Figures) listing.Cell { return amount(f.Excused) }),
-		one("unexcused", "Unexcused "+units, "Unexcused"+in, numberField, func(f absence.Figures) listing.Cell { return amount(f.Unexcused) }),
+		one("missed", strings.ToUpper(units[:1])+units[1:]+" missed", "Missed", numberField, func(f absence.Figures) listing.Cell { return amount(f.Absent) }),
+		one("excused", "Excused "+units, "Excused", numberField, func(f absence.Figures) listing.Cell { return amount(f.Excused) }),
+		one("unexcused", "Unexcused "+units, "Unexcused", numberField, func(f absence.Figures) listing.Cell { return amount(f.Unexcused) }),
 		one("lates", "Lates", "Lates", numberField, func(f absence.Figures) listing.Cell { return listing.Ranked(strconv.Itoa(f.Lates), float64(f.Lates)) }),
 	}
+	for i := range out[1:4] { // which are amounts
+		out[i+1].unit = in
+	}
+	return out
 }
 
 // figuresOf are the figures of the year up to the last day that is over.

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"meldung/core/ids"
 	"meldung/core/listing"
@@ -75,7 +76,8 @@ type filled struct {
 	groups  []listing.Group
 	grouped *field
 	who     []PaperStudent
-	gone    int
+	gone    int // of those named one by one: not on the roll
+	added   int // besides the group
 	covers  string
 	foot    string
 	title   string
@@ -108,15 +110,15 @@ func fill(ctx context.Context, o *work.Office, p work.Person, asAt string, setup
 		}
 		students = out.people(v, p, m, group, students)
 		out.shape(known)
+		if err := out.pictures(ctx, v, students); err != nil {
+			return err
+		}
 		r, err := newReader(ctx, v, m, &out)
 		if err != nil {
 			return err
 		}
-		if err := out.pictures(ctx, v, students); err != nil {
-			return err
-		}
 		out.rows(r, known, students)
-		out.words(v, p, m, words)
+		out.words(v, p, m, asAt, words)
 		return nil
 	})
 	return out, err
@@ -137,6 +139,7 @@ func (f *filled) people(v work.Snapshot, p work.Person, m work.Moment, group str
 			f.gone++
 		default:
 			on[id] = true
+			f.added++
 			students = append(students, s)
 		}
 	}
@@ -171,7 +174,7 @@ func (f *filled) shape(known []field) {
 		if i := slices.IndexFunc(known, func(k field) bool { return k.id == c.Field }); i >= 0 {
 			f.columns, f.as, f.at = append(f.columns, known[i]), append(f.as, c), append(f.at, n)
 		} else {
-			f.left = append(f.left, cmp.Or(c.Heading, c.Field))
+			f.left = append(f.left, cmp.Or(c.Heading, "a column without a heading"))
 		}
 	}
 	if i := slices.IndexFunc(known, func(k field) bool { return k.id == f.setup.Group }); i >= 0 && f.setup.Group != "" {
@@ -188,7 +191,7 @@ func (f *filled) uses(begins string) bool {
 }
 
 func newReader(ctx context.Context, v work.Snapshot, m work.Moment, f *filled) (*reader, error) {
-	r := &reader{v: v, m: m}
+	r := &reader{v: v, m: m, faces: f.photos}
 	var err error
 	if f.uses("where") {
 		if r.x, err = v.Day(ctx, m.Date); err != nil {
@@ -211,11 +214,6 @@ func newReader(ctx context.Context, v work.Snapshot, m work.Moment, f *filled) (
 				r.own[x.StudentID] = map[ids.OwnField]string{}
 			}
 			r.own[x.StudentID][x.FieldID] = x.Value
-		}
-	}
-	if f.uses("photo") {
-		if r.faces, err = store.WithPhoto(ctx, v.Store()); err != nil {
-			return nil, err
 		}
 	}
 	return r, nil
@@ -246,6 +244,8 @@ func (f *filled) rows(r *reader, known []field, students []store.Student) {
 	for _, o := range f.setup.Order {
 		if i := slices.IndexFunc(known, func(k field) bool { return k.id == o.Field }); i >= 0 {
 			by, orders = append(by, known[i]), append(orders, listing.Order{Down: o.Down})
+		} else {
+			f.left = append(f.left, "an order")
 		}
 	}
 	var rows []listing.Row
@@ -273,20 +273,20 @@ func (f *filled) rows(r *reader, known []field, students []store.Student) {
 }
 
 // words say what the list covers and whose data it holds.
-func (f *filled) words(v work.Snapshot, p work.Person, m work.Moment, group string) {
+func (f *filled) words(v work.Snapshot, p work.Person, m work.Moment, asAt, group string) {
 	at := m.Date.Time().Format("Mon 2 January 2006")
-	if m.Date == v.Now.Date() {
+	if m.Date == v.Now.Date() || len(asAt) > len(time.DateOnly) {
 		at = m.Minute.String() + ", " + at
 	}
 	who := cmp.Or(group, "everyone")
-	if n := len(f.setup.Extra); n > 0 {
-		who += fmt.Sprintf(" and %d more", n)
+	if f.added > 0 {
+		who += fmt.Sprintf(" and %d more", f.added)
 	}
 	if n := len(f.setup.Without); n > 0 {
 		who += fmt.Sprintf(", without %d", n)
 	}
 	if f.gone > 0 {
-		who += fmt.Sprintf(" (%d of those named are not on the roll)", f.gone)
+		who += fmt.Sprintf(" (%d of those named not on the roll)", f.gone)
 	}
 	f.school = v.SchoolName()
 	f.title = cmp.Or(strings.TrimSpace(f.setup.Title), "List")

@@ -20,6 +20,7 @@ import (
 
 	"meldung/core/ids"
 	"meldung/demo/demotest"
+	"meldung/files/paper"
 	"meldung/pages/paperpage"
 	"meldung/work"
 	"meldung/work/contacts"
@@ -298,7 +299,7 @@ func TestReadyListsAndWhoIsOnThem(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Elis Merrow", "Cato Vane"}, []string{look.Who[0].Name, look.Who[1].Name})
 	assert.Equal(t, 1, look.Gone)
-	assert.Contains(t, look.Covers, "2 students: two of them and 2 more (1 of those named are not on the roll)")
+	assert.Contains(t, look.Covers, "2 students: two of them and 1 more (1 of those named not on the roll)")
 	gone := setup
 	gone.Who, gone.Extra = fmt.Sprintf("students:%d,99998,99999 some", form), []ids.Student{}
 	look, err = paperpage.LookAt(t.Context(), o, demotest.Officer, "", paperpage.LookAsk{Setup: gone})
@@ -345,4 +346,26 @@ func TestAContactThatIsAddedIsOnTheNextOne(t *testing.T) {
 	for _, words := range []string{"Ida Fairhurst", "5 Pier Road", "Jon Lark", "8 Mill Lane"} {
 		assert.Contains(t, said, flat(words), "a label to each home")
 	}
+}
+
+// On a Sunday a list has the classes of Monday; of a past minute it says so; minutes are said in a file's heading, however
+// somebody calls the column, and are hours and minutes on paper.
+func TestAListOfAnotherDay(t *testing.T) {
+	o := demotest.Copy(t)
+	setup := paperlists.Setup{Title: "Monday", Kind: "table", Points: 9, Who: "year:9", Sign: []string{}, Extra: []ids.Student{}, Without: []ids.Student{}, Order: []paperlists.Order{{Field: "sorted"}},
+		Columns: []paperlists.PaperListColumn{{Field: "sorted", Heading: "Name", Width: 50}, {Field: "class:3", Heading: "Lesson 3", Width: 30}, {Field: "figure:hours:missed", Heading: "Time", Width: 20}}}
+	const sunday, past = "2026-03-08", "2026-03-06T09:00"
+	f, err := paperpage.Make(t.Context(), o, demotest.Officer, sunday, paperpage.MakeAsk{Setup: setup, Format: "csv"})
+	require.NoError(t, err)
+	rows := records(t, f.Content)
+	assert.Equal(t, []string{"Name", "Lesson 3", "Time (min)"}, rows[1])
+	for _, r := range rows[2:] {
+		assert.NotEmpty(t, r[1], r[0])
+		assert.Regexp(t, `^\d+$`, r[2])
+	}
+	look, err := paperpage.LookAt(t.Context(), o, demotest.Officer, past, paperpage.LookAsk{Setup: setup})
+	require.NoError(t, err)
+	assert.Contains(t, look.Covers, "as at 09:00, Fri 6 March 2026")
+	assert.True(t, slices.ContainsFunc(look.Page.Marks, func(m paper.PageMark) bool { return strings.HasSuffix(m.Text, " min") }))
+	assert.Empty(t, look.Left)
 }

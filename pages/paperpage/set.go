@@ -94,6 +94,9 @@ func (f *filled) asSheet() sheet.List {
 		if c.kind == shareField {
 			column.Decimal = 2
 		}
+		if c.unit != "" {
+			column.Heading += " (" + c.unit + ")"
+		}
 		l.Columns = append(l.Columns, column)
 	}
 	for _, g := range f.groups {
