@@ -4,9 +4,11 @@ import (
 	"context"
 
 	"meldung/core/ids"
+	"meldung/pages"
 	"meldung/pages/paperpage"
 	"meldung/work"
 	"meldung/work/paperlists"
+	"meldung/work/school"
 )
 
 // paperListRoutes are lists shaped as they are printed.
@@ -26,6 +28,13 @@ func (s *server) paperListRoutes() {
 	}) (*fileBody, error) {
 		f, err := paperpage.Run(ctx, s.office, person(ctx), in.At, in.List, in.Format, in.scope()...)
 		return answerFile(f, err, map[bool]string{true: "inline", false: "attachment"}[in.Format == "pdf"])
+	})
+	get(s, work.MaySeeMark, "/mark", "The school's mark as PNG", func(ctx context.Context, _ *struct{}) (*fileBody, error) {
+		mark, err := school.Emblem(ctx, s.office)
+		if err == nil && len(mark) == 0 {
+			err = work.NotFoundf("the school has no mark")
+		}
+		return answerFile(pages.File{Name: "mark.png", Type: "image/png", Content: mark}, err, "inline")
 	})
 	post(s, work.MayLookAtPaper, "/papers/look", "A list on its way, a page as it would be printed", func(ctx context.Context, in *struct{ Body PaperAsked[paperpage.LookAsk] }) (*body[paperpage.PaperLook], error) {
 		return answer(paperpage.LookAt(ctx, s.office, person(ctx), in.Body.At, in.Body.Of, in.Body.Section...))

@@ -187,6 +187,7 @@ const (
 	MaySeeCase            Permission = "case"
 	MaySeeCasesOf         Permission = "cases-of"
 	MayAskHelp            Permission = "help"
+	MaySeeMark            Permission = "mark"
 	MayKeepCalendar       Permission = "calendar-file"
 	MaySeePapers          Permission = "papers"
 	MaySeePaperList       Permission = "paper-list"
@@ -382,7 +383,7 @@ var permitted = map[Permission][]Role{
 	MaySeeWeek: reviewers, MayKeepWeek: reviewers, MayAddSession: reviewers, MayChangeSession: reviewers, MayTakeSessionOff: reviewers, MayRepeatSession: reviewers, MaySayWhyNone: reviewers, MaySeeWhatCame: reviewers, MayKeepWhatCame: reviewers, MaySeeSupportWords: reviewers, MaySetSupport: {Pastoral, Leader, Administrator}, MayKeepSupport: reviewers,
 	MaySeeOutlook: reviewers, MayFitOutlook: reviewers, MayKeepInputs: reviewers, MaySetOutlook: administrators, MaySeeProgress: everyone,
 
-	MayAskHelp: everyone, MayKeepCalendar: everyone, MaySeePapers: allButTeachers, MaySeePaperList: allButTeachers, MayLookAtPaper: allButTeachers, MayMakePaper: allButTeachers, MayRunPaper: allButTeachers, MaySavePaper: allButTeachers, MaySharePaper: allButTeachers, MayEndPaper: allButTeachers,
+	MayAskHelp: everyone, MaySeeMark: everyone, MayKeepCalendar: everyone, MaySeePapers: allButTeachers, MaySeePaperList: allButTeachers, MayLookAtPaper: allButTeachers, MayMakePaper: allButTeachers, MayRunPaper: allButTeachers, MaySavePaper: allButTeachers, MaySharePaper: allButTeachers, MayEndPaper: allButTeachers,
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,
 

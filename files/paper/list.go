@@ -12,6 +12,7 @@ import (
 // List is a list of students as it is set on paper.
 type List struct {
 	School  string
+	Emblem  []byte // the school's mark as PNG; nil for none
 	Title   string
 	Above   string // notes; what stands between two ** is bold
 	Below   string
@@ -53,9 +54,13 @@ const (
 	leading    = 1.22
 	writeLine  = 7.5 // a row to write in is as high as this
 	photoHigh  = 24.0
+	emblemSide = 11.0
 	signLine   = 13.0
 	footPoints = 7.5
 )
+
+// EmblemMark is the text of the picture that is the school's mark.
+const EmblemMark = "mark"
 
 // setter sets a list page by page.
 type setter struct {
@@ -145,9 +150,16 @@ func (s *setter) page() {
 	first := len(s.pages) == 0
 	s.pages = append(s.pages, Page{Width: s.w, Height: s.h, Marks: []PageMark{}, Parts: []PagePart{}})
 	s.y = s.margin
-	s.mark(PageMark{Kind: "text", X: s.w - s.margin, Y: s.y + 3, Text: s.l.School, Size: 8.5, Muted: true, End: true})
+	right := s.w - s.margin
+	if first && len(s.l.Emblem) > 0 {
+		w, h := within(s.l.Emblem, emblemSide, emblemSide)
+		right -= w
+		s.mark(PageMark{Kind: "picture", X: right, Y: s.y, W: w, H: h, Text: EmblemMark, picture: s.l.Emblem})
+		right -= 2
+	}
+	s.mark(PageMark{Kind: "text", X: right, Y: s.y + 3, Text: s.l.School, Size: 8.5, Muted: true, End: true})
 	points := map[bool]float64{true: 16, false: 10}[first]
-	space := s.inner() - widthOf(s.l.School, 8.5, false) - 6
+	space := right - s.margin - widthOf(s.l.School, 8.5, false) - 6
 	top := s.y
 	for _, line := range wrap(s.l.Title, points, space, true) {
 		s.runs(line, s.margin, points, true, false)

@@ -20,7 +20,7 @@ type PageMark struct {
 	Y       float64 `json:"y"`
 	W       float64 `json:"w"`
 	H       float64 `json:"h"`
-	Text    string  `json:"text" doc:"Of a picture: of whom it is"`
+	Text    string  `json:"text" doc:"Of a picture: the student whose photo it is, or mark for that of the school"`
 	Size    float64 `json:"size"`
 	Bold    bool    `json:"bold"`
 	Muted   bool    `json:"muted"`

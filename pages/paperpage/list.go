@@ -18,6 +18,7 @@ import (
 	"meldung/work"
 	"meldung/work/coursework"
 	"meldung/work/paperlists"
+	"meldung/work/school"
 	"meldung/work/steps"
 )
 
@@ -82,6 +83,7 @@ type filled struct {
 	foot    string
 	title   string
 	school  string
+	emblem  []byte
 	photos  map[string][]byte
 	blank   []string // by name, for whom a label has nothing to say
 	again   int      // labels that would say what another says
@@ -97,6 +99,9 @@ func fill(ctx context.Context, o *work.Office, p work.Person, asAt string, setup
 	}
 	group, err := pages.Group(ctx, o, p, setup.Who)
 	if err != nil {
+		return out, err
+	}
+	if out.emblem, err = school.Emblem(ctx, o); err != nil {
 		return out, err
 	}
 	err = o.ReadOn(ctx, m.Date, func(v work.Snapshot) error {
@@ -302,7 +307,9 @@ func LookAt(ctx context.Context, o *work.Office, p work.Person, asAt string, ask
 		return out, err
 	}
 	out.Students, out.Covers, out.Gone, out.Today = len(f.who), f.covers, f.gone, o.Now().Date().String()
-	out.Left = append(out.Left, f.left...)
+	if len(f.left) > 0 {
+		out.Left = append(out.Left, strings.Join(f.left, ", ")+", not yours to see or there no more")
+	}
 	for i, c := range f.columns {
 		out.Columns = append(out.Columns, PaperColumn{f.at[i], c.id, c.label, f.as[i].Heading, f.as[i].Width, c.kind})
 	}

@@ -369,3 +369,14 @@ func TestAListOfAnotherDay(t *testing.T) {
 	assert.True(t, slices.ContainsFunc(look.Page.Marks, func(m paper.PageMark) bool { return strings.HasSuffix(m.Text, " min") }))
 	assert.Empty(t, look.Left)
 }
+
+// A list carries the school's mark on its first page.
+func TestTheSchoolsMarkIsOnAList(t *testing.T) {
+	o := demotest.Copy(t)
+	name := filepath.Join(t.TempDir(), "list.pdf")
+	require.NoError(t, os.WriteFile(name, made(t, o, demotest.Officer, ready(t, papers(t, o, demotest.Officer), "class"), "pdf"), 0o600))
+	out, err := exec.Command("pdfimages", "-list", name).Output()
+	require.NoError(t, err)
+	assert.Len(t, regexp.MustCompile(`(?m)^\s+1\s+\d+ image `).FindAllString(string(out), -1), 1, string(out))
+	assert.Empty(t, regexp.MustCompile(`(?m)^\s+2\s+\d+ image `).FindAllString(string(out), -1))
+}

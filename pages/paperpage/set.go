@@ -23,7 +23,7 @@ func (f *filled) asPages() ([]paper.Page, error) {
 }
 
 func (f *filled) onPaper() paper.List {
-	l := paper.List{School: f.school, Title: f.title, Above: f.setup.Above, Below: f.setup.Below, A5: f.setup.A5, Across: f.setup.Across, Points: float64(f.setup.Points), NewPage: f.setup.NewPage,
+	l := paper.List{School: f.school, Emblem: f.emblem, Title: f.title, Above: f.setup.Above, Below: f.setup.Below, A5: f.setup.A5, Across: f.setup.Across, Points: float64(f.setup.Points), NewPage: f.setup.NewPage,
 		Sign: f.setup.Sign, Shade: f.setup.Shade, Covers: f.covers, Foot: f.foot, Empty: "Nobody is on this list.", Photo: func(id string) []byte { return f.photos[id] }}
 	for i, c := range f.columns {
 		l.Columns = append(l.Columns, paper.ListColumn{Heading: f.as[i].Heading, Width: float64(f.as[i].Width), Right: c.kind == numberField || c.kind == shareField, Write: c.kind == writeField, Tick: c.kind == tickField, Photo: c.kind == photoField})

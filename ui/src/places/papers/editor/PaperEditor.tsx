@@ -191,7 +191,7 @@ function Editor({
           )}
           {look && look.left.length > 0 && (
             <p className="look-small" role="status">
-              Left out: {look.left.join(", ")}
+              Left out: {look.left.join("; ")}
             </p>
           )}
           {look && !look.problem && <PaperPage look={look} setup={setup} change={change} />}

@@ -82,7 +82,15 @@ function Mark({ m }: { m: Schemas["PageMark"] }) {
     case "fill":
       return <rect x={m.x} y={m.y} width={m.w} height={m.h} className="fill" />;
     default:
-      return <image x={m.x} y={m.y} width={m.w} height={m.h} href={`/api/students/${m.text}/photo`} />;
+      return (
+        <image
+          x={m.x}
+          y={m.y}
+          width={m.w}
+          height={m.h}
+          href={m.text === "mark" ? "/api/mark" : `/api/students/${m.text}/photo`}
+        />
+      );
   }
 }
 

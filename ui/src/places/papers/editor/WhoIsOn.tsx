@@ -25,8 +25,9 @@ export function WhoIsOn({
   askNames: (on: boolean) => void;
 }) {
   const [added, setAdded] = useState<Record<number, string>>({});
-  const chosen = setup.who?.startsWith("students:");
-  const title = setup.who?.slice(setup.who.indexOf(" ") + 1);
+  // Those chosen elsewhere, and a group that is offered no more, as a trip that is over.
+  const other = setup.who && !groups.some((g) => g.value === setup.who) ? setup.who : "";
+  const title = other.startsWith("students:") ? other.slice(other.indexOf(" ") + 1) : "as it was chosen";
   return (
     <Panel title="Who is on it" extra={look && plural(look.students, "student")}>
       <div className="look-line look-wrap">
@@ -38,10 +39,7 @@ export function WhoIsOn({
           options={[
             {
               label: "",
-              options: [
-                { value: "", label: "everyone" },
-                ...(chosen ? [{ value: setup.who ?? "", label: title || "those chosen" }] : []),
-              ],
+              options: [{ value: "", label: "everyone" }, ...(other ? [{ value: other, label: title }] : [])],
             },
             ...grouped(groups),
           ]}
