@@ -156,12 +156,9 @@ func Of(ctx context.Context, q store.Queryer, p work.Person) ([]Offered, error) 
 		on[m.ListID] = append(on[m.ListID], m.StudentID)
 	}
 	var out []Offered
-	for _, own := range []bool{true, false} {
-		for _, l := range all {
-			if (l.AccountID == p.Account) == own && (own || l.Shared) {
-				out = append(out, Offered{List: l, Own: own, Students: on[l.ID]})
-			}
-		}
+	own := func(l store.StudentList) bool { return l.AccountID == p.Account }
+	for _, l := range work.OwnFirst(all, own, func(l store.StudentList) bool { return l.Shared }) {
+		out = append(out, Offered{List: l, Own: own(l), Students: on[l.ID]})
 	}
 	return out, nil
 }

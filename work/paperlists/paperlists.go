@@ -227,14 +227,12 @@ func Of(ctx context.Context, q store.Queryer, p work.Person) ([]Offered, error) 
 		with[r.ListID] = append(with[r.ListID], r)
 	}
 	var out []Offered
-	for _, own := range []bool{true, false} {
-		for _, l := range all {
-			mine := l.AccountID == p.Account
-			shared := slices.ContainsFunc(with[l.ID], func(r store.PaperReader) bool { return r.AccountID == p.Account })
-			if mine == own && (mine || shared) {
-				out = append(out, Offered{l, mine, with[l.ID]})
-			}
-		}
+	own := func(l store.PaperList) bool { return l.AccountID == p.Account }
+	shared := func(l store.PaperList) bool {
+		return slices.ContainsFunc(with[l.ID], func(r store.PaperReader) bool { return r.AccountID == p.Account })
+	}
+	for _, l := range work.OwnFirst(all, own, shared) {
+		out = append(out, Offered{l, own(l), with[l.ID]})
 	}
 	return out, nil
 }

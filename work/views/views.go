@@ -96,16 +96,13 @@ func Of(ctx context.Context, o *work.Office, p work.Person, place string) ([]Off
 	if err != nil {
 		return out, err
 	}
-	for _, own := range []bool{true, false} {
-		for _, x := range all {
-			if x.Place == place && (x.AccountID == p.Account) == own && (own || x.Shared) {
-				one := Offered{ID: x.ID, Name: x.Name, Address: x.Address, Own: own}
-				if !own {
-					one.By = x.By
-				}
-				out = append(out, one)
-			}
+	own := func(x store.SavedView) bool { return x.Place == place && x.AccountID == p.Account }
+	for _, x := range work.OwnFirst(all, own, func(x store.SavedView) bool { return x.Place == place && x.Shared }) {
+		one := Offered{ID: x.ID, Name: x.Name, Address: x.Address, Own: own(x)}
+		if !one.Own {
+			one.By = x.By
 		}
+		out = append(out, one)
 	}
 	return out, nil
 }
