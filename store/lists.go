@@ -64,13 +64,23 @@ func EndStudentList(ctx context.Context, tx *sqlx.Tx, id ids.StudentList, journa
 // its name has taken its place; whom it put on is off again, whom it took off on. It reports whether
 // anything was changed.
 func UndoLists(ctx context.Context, tx *sqlx.Tx, of, journal ids.Entry) (bool, error) {
+	return undo(ctx, tx, of, journal, append(backAndForth("student_list", "account_id", "name"), backAndForth("student_list_member", "list_id", "student_id")...))
+}
+
+// backAndForth are the statements that take back what an entry did to the rows of a table that end: one that it made has
+// ended, one that it ended stands again, but where another with the same columns has taken its place.
+func backAndForth(table, column, other string) []string {
+	return []string{
+		`UPDATE ` + table + ` SET ended_by = ?1 WHERE journal_id = ?2 AND ended_by IS NULL`,
+		`UPDATE ` + table + ` AS x SET ended_by = NULL WHERE ended_by = ?2 AND NOT EXISTS (SELECT 1 FROM ` + table + ` o WHERE o.` + column + ` = x.` + column + ` AND o.` + other + ` = x.` + other + ` AND o.ended_by IS NULL) AND ?1 > 0`,
+	}
+}
+
+// undo carries statements out, each with the entry that takes back and the one that is taken back, and reports whether
+// anything was changed.
+func undo(ctx context.Context, tx *sqlx.Tx, of, journal ids.Entry, statements []string) (bool, error) {
 	changed := false
-	for _, q := range []string{
-		`UPDATE student_list SET ended_by = ?1 WHERE journal_id = ?2 AND ended_by IS NULL`,
-		`UPDATE student_list AS l SET ended_by = NULL WHERE ended_by = ?2 AND NOT EXISTS (SELECT 1 FROM student_list o WHERE o.account_id = l.account_id AND o.name = l.name AND o.ended_by IS NULL) AND ?1 > 0`,
-		`UPDATE student_list_member SET ended_by = ?1 WHERE journal_id = ?2 AND ended_by IS NULL`,
-		`UPDATE student_list_member AS m SET ended_by = NULL WHERE ended_by = ?2 AND NOT EXISTS (SELECT 1 FROM student_list_member o WHERE o.list_id = m.list_id AND o.student_id = m.student_id AND o.ended_by IS NULL) AND ?1 > 0`,
-	} {
+	for _, q := range statements {
 		did, err := took(tx.ExecContext(ctx, q, journal, of))
 		if err != nil {
 			return false, err

@@ -84,19 +84,7 @@ func EndPaperList(ctx context.Context, tx *sqlx.Tx, id ids.PaperList, journal id
 // but where another of its name has taken its place, and a version that it wrote gives way to the one before. It
 // reports whether anything was changed.
 func UndoPaperLists(ctx context.Context, tx *sqlx.Tx, of, journal ids.Entry) (bool, error) {
-	changed := false
-	for _, q := range []string{
-		`UPDATE paper_list SET ended_by = ?1 WHERE journal_id = ?2 AND ended_by IS NULL`,
-		`UPDATE paper_list AS l SET ended_by = NULL WHERE ended_by = ?2 AND NOT EXISTS (SELECT 1 FROM paper_list o WHERE o.account_id = l.account_id AND o.name = l.name AND o.ended_by IS NULL) AND ?1 > 0`,
-		`UPDATE paper_list_version AS v SET undone_by = ?1 WHERE journal_id = ?2 AND undone_by IS NULL AND EXISTS (SELECT 1 FROM paper_list_version o WHERE o.list_id = v.list_id AND o.undone_by IS NULL AND o.id <> v.id)`,
-		`UPDATE paper_list_reader SET ended_by = ?1 WHERE journal_id = ?2 AND ended_by IS NULL`,
-		`UPDATE paper_list_reader AS r SET ended_by = NULL WHERE ended_by = ?2 AND NOT EXISTS (SELECT 1 FROM paper_list_reader o WHERE o.list_id = r.list_id AND o.account_id = r.account_id AND o.ended_by IS NULL) AND ?1 > 0`,
-	} {
-		did, err := took(tx.ExecContext(ctx, q, journal, of))
-		if err != nil {
-			return false, err
-		}
-		changed = changed || did
-	}
-	return changed, nil
+	statements := append(backAndForth("paper_list", "account_id", "name"), backAndForth("paper_list_reader", "list_id", "account_id")...)
+	return undo(ctx, tx, of, journal, append(statements, `UPDATE paper_list_version AS v SET undone_by = ?1 WHERE journal_id = ?2 AND undone_by IS NULL
+		AND EXISTS (SELECT 1 FROM paper_list_version o WHERE o.list_id = v.list_id AND o.undone_by IS NULL AND o.id <> v.id)`))
 }

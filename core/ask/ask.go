@@ -147,17 +147,14 @@ func (x *Index) near(asked, phrase map[string]bool) float64 {
 	return both / all
 }
 
-// empty are words that tell nothing of what is asked for.
-var empty = map[string]bool{}
-
-func init() {
-	for _, w := range strings.Fields("a an the of in on at to for with by is are be was were been has have had do does did can could may i me my we our you your it its this that these those who what where when which how there their they them and or not so as if from into out up all any some show see find get give need want tell one page please s") {
-		empty[w] = true
+// empty are words that tell nothing of what is asked for; who, not, out, how many and all do.
+var empty = func() map[string]bool {
+	out := map[string]bool{}
+	for _, w := range strings.Fields("a an the of in on at to for with by is are be was were been has have had do does did can could may i me my we our you your it its this that these those what where when which there their they them and or so as if from into up any some show see find get give need want tell one page please s") {
+		out[w] = true
 	}
-	for _, w := range strings.Fields("who not out how many all") { // these do
-		delete(empty, w)
-	}
-}
+	return out
+}()
 
 // stems are the words of a text that tell something, without their endings, each as the first of those that mean the
 // same.

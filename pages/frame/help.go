@@ -15,15 +15,18 @@ type HelpAnswer struct {
 	Path   string `json:"path"`
 }
 
-// mostAnswers bounds how many pages a question is answered with.
-const mostAnswers = 4
+// A question is answered with so many pages at most, none of which shares less with it than one telling word.
+const (
+	mostAnswers = 4
+	leastScore  = 1.0
+)
 
 // Help answers a question with the pages that do what is asked for, of those that the person sees.
 func Help(p work.Person, question string) []HelpAnswer {
 	out := []HelpAnswer{}
 	for _, f := range helpIndex().Find(strings.TrimLeft(question, "? ")) {
 		topic := helpTopics[f.Entry]
-		if len(out) < mostAnswers && p.May(topic.needs) && f.Score >= 1 {
+		if len(out) < mostAnswers && p.May(topic.needs) && f.Score >= leastScore {
 			out = append(out, HelpAnswer{topic.Title, topic.Answer, topic.path})
 		}
 	}

@@ -16,7 +16,10 @@ export function PaperLists() {
   const page = useRead("/api/papers", { at, section });
   if (!page.data) return <Waiting error={page.error} />;
   const { lists, ready } = page.data;
-  const keep = at ? `&at=${at}` : "";
+  const editor = (list: string | number, more = {}) => {
+    const search = new URLSearchParams({ ...more, ...(at && { at }) }).toString();
+    return `/papers/list/${list}${search && `?${search}`}`;
+  };
   return (
     <main className="page papers-place">
       <h1 className="visually-hidden">Lists</h1>
@@ -29,14 +32,14 @@ export function PaperLists() {
             </p>
           )}
           {lists.map((l) => (
-            <Line key={l.id} l={l} query={(format) => queryOf({ at, section, format })} keep={keep} />
+            <Line key={l.id} l={l} query={(format) => queryOf({ at, section, format })} to={editor(l.id)} />
           ))}
         </Panel>
         <Panel title="Start from">
           {ready.map((r) => (
             <div className="look-line" key={r.id}>
               <span className="look-two">
-                <Link to={`/papers/list/new?from=${r.id}${keep}`}>{r.name}</Link>
+                <Link to={editor("new", { from: r.id })}>{r.name}</Link>
                 <span className="look-small look-muted">{r.about}</span>
               </span>
               <span className="look-actions">
@@ -60,12 +63,12 @@ export function PaperLists() {
   );
 }
 
-function Line({ l, query, keep }: { l: Schemas["PaperRef"]; query: (format: string) => string; keep: string }) {
+function Line({ l, query, to }: { l: Schemas["PaperRef"]; query: (format: string) => string; to: string }) {
   const end = useWrite({ done: tell.receipt, failed: (e) => tell.wrong(e.message) });
   return (
     <div className="look-line look-wrap">
       <span className="look-two">
-        <Link to={`/papers/list/${l.id}${keep && `?${keep.slice(1)}`}`}>{l.name}</Link>
+        <Link to={to}>{l.name}</Link>
         <span className="look-small look-muted">
           {[
             l.by,
