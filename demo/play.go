@@ -25,6 +25,7 @@ import (
 	"meldung/work/desk"
 	"meldung/work/home"
 	"meldung/work/messages"
+	"meldung/work/paperlists"
 	"meldung/work/registers"
 	"meldung/work/trips"
 )
@@ -112,6 +113,11 @@ func (p *Player) advance(ctx context.Context, to day.Instant) error {
 // tick lets what falls due by itself happen in every minute of the school's hours
 // before an instant that has not been ticked yet.
 func (p *Player) tick(ctx context.Context, done *day.Instant, before day.Instant) error {
+	for at := max(*done+1, day.At(before.Date(), day.Midnight)); at < before; at++ {
+		if err := paperlists.Tick(ctx, p.office, at); err != nil {
+			return fmt.Errorf("making lists at %s: %w", at, err)
+		}
+	}
 	for at := max(*done+1, day.At(before.Date(), dayShape[0].Start)); at < before && !at.Minute().After(upperShape[len(upperShape)-1].End.Add(30)); at++ {
 		if err := messages.Tick(ctx, p.office, p.simulated, at); err != nil {
 			return fmt.Errorf("ticking at %s: %w", at, err)

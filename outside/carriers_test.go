@@ -2,12 +2,17 @@ package outside
 
 import (
 	"bufio"
+	"bytes"
 	"context"
+	"encoding/base64"
 	"fmt"
 	"io"
+	"mime"
+	"mime/multipart"
 	"net"
 	"net/http"
 	"net/http/httptest"
+	"net/mail"
 	"strings"
 	"sync"
 	"testing"
@@ -173,6 +178,26 @@ func TestAnEMailGoesOut(t *testing.T) {
 	}
 	assert.NotContains(t, s.mail[0], "\r\nBcc:", "a subject is one line")
 
+	content := bytes.Repeat([]byte{0, 1, 250, 'a', '\n'}, 40_000)
+	with := m
+	with.Files = []messages.File{{Name: "student-data-list.pdf", Type: "application/pdf", Content: content}}
+	_, err = c.Carry(t.Context(), with)
+	require.NoError(t, err)
+	require.Len(t, s.mail, 2)
+	sent, err := mail.ReadMessage(strings.NewReader(s.mail[1]))
+	require.NoError(t, err)
+	_, parts, err := mime.ParseMediaType(sent.Header.Get("Content-Type"))
+	require.NoError(t, err)
+	r := multipart.NewReader(sent.Body, parts["boundary"])
+	_, err = r.NextPart()
+	require.NoError(t, err)
+	part, err := r.NextPart()
+	require.NoError(t, err)
+	assert.Equal(t, "student-data-list.pdf", part.FileName())
+	got, err := io.ReadAll(base64.NewDecoder(base64.StdEncoding, part))
+	require.NoError(t, err)
+	assert.True(t, bytes.Equal(content, got), "as it was")
+
 	for address, want := range map[string]string{"full@home.example": "again", "gone@home.example": "for good", "no address": "for good"} {
 		m.Address = address
 		_, err := c.Carry(t.Context(), m)
@@ -185,7 +210,7 @@ func TestAnEMailGoesOut(t *testing.T) {
 	_, err = c.Carry(ctx, m)
 	require.Error(t, err)
 	assert.False(t, isPermanent(err))
-	assert.Len(t, s.mail, 1, "none of these went out")
+	assert.Len(t, s.mail, 2, "none of these went out")
 }
 
 // E-mails leave by TLS: a server without it gets nothing, and being without has to be asked for,

@@ -1,6 +1,7 @@
 package outside
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -74,6 +75,11 @@ func (c *Mail) Carry(ctx context.Context, m messages.Outgoing) (reference string
 	msg.SetMessageIDWithValue(m.Key + "@" + senderDomain(c.settings.From))
 	msg.SetDate()
 	msg.SetBodyString(mail.TypeTextPlain, m.Text)
+	for _, f := range m.Files {
+		if err := msg.AttachReader(f.Name, bytes.NewReader(f.Content), mail.WithFileContentType(mail.ContentType(f.Type))); err != nil {
+			return "", messages.Permanent(errors.New("what goes with it could not be put into it"))
+		}
+	}
 	options := c.options
 	if end, ok := ctx.Deadline(); ok { // the library watches the clock, not the context, once it is connected
 		options = append(slices.Clone(options), mail.WithTimeout(max(time.Millisecond, time.Until(end))))

@@ -15,13 +15,14 @@ type PaperList struct {
 	Name      string        `db:"name"`
 	Setup     string        `db:"setup"` // JSON
 	Versions  int           `db:"versions"`
+	Version   int64         `db:"version_id"` // the last one
 	EndedBy   *ids.Entry    `db:"ended_by"`
 	Origin                  // of the last version
 }
 
 // PaperLists returns the lists that stand, by name.
 func PaperLists(ctx context.Context, q Queryer) ([]PaperList, error) {
-	return list[PaperList](ctx, q, `SELECT l.id, l.account_id, l.name, l.ended_by, x.setup, x.journal_id, (SELECT count(*) FROM paper_list_version o WHERE o.list_id = l.id AND o.undone_by IS NULL) AS versions, `+origin+`
+	return list[PaperList](ctx, q, `SELECT l.id, l.account_id, l.name, l.ended_by, x.setup, x.id AS version_id, x.journal_id, (SELECT count(*) FROM paper_list_version o WHERE o.list_id = l.id AND o.undone_by IS NULL) AS versions, `+origin+`
 		FROM paper_list l JOIN paper_list_version x ON x.id = (SELECT max(o.id) FROM paper_list_version o WHERE o.list_id = l.id AND o.undone_by IS NULL)`+originJoin+`WHERE l.ended_by IS NULL ORDER BY l.name, l.id`)
 }
 

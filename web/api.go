@@ -19,6 +19,7 @@ import (
 
 	"meldung/core/ids"
 	"meldung/pages"
+	"meldung/pages/paperpage"
 	"meldung/work"
 	"meldung/work/access"
 )
@@ -43,8 +44,9 @@ type Options struct {
 
 	Looks *access.Record // of who looked at what; nil keeps none beyond the program's end
 
-	Lines         Lines  // how messages leave the house
-	CarrierSecret string // by which a carrier signs its reports; empty where none is taken
+	Lines         Lines             // how messages leave the house
+	Printer       paperpage.Printer // nil for none
+	CarrierSecret string            // by which a carrier signs its reports; empty where none is taken
 }
 
 // SignInHint names an account of the demonstration on the sign-in page.
@@ -173,6 +175,7 @@ func newAPI(s *server) *gin.Engine {
 	s.reviewRoutes()
 	s.paperRoutes()
 	s.paperListRoutes()
+	s.paperJobRoutes()
 	s.stationRoutes()
 	s.rollCallRoutes()
 	s.tripRoutes()

@@ -24,6 +24,8 @@ const (
 type Lines struct {
 	Text  string `json:"text" enum:"none,simulated,carried"`
 	EMail string `json:"eMail" enum:"none,simulated,carried"`
+
+	Printer string `json:"printer" enum:"none,simulated,carried"`
 }
 
 // mostReports bounds the body of a carrier's reports.

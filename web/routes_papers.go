@@ -14,7 +14,7 @@ import (
 // paperListRoutes are lists shaped as they are printed.
 func (s *server) paperListRoutes() {
 	get(s, work.MaySeePapers, "/papers", "Lists that the person has, and what lists are made from", func(ctx context.Context, in *LookedIn) (*body[paperpage.PapersView], error) {
-		return answer(paperpage.Papers(ctx, s.office, person(ctx), in.At, in.scope()...))
+		return answer(paperpage.Papers(ctx, s.office, person(ctx), s.options.Printer, in.At, in.scope()...))
 	})
 	get(s, work.MaySeePaperList, "/papers/{list}", "How a list is shaped, with the versions before", func(ctx context.Context, in *struct {
 		List ids.PaperList `path:"list"`
@@ -54,6 +54,41 @@ func (s *server) paperListRoutes() {
 		List ids.PaperList `path:"list"`
 	}) (*body[work.Receipt], error) {
 		return answer(paperlists.End(ctx, s.office, person(ctx), in.Key, in.List))
+	})
+}
+
+// paperJobRoutes are lists that are made without being asked for, and what is on its way to the printer.
+func (s *server) paperJobRoutes() {
+	post(s, work.MayPlanPaper, "/papers/plans", "Have a list made without being asked for", func(ctx context.Context, in *Keyed[paperlists.Planned]) (*body[work.Receipt], error) {
+		line := map[string]string{paperlists.ToPrinter: s.options.Lines.Printer, paperlists.ByEMail: s.options.Lines.EMail}[in.Body.Way]
+		if line == NoLine {
+			return answer(work.Receipt{}, work.Conflictf("nothing is set up by which it could go; nothing was saved"))
+		}
+		return answer(paperlists.Plan(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndPaperPlan, "/papers/plans/{plan}/end", "Have a list made no more", func(ctx context.Context, in *struct {
+		Key  string        `header:"Idempotency-Key" minLength:"8" maxLength:"100"`
+		Plan ids.PaperPlan `path:"plan"`
+	}) (*body[work.Receipt], error) {
+		return answer(paperlists.EndPlan(ctx, s.office, person(ctx), in.Key, in.Plan))
+	})
+	post(s, work.MaySendToPrinter, "/papers/{list}/print", "Give a list to the printer", func(ctx context.Context, in *struct {
+		Key  string        `header:"Idempotency-Key" minLength:"8" maxLength:"100"`
+		List ids.PaperList `path:"list"`
+		Body struct {
+			Section []ids.Section `json:"section,omitempty" maxItems:"50"`
+		}
+	}) (*body[work.Receipt], error) {
+		if s.options.Printer == nil {
+			return answer(work.Receipt{}, work.Conflictf("no printer is set up; nothing was printed"))
+		}
+		return answer(paperlists.Print(ctx, s.office, person(ctx), in.Key, in.List, in.Body.Section))
+	})
+	get(s, work.MaySeePrinted, "/papers/printed/{job}", "A page that lies in the printer's folder still", func(ctx context.Context, in *struct {
+		Job ids.PaperJob `path:"job"`
+	}) (*fileBody, error) {
+		f, err := paperpage.PrintedPaper(ctx, s.office, person(ctx), s.options.Printer, in.Job)
+		return answerFile(f, err, "inline")
 	})
 }
 

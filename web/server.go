@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"embed"
 	"encoding/json"
 	"fmt"
@@ -25,8 +26,8 @@ func Handler(office *work.Office, options Options) (http.Handler, error) {
 		usernames: newLimiter(5, time.Minute), signIns: newLimiter(40, 4*time.Second), passes: newLimiter(20, 30*time.Second),
 		phones: newLimiter(5, time.Minute), addresses: newLimiter(40, 4*time.Second),
 		binders: newLimiter(3, 5*time.Minute), stations: newLimiter(3, 5*time.Second)}
-	if s.options.Lines == (Lines{}) {
-		s.options.Lines = Lines{NoLine, NoLine}
+	for _, line := range []*string{&s.options.Lines.Text, &s.options.Lines.EMail, &s.options.Lines.Printer} {
+		*line = cmp.Or(*line, NoLine)
 	}
 	if s.looks = options.Looks; s.looks == nil {
 		s.looks = access.New(office)

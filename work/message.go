@@ -24,6 +24,7 @@ const (
 	ToStudent = "check-in" // a student has not checked in
 	AsLetter  = "letter"   // a letter that a step asks for, or that goes to many
 	OfConcern = "concern"  // rules have come to find somebody
+	AsList    = "list"     // a list that is made without being asked for
 )
 
 // What becomes of a message.

@@ -197,6 +197,10 @@ const (
 	MaySavePaper          Permission = "save-paper"
 	MaySharePaper         Permission = "share-paper"
 	MayEndPaper           Permission = "end-paper"
+	MayPlanPaper          Permission = "plan-paper"
+	MayEndPaperPlan       Permission = "end-paper-plan"
+	MaySendToPrinter      Permission = "paper-to-printer"
+	MaySeePrinted         Permission = "printed-paper"
 	MayReadNote           Permission = "confidential-note"
 	MayReadSession        Permission = "confidential-session"
 	MayPlanCase           Permission = "plan-case"
@@ -383,7 +387,7 @@ var permitted = map[Permission][]Role{
 	MaySeeWeek: reviewers, MayKeepWeek: reviewers, MayAddSession: reviewers, MayChangeSession: reviewers, MayTakeSessionOff: reviewers, MayRepeatSession: reviewers, MaySayWhyNone: reviewers, MaySeeWhatCame: reviewers, MayKeepWhatCame: reviewers, MaySeeSupportWords: reviewers, MaySetSupport: {Pastoral, Leader, Administrator}, MayKeepSupport: reviewers,
 	MaySeeOutlook: reviewers, MayFitOutlook: reviewers, MayKeepInputs: reviewers, MaySetOutlook: administrators, MaySeeProgress: everyone,
 
-	MayAskHelp: everyone, MaySeeMark: everyone, MayKeepCalendar: everyone, MaySeePapers: allButTeachers, MaySeePaperList: allButTeachers, MayLookAtPaper: allButTeachers, MayMakePaper: allButTeachers, MayRunPaper: allButTeachers, MaySavePaper: allButTeachers, MaySharePaper: allButTeachers, MayEndPaper: allButTeachers,
+	MayAskHelp: everyone, MaySeeMark: everyone, MayKeepCalendar: everyone, MaySeePapers: allButTeachers, MaySeePaperList: allButTeachers, MayLookAtPaper: allButTeachers, MayMakePaper: allButTeachers, MayRunPaper: allButTeachers, MaySavePaper: allButTeachers, MaySharePaper: allButTeachers, MayEndPaper: allButTeachers, MayPlanPaper: allButTeachers, MayEndPaperPlan: allButTeachers, MaySendToPrinter: allButTeachers, MaySeePrinted: allButTeachers,
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,
 

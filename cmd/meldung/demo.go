@@ -84,7 +84,8 @@ func runDemo(ctx context.Context, addr, data string, start day.Instant, size dem
 		return err
 	}
 	looks := access.New(office)
-	options := web.Options{Demo: player, Closing: ctx.Done(), Looks: looks, DemoJumps: demo.Jumps, Lines: web.Lines{Text: web.Simulated, EMail: web.Simulated}}
+	printer := filepath.Join(data, "printer")
+	options := web.Options{Demo: player, Closing: ctx.Done(), Looks: looks, DemoJumps: demo.Jumps, Lines: web.Lines{Text: web.Simulated, EMail: web.Simulated, Printer: web.Simulated}, Printer: printerIn(printer)}
 	for _, s := range demo.SignIns {
 		options.DemoSignIns = append(options.DemoSignIns, web.SignInHint{Username: s.Username, Who: s.Who, Password: demo.Password})
 	}
@@ -97,6 +98,7 @@ func runDemo(ctx context.Context, addr, data string, start day.Instant, size dem
 	defer func() { end(); running.Wait() }()
 	running.Go(func() { player.Run(beside) })
 	running.Go(func() { looks.Run(beside) })
+	running.Go(func() { keepPrinting(beside, office, looks, printer) })
 	running.Go(func() { keepAtTheGate(beside, office, filepath.Join(data, "gate"), gateEvery) })
 	return listen(ctx, addr, handler, nil, func(url string) {
 		fmt.Printf("\nFairlead School is open at %s\n\n", url)

@@ -15,6 +15,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"meldung/outside"
+	"meldung/pages/paperpage"
 	"meldung/store"
 	"meldung/web"
 	"meldung/work"
@@ -22,12 +23,14 @@ import (
 	"meldung/work/accounts"
 	"meldung/work/concerns"
 	"meldung/work/messages"
+	"meldung/work/paperlists"
 )
 
 // serving is how a school is served.
 type serving struct {
 	addr, data string
 	gate       string // folder of the list for a printer at the gate
+	printer    string // folder of what is to be printed; empty for none
 	zone       *time.Location
 	secure     *tls.Config // nil without TLS of one's own
 	proxied    bool
@@ -36,7 +39,7 @@ type serving struct {
 }
 
 func serveCommand() *cobra.Command {
-	var addr, data, zone, cert, key, gate string
+	var addr, data, zone, cert, key, gate, printer string
 	var selfSigned, proxied bool
 	var idle time.Duration
 	var out carriers
@@ -63,7 +66,7 @@ func serveCommand() *cobra.Command {
 			if gate == "" {
 				gate = filepath.Join(data, "gate")
 			}
-			return serve(c.Context(), serving{addr, data, gate, location, secure, proxied, idle, lines})
+			return serve(c.Context(), serving{addr, data, gate, printer, location, secure, proxied, idle, lines})
 		},
 	}
 	c.Flags().StringVar(&addr, "addr", "127.0.0.1:8321", "address to listen on")
@@ -75,6 +78,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().BoolVar(&proxied, "behind-proxy", false, "a proxy of one's own does TLS and says in X-Forwarded-For where requests come from")
 	c.Flags().DurationVar(&idle, "idle", web.Idle, "how long a sign-in lasts while nobody uses it")
 	c.Flags().StringVar(&gate, "gate", "", "folder in which roll-call.pdf, everyone on the premises, is written every five minutes for a printer at the gate (usually gate in the data folder)")
+	c.Flags().StringVar(&printer, "printer", "", "folder in which lists for the printer are put as PDF files, for a print server to take; without it none are")
 	out.flags(c)
 	c.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	c.MarkFlagsMutuallyExclusive("tls-cert", "tls-self-signed")
@@ -102,8 +106,11 @@ func serve(ctx context.Context, s serving) (err error) {
 		return err
 	}
 	looks := access.New(office)
+	if s.printer != "" {
+		s.out.lines.Printer = web.Carried
+	}
 	handler, err := web.Handler(office, web.Options{Secure: s.secure != nil || s.proxied, BehindProxy: s.proxied, Idle: s.idle, Closing: ctx.Done(), Logs: true,
-		Looks: looks, Lines: s.out.lines, CarrierSecret: s.out.secret})
+		Looks: looks, Lines: s.out.lines, CarrierSecret: s.out.secret, Printer: printerIn(s.printer)})
 	if err != nil {
 		return err
 	}
@@ -112,8 +119,9 @@ func serve(ctx context.Context, s serving) (err error) {
 	var running sync.WaitGroup
 	defer func() { end(); running.Wait() }()
 	running.Go(func() { tick(beside, office, s.out.simulation) })
-	running.Go(func() { messages.NewWorker(office, s.out.byChannel).Run(beside) })
+	running.Go(func() { messages.NewWorker(office, s.out.byChannel, paperpage.Enclosures(office, looks)).Run(beside) })
 	running.Go(func() { looks.Run(beside) })
+	running.Go(func() { keepPrinting(beside, office, looks, s.printer) })
 	running.Go(func() { tidy(beside, office) })
 	running.Go(func() { keepAtTheGate(beside, office, s.gate, gateEvery) })
 	running.Go(func() {
@@ -176,6 +184,9 @@ func tick(ctx context.Context, office *work.Office, simulated messages.Simulatio
 		case <-every.C:
 			if err := messages.Tick(ctx, office, simulated, office.Now()); err != nil && ctx.Err() == nil {
 				slog.Error("reminders and messages are held up", "error", err)
+			}
+			if err := paperlists.Tick(ctx, office, office.Now()); err != nil && ctx.Err() == nil {
+				slog.Error("lists that are due are held up", "error", err)
 			}
 			if err := concerns.TellNew(ctx, office, office.Now()); err != nil && ctx.Err() == nil {
 				slog.Error("nobody is told of new concerns", "error", err)

@@ -60,4 +60,6 @@ type (
 	SupportSession  int64 // a student's part in one
 	WeekReason      int64
 	PaperList       int64 // shaped as it is printed
+	PaperPlan       int64 // when a list is made without being asked for
+	PaperJob        int64 // a list on its way to the printer or by e-mail
 )

@@ -30,7 +30,7 @@ import (
 
 func papers(t *testing.T, o *work.Office, p work.Person) paperpage.PapersView {
 	t.Helper()
-	v, err := paperpage.Papers(t.Context(), o, p, "")
+	v, err := paperpage.Papers(t.Context(), o, p, nil, "")
 	require.NoError(t, err)
 	return v
 }

@@ -30,6 +30,8 @@ type PaperRef struct {
 	By       string        `json:"by" doc:"Who shaped it last, and when"`
 	Versions int           `json:"versions"`
 	With     []string      `json:"with" doc:"The colleagues it is shared with, by name"`
+	Plans    []PaperPlan   `json:"plans" doc:"Of an own one: when it is made without being asked for"`
+	Readers  []ids.Account `json:"readers" doc:"Of an own one: the colleagues it is shared with"`
 }
 
 // ReadyPaper is a list to start from.
@@ -61,11 +63,14 @@ type PapersView struct {
 	Groups     []pages.Choice `json:"groups"`
 	Labels     []LabelRef     `json:"labels"`
 	Colleagues []AccountRef   `json:"colleagues" doc:"With whom a list can be shared"`
+	Jobs       []PaperJobView `json:"jobs" doc:"What was put on its way to the printer or by e-mail lately, the last first"`
+	Self       AccountRef     `json:"self" doc:"The person"`
+	HandOut    bool           `json:"handOut" doc:"The person may print what tells a class how to check in"`
 }
 
 // Papers shows what lists a person has and can make.
-func Papers(ctx context.Context, o *work.Office, p work.Person, asAt string, of ...ids.Section) (PapersView, error) {
-	out := PapersView{Lists: []PaperRef{}, Ready: []ReadyPaper{}, Fields: []FieldRef{}, Groups: []pages.Choice{}, Labels: []LabelRef{}, Colleagues: []AccountRef{}}
+func Papers(ctx context.Context, o *work.Office, p work.Person, printer Printer, asAt string, of ...ids.Section) (PapersView, error) {
+	out := PapersView{Self: AccountRef{p.Account, p.Name}, HandOut: p.May(work.MaySeeHandOut), Jobs: []PaperJobView{}, Lists: []PaperRef{}, Ready: []ReadyPaper{}, Fields: []FieldRef{}, Groups: []pages.Choice{}, Labels: []LabelRef{}, Colleagues: []AccountRef{}}
 	m, err := o.Moment(asAt, of...)
 	if err != nil {
 		return out, err
@@ -94,8 +99,17 @@ func Papers(ctx context.Context, o *work.Office, p work.Person, asAt string, of 
 		if err != nil {
 			return err
 		}
+		plans, err := plansOf(ctx, v, p)
+		if err != nil {
+			return err
+		}
 		for _, l := range lists {
-			out.Lists = append(out.Lists, paperRef(l, m))
+			one := paperRef(l, m)
+			one.Plans = append(one.Plans, plans[l.ID]...)
+			out.Lists = append(out.Lists, one)
+		}
+		if out.Jobs, err = jobsOf(ctx, v, p, printer); err != nil {
+			return err
 		}
 		colleagues, err := paperlists.Colleagues(ctx, v.Store(), p)
 		for _, a := range colleagues {
@@ -110,9 +124,12 @@ func Papers(ctx context.Context, o *work.Office, p work.Person, asAt string, of 
 }
 
 func paperRef(l paperlists.Offered, m work.Moment) PaperRef {
-	one := PaperRef{ID: l.ID, Name: l.Name, Own: l.Own, By: work.Join(", ", l.By, pages.SpokenAt(l.Known, m.Date)), Versions: l.Versions, With: []string{}}
+	one := PaperRef{ID: l.ID, Name: l.Name, Own: l.Own, By: work.Join(", ", l.By, pages.SpokenAt(l.Known, m.Date)), Versions: l.Versions, With: []string{}, Plans: []PaperPlan{}, Readers: []ids.Account{}}
 	for _, r := range l.Readers {
 		one.With = append(one.With, r.Name)
+		if l.Own {
+			one.Readers = append(one.Readers, r.AccountID)
+		}
 	}
 	return one
 }
@@ -128,22 +145,18 @@ type PaperView struct {
 	PaperRef
 	Setup    paperlists.Setup `json:"setup"`
 	Seen     ids.Entry        `json:"seen" doc:"To send along with a further version"`
-	Readers  []ids.Account    `json:"readers"`
 	Versions []PaperPast      `json:"past" doc:"Those before, the last first"`
 }
 
 // OnePaper shows a list to whom it belongs or is shared with.
 func OnePaper(ctx context.Context, o *work.Office, p work.Person, id ids.PaperList) (PaperView, error) {
-	out := PaperView{Readers: []ids.Account{}, Versions: []PaperPast{}}
+	out := PaperView{Versions: []PaperPast{}}
 	err := o.Read(ctx, func(v work.Snapshot) error {
 		l, setup, err := paperlists.One(ctx, v.Store(), p, id)
 		if err != nil {
 			return err
 		}
 		out.PaperRef, out.Setup, out.Seen = paperRef(l, v.Moment()), setup, l.Journal
-		for _, r := range l.Readers {
-			out.Readers = append(out.Readers, r.AccountID)
-		}
 		versions, err := store.PaperVersions(ctx, v.Store(), id)
 		if err != nil {
 			return err

@@ -105,7 +105,7 @@ func messageView(v work.Snapshot, x *work.Day, msg store.Message, known day.Inst
 }
 
 // ShowNotes lists what a member of staff is told now: the registers that they are reminded of and that are
-// still out, and whom rules have come to find, until they have seen that.
+// still out, and whom rules have come to find or which list was not made, until they have seen that.
 func ShowNotes(ctx context.Context, o *work.Office, p work.Person) ([]MessageView, error) {
 	out := []MessageView{}
 	if p.Staff == 0 {
@@ -119,7 +119,7 @@ func ShowNotes(ctx context.Context, o *work.Office, p work.Person) ([]MessageVie
 		seen := map[*work.Register]bool{}
 		for i := len(x.Messages) - 1; i >= 0; i-- {
 			msg := x.Messages[i]
-			if msg.Channel == work.OnPage && msg.Kind == work.OfConcern && msg.StaffID != nil && *msg.StaffID == p.Staff && msg.Known <= m.Known && x.StateOfMessage(msg, m.Known) != work.SeenBy {
+			if msg.Channel == work.OnPage && (msg.Kind == work.OfConcern || msg.Kind == work.AsList) && msg.StaffID != nil && *msg.StaffID == p.Staff && msg.Known <= m.Known && x.StateOfMessage(msg, m.Known) != work.SeenBy {
 				out = append(out, messageView(v, x, msg, m.Known))
 			}
 			if msg.Channel != work.OnPage || msg.Kind != work.Reminder || msg.StaffID == nil || *msg.StaffID != p.Staff || msg.ClassID == nil || msg.Known > m.Known {

@@ -54,7 +54,7 @@ export const who: Schemas["Who"] = {
   inOffice: true,
   mayBeginRollCall: true,
   places: [],
-  lines: { text: "carried", eMail: "carried" },
+  lines: { text: "carried", eMail: "carried", printer: "carried" },
 };
 
 /** Pauses between keys as a quick hand makes them: closer together, they would be a card reader's. */

@@ -34,7 +34,19 @@ type Outgoing struct {
 	Subject string // of an e-mail
 	Text    string
 	Sent    day.Instant // when it was written
+	Files   []File      // that go with an e-mail
 }
+
+// File goes with an e-mail.
+type File struct {
+	Name    string
+	Type    string
+	Content []byte
+}
+
+// Enclose makes the files that go with a message, none for most. It is asked at each try, so that nothing about
+// students is kept for messages that wait. An error of the kind work.Error says that there will be none.
+type Enclose func(ctx context.Context, m store.Message) ([]File, error)
 
 // permanent is an error after which trying again is of no use.
 type permanent struct{ error }
@@ -59,11 +71,13 @@ var pauses = []int64{10, 30, 60, 120, 300}
 type Worker struct {
 	office   *work.Office
 	carriers map[string]Carrier // by channel
+	enclose  Enclose
 }
 
-// NewWorker returns a worker for the channels that have a carrier.
-func NewWorker(o *work.Office, carriers map[string]Carrier) *Worker {
-	return &Worker{office: o, carriers: carriers}
+// NewWorker returns a worker for the channels that have a carrier, with what makes the files that go with messages;
+// nil for none.
+func NewWorker(o *work.Office, carriers map[string]Carrier, enclose Enclose) *Worker {
+	return &Worker{office: o, carriers: carriers, enclose: enclose}
 }
 
 // Run hands messages over until the context ends. Each channel goes by itself, so that a slow
@@ -167,8 +181,7 @@ func (w *Worker) hand(ctx context.Context, carrier Carrier, m store.Message, n i
 		return w.settle(ctx, t, 0, "", result{work.Failed, "there is no address"})
 	}
 	within, cancel := context.WithTimeout(ctx, patience)
-	reference, err := carrier.Carry(within, Outgoing{ID: m.ID, Key: keyOf(m), Channel: m.Channel, Kind: m.Kind, Address: m.Address,
-		Subject: w.office.SchoolName(), Text: m.Text, Sent: m.Known})
+	reference, err := w.carry(within, carrier, m)
 	cancel()
 	switch {
 	case err == nil:
@@ -181,6 +194,23 @@ func (w *Worker) hand(ctx context.Context, carrier Carrier, m store.Message, n i
 		pause := pauses[min(n, len(pauses))-1]
 		return w.settle(ctx, t, w.office.Unix()+pause, "", result{text: err.Error()})
 	}
+}
+
+// carry hands a message over with its files.
+func (w *Worker) carry(ctx context.Context, carrier Carrier, m store.Message) (reference string, err error) {
+	out := Outgoing{ID: m.ID, Key: keyOf(m), Channel: m.Channel, Kind: m.Kind, Address: m.Address, Subject: w.office.SchoolName(), Text: m.Text, Sent: m.Known}
+	if w.enclose != nil {
+		out.Files, err = w.enclose(ctx, m)
+		var none *work.Error
+		switch {
+		case errors.As(err, &none):
+			return "", Permanent(err)
+		case err != nil:
+			slog.Error("making what goes with a message", "error", err)
+			return "", errors.New("what goes with it could not be made")
+		}
+	}
+	return carrier.Carry(ctx, out)
 }
 
 // settle stores what came of a try. What was told by the carrier in between is not told over.

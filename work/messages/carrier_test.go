@@ -117,7 +117,7 @@ func state(t *testing.T, o *work.Office, id ids.Message) (state, trying string, 
 }
 
 func byText(o *work.Office, c messages.Carrier) *messages.Worker {
-	return messages.NewWorker(o, map[string]messages.Carrier{work.ByText: c})
+	return messages.NewWorker(o, map[string]messages.Carrier{work.ByText: c}, nil)
 }
 
 func TestAMessageIsTriedAgainAndGoesOutOnce(t *testing.T) {
@@ -223,7 +223,7 @@ func TestWithoutACarrierMessagesWait(t *testing.T) {
 	o, _ := aMorning(t)
 	id := texted(t, o, "Cato Vane")
 	c := &scripted{}
-	w := messages.NewWorker(o, map[string]messages.Carrier{work.ByEMail: c})
+	w := messages.NewWorker(o, map[string]messages.Carrier{work.ByEMail: c}, nil)
 	require.NoError(t, w.Round(t.Context(), work.ByEMail))
 	require.NoError(t, w.Round(t.Context(), work.ByText))
 	require.NoError(t, messages.Tick(t.Context(), o, nil, o.Now()))

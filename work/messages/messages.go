@@ -144,8 +144,11 @@ func Resend(ctx context.Context, o *work.Office, p work.Person, key string, id i
 			}
 		}
 		stored, err := tx.AddMessage(ctx, row)
+		if err != nil {
+			return err
+		}
 		out = work.ReceiptOf(tx, "Sent again by "+row.Channel, stored)
-		return err
+		return store.MovePaperJob(ctx, tx.Tx, id, stored)
 	})
 	return out, err
 }

@@ -1866,6 +1866,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/papers/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a list made without being asked for */
+        post: operations["plan-paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/plans/{plan}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a list made no more */
+        post: operations["end-paper-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/printed/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page that lies in the printer's folder still */
+        get: operations["printed-paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/papers/share": {
         parameters: {
             query?: never;
@@ -1928,6 +1979,23 @@ export interface paths {
         get: operations["run-paper"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{list}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a list to the printer */
+        post: operations["paper-to-printer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7052,6 +7120,8 @@ export interface components {
             /** @enum {string} */
             eMail: "none" | "simulated" | "carried";
             /** @enum {string} */
+            printer: "none" | "simulated" | "carried";
+            /** @enum {string} */
             text: "none" | "simulated" | "carried";
         };
         List: {
@@ -7946,6 +8016,9 @@ export interface components {
             case: number;
             document: components["schemas"]["Document"];
         };
+        "Paper-to-printerRequest": {
+            section?: number[];
+        };
         PaperAskedLookAsk: {
             at?: string;
             of: components["schemas"]["LookAsk"];
@@ -7970,6 +8043,26 @@ export interface components {
             label: string;
             /** Format: int64 */
             width: number;
+        };
+        PaperJobView: {
+            /** @description As at when it was made */
+            at: string;
+            byPlan: boolean;
+            /** @description Who may see what is on it */
+            for: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            list: number;
+            name: string;
+            /** @enum {string} */
+            state: "waiting" | "printed" | "sent" | "delivered" | "failed";
+            /** @description It lies in the printer's folder still, to be looked at */
+            there: boolean;
+            /** @enum {string} */
+            way: "printer" | "e-mail";
+            /** @description Why it waits or has failed */
+            words: string;
         };
         PaperLine: {
             /** @description Who put it there, and when */
@@ -8018,6 +8111,19 @@ export interface components {
             by: string;
             setup: components["schemas"]["Setup"];
         };
+        PaperPlan: {
+            /** @enum {string} */
+            format: "pdf" | "csv" | "xlsx";
+            /** Format: int64 */
+            id: number;
+            /** @description Of which sections; empty for all */
+            scope: string;
+            /** @description By e-mail: to whom */
+            to: string[];
+            /** @enum {string} */
+            way: "printer" | "e-mail";
+            when: string;
+        };
         PaperRef: {
             /** @description Who shaped it last, and when */
             by: string;
@@ -8025,6 +8131,10 @@ export interface components {
             id: number;
             name: string;
             own: boolean;
+            /** @description Of an own one: when it is made without being asked for */
+            plans: components["schemas"]["PaperPlan"][];
+            /** @description Of an own one: the colleagues it is shared with */
+            readers: number[];
             /** Format: int64 */
             versions: number;
             /** @description The colleagues it is shared with, by name */
@@ -8045,6 +8155,9 @@ export interface components {
             own: boolean;
             /** @description Those before, the last first */
             past: components["schemas"]["PaperPast"][];
+            /** @description Of an own one: when it is made without being asked for */
+            plans: components["schemas"]["PaperPlan"][];
+            /** @description Of an own one: the colleagues it is shared with */
             readers: number[];
             /**
              * Format: int64
@@ -8060,10 +8173,16 @@ export interface components {
             colleagues: components["schemas"]["AccountRef"][];
             fields: components["schemas"]["FieldRef"][];
             groups: components["schemas"]["Choice"][];
+            /** @description The person may print what tells a class how to check in */
+            handOut: boolean;
+            /** @description What was put on its way to the printer or by e-mail lately, the last first */
+            jobs: components["schemas"]["PaperJobView"][];
             labels: components["schemas"]["LabelRef"][];
             /** @description The own, then those that others share */
             lists: components["schemas"]["PaperRef"][];
             ready: components["schemas"]["ReadyPaper"][];
+            /** @description The person */
+            self: components["schemas"]["AccountRef"];
         };
         Part: {
             /** @enum {string} */
@@ -8346,6 +8465,22 @@ export interface components {
             step: number;
             /** @description What came of it; why, where it is dropped */
             text?: string;
+        };
+        Planned: {
+            /** @description HH:MM */
+            at: string;
+            /** @enum {string} */
+            format: "pdf" | "csv" | "xlsx";
+            /** Format: int64 */
+            list: number;
+            /** @description Of which sections; none for all */
+            section?: number[];
+            /** @enum {string} */
+            way: "printer" | "e-mail";
+            /** @description 0 for Sunday; none for every school day */
+            weekdays?: number[];
+            /** @description By e-mail: to whom; whose it is and those who have it */
+            with?: number[];
         };
         PlannedNow: {
             /** @description In words */
@@ -15500,6 +15635,107 @@ export interface operations {
             };
         };
     };
+    "plan-paper": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Planned"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-paper-plan": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "printed-paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "share-paper": {
         parameters: {
             query?: never;
@@ -15625,6 +15861,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "paper-to-printer": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                list: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Paper-to-printerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description Error */

@@ -54,7 +54,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/conduct/people": ["school"],
   "/api/incidents/{incident}": ["conduct", "school"],
   "/api/lates": ["day", "school"],
-  "/api/papers": ["steps", "school"],
+  "/api/papers": ["steps", "school", "messages"],
   "/api/papers/{list}": ["steps"],
   "/api/absence/classes": ["day", "steps", "school"],
   "/api/absence/beside": ["day", "school", "steps"],

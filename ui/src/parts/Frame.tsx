@@ -216,6 +216,12 @@ function RollCallRuns() {
   );
 }
 
+/** Notes that stay until somebody puts them away, with where they lead. */
+const putAway: Record<string, { to: string; link: string }> = {
+  concern: { to: "/concerns", link: "Look at them" },
+  list: { to: "/papers", link: "Look at it" },
+};
+
 /** What the office wants of whoever is signed in; showing it tells the office that it was seen. */
 function Notes() {
   const { pathname } = useLocation();
@@ -227,7 +233,7 @@ function Notes() {
       () => undefined,
     );
   const fresh = (notes.data ?? [])
-    .filter((n) => n.kind !== "concern" && n.state !== "seen" && !told.current.has(n.id))
+    .filter((n) => !(n.kind in putAway) && n.state !== "seen" && !told.current.has(n.id))
     .map((n) => n.id);
   useEffect(() => {
     if (fresh.length === 0) return;
@@ -240,11 +246,11 @@ function Notes() {
   return (notes.data ?? [])
     .filter((n) => register(n) !== pathname)
     .map((n) =>
-      n.kind === "concern" ? (
+      n.kind in putAway ? (
         <p key={n.id} className="told" role="status">
           {n.at} {n.text}{" "}
-          <Link className="look-strong" to="/concerns" onClick={() => void seen([n.id])}>
-            Look at them
+          <Link className="look-strong" to={putAway[n.kind]?.to ?? "/"} onClick={() => void seen([n.id])}>
+            {putAway[n.kind]?.link}
           </Link>{" "}
           <button type="button" className="link" onClick={() => void seen([n.id])}>
             Put away

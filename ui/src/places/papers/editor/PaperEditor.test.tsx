@@ -30,8 +30,17 @@ const setup: Setup = {
 
 const papers: Schemas["PapersView"] = {
   lists: [
-    { id: 4, name: "Choir", own: true, by: "R. Tolvan, today", versions: 2, with: ["D. Ase"] },
-    { id: 5, name: "Petrel", own: false, by: "D. Ase, Mon 9 March", versions: 1, with: [] },
+    {
+      id: 4,
+      name: "Choir",
+      own: true,
+      by: "R. Tolvan, today",
+      versions: 2,
+      with: ["D. Ase"],
+      plans: [],
+      readers: [42],
+    },
+    { id: 5, name: "Petrel", own: false, by: "D. Ase, Mon 9 March", versions: 1, with: [], plans: [], readers: [] },
   ],
   ready: [{ id: "outing", name: "Outing", about: "Emergency contacts", setup }],
   fields: [
@@ -45,6 +54,9 @@ const papers: Schemas["PapersView"] = {
     { id: 42, name: "D. Ase" },
     { id: 43, name: "H. Strom" },
   ],
+  jobs: [],
+  self: { id: 41, name: "R. Tolvan" },
+  handOut: true,
 };
 
 const choir: Schemas["PaperView"] = {
