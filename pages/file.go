@@ -1,6 +1,7 @@
 package pages
 
 import (
+	"cmp"
 	"strings"
 
 	"meldung/files/sheet"
@@ -19,16 +20,8 @@ const PDF = "application/pdf"
 
 // Slug writes a text for a file's name.
 func Slug(s string) string {
-	out := strings.Trim(strings.Map(func(r rune) rune {
-		if (r >= 'a' && r <= 'z') || (r >= '0' && r <= '9') {
-			return r
-		}
-		return '-'
-	}, names.Fold(s)), "-")
-	if out == "" {
-		return "all"
-	}
-	return out
+	words := strings.FieldsFunc(names.Fold(s), func(r rune) bool { return (r < 'a' || r > 'z') && (r < '0' || r > '9') })
+	return cmp.Or(strings.Join(words, "-"), "all")
 }
 
 // ListFile writes a list as CSV or as a spreadsheet (csv, xlsx), under a name without the ending.

@@ -8,6 +8,7 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
+	"meldung/core/listing"
 	"meldung/pages"
 	"meldung/store"
 	"meldung/work"
@@ -159,7 +160,7 @@ func makeJob(ctx context.Context, o *work.Office, looks *access.Record, j store.
 const printPatience = 60
 
 // PrintWaiting gives the printer what waits for it. What the printer does not take now is tried again at the next
-// call; what can't be made, or was not taken for an hour, has failed, and whose it is is told. printer is nil where
+// call; what can't be made, was not taken for an hour, or has waited since another day, has failed, and whose it is is told. printer is nil where
 // the school has none.
 func PrintWaiting(ctx context.Context, o *work.Office, looks *access.Record, printer Printer) error {
 	jobs, err := store.PaperJobsToPrint(ctx, o.Store().Read())
@@ -192,8 +193,11 @@ func forGood(err error) bool {
 }
 
 func printJob(ctx context.Context, o *work.Office, looks *access.Record, printer Printer, j *store.PaperJob) error {
-	if printer == nil {
+	switch {
+	case printer == nil:
 		return work.Conflictf("no printer is set up")
+	case o.Now()-day.At(j.Date, j.Minute) > day.Instant(listing.Grace):
+		return work.Conflictf("the program was not running")
 	}
 	f, err := makeJob(ctx, o, looks, *j)
 	if err != nil {

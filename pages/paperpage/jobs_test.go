@@ -182,6 +182,11 @@ func TestAPrinterThatTakesNothing(t *testing.T) {
 	require.NoError(t, paperpage.PrintWaiting(ctx, o, looks, nil))
 	got = jobs(t, o, demotest.Officer, nil)
 	assert.Equal(t, "no printer is set up", got[0].Words)
+	print("before a long night")
+	printer.broken = false
+	clock.Set(clock.Now() + 24*60)
+	require.NoError(t, paperpage.PrintWaiting(ctx, o, looks, printer))
+	assert.Equal(t, "the program was not running", jobs(t, o, demotest.Officer, nil)[0].Words, "a page of yesterday is of no use")
 	require.NoError(t, printer.Clear(time.Now().Add(-time.Hour)))
 	file, err := os.ReadDir(printer.Folder)
 	require.NoError(t, err)
