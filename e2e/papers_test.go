@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"encoding/base64"
+	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
@@ -95,6 +97,38 @@ func listsOnPaper(t *testing.T, s *school) {
 	for _, words := range []string{"Outing to Skerry Light", "Leader: R. Osk, 01632 960 147", "9 Bowline, all sections", "Student data of Fairlead School"} {
 		assert.Contains(t, string(read), words)
 	}
+}
+
+// recordMoves is a student's record handed out by an administrator, and brought in to a student by the officer, who is
+// told that it is of somebody else.
+func recordMoves(t *testing.T, s *school) {
+	admin := s.open("admin")
+	admin.goTo("/today?student=232")
+	admin.see("Everything on record")
+	archive := admin.MustEval(`() => fetch("/api/students/232/everything").then((r) => r.blob()).then((b) => new Promise((done) => { const r = new FileReader(); r.onload = () => done(r.result.split(",")[1]); r.readAsDataURL(b); }))`).Str()
+	content, err := base64.StdEncoding.DecodeString(archive)
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "record.zip")
+	require.NoError(t, os.WriteFile(file, content, 0o600))
+
+	w := s.open("tolvan")
+	w.goTo("/today?student=300")
+	w.see("Record of an earlier school")
+	w.click("button", "^Record of an earlier school")
+	w.see("not counted in this school’s figures")
+	w.MustElement(".ant-modal input[type=file]").MustSetFiles(file)
+	w.see("the record is of")
+	w.see("Marks: ")
+	w.MustElementX(`//label[contains(., "the same student all the same")]//input`).MustFocus()
+	w.keys(input.Space)
+	w.focusOn(".ant-modal-footer .ant-btn-primary")
+	w.keys(input.Enter)
+	w.see("The record of Fairlead School is with")
+	w.click("a", "^Record of Fairlead School")
+	w.see("Nothing here is counted in this school’s figures")
+	w.see("Ten per cent of days")
+	w.click("button", "^Marks")
+	w.see("Show all")
 }
 
 // focusOn brings the focus to an element as Tab would.

@@ -137,6 +137,7 @@ var aboutStudent = []struct{ name, query string }{
 	{"letters", `SELECT ` + date("x.date") + ` AS date, x.recipient, x.subject, x.words, x.undone_by IS NOT NULL AS undone, ` + recorded + ` FROM letter x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"own fields", `SELECT f.name AS field, x.value, x.ended_by IS NOT NULL AS ended, ` + recorded + ` FROM own_value x JOIN own_field f ON f.id = x.field_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"on lists", `SELECT l.name AS list, x.ended_by IS NOT NULL AS taken_off, ` + recorded + ` FROM student_list_member x JOIN student_list l ON l.id = x.list_id` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
+	{"records of earlier schools", `SELECT x.school, x.made, x.ended_by IS NOT NULL AS taken_off, ` + recorded + ` FROM former_record x` + originJoin + `WHERE x.student_id = ? ORDER BY x.id`},
 	{"looked at", `SELECT strftime('%Y-%m-%d %H:%M', l.at * 60, 'unixepoch') AS at, a.name AS by, l.what FROM look l JOIN account a ON a.id = l.account_id WHERE l.student_id = ? ORDER BY l.id`},
 }
 
@@ -194,6 +195,7 @@ var erasing = []string{
 	`UPDATE contact SET sourced_id = 'erased-' || id, given = '', family = 'Erased', phone = '', sms = '', email = '', address = '', language = '', ended = 1
 		WHERE id IN (SELECT contact_id FROM student_contact WHERE student_id = ?1) AND NOT EXISTS (SELECT 1 FROM student_contact o WHERE o.contact_id = contact.id AND o.student_id <> ?1)`,
 	`DELETE FROM learning_activity WHERE student_id = ?`,
+	`DELETE FROM former_record WHERE student_id = ?`,
 	`DELETE FROM own_value WHERE student_id = ?`,
 	`DELETE FROM student_list_member WHERE student_id = ?`,
 	`DELETE FROM student_contact WHERE student_id = ?`,

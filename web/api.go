@@ -188,6 +188,7 @@ func newAPI(s *server) *gin.Engine {
 	s.schoolRoutes()
 	s.accountRoutes()
 	s.leaverRoutes()
+	s.formerRoutes()
 	return engine
 }
 
@@ -224,7 +225,7 @@ func post[I, O any](s *server, needs work.Permission, path, summary string, f fu
 }
 
 // withFiles are the writes that bring files along.
-var withFiles = []work.Permission{work.MayImport, work.MayImportOwn, work.MayImportAccounts, work.MaySetPhoto, work.MaySetEmblem, work.MaySetWarning, work.MayAddPaper}
+var withFiles = []work.Permission{work.MayImport, work.MayImportOwn, work.MayImportAccounts, work.MaySetPhoto, work.MaySetEmblem, work.MaySetWarning, work.MayAddPaper, work.MayLookAtFormer, work.MayBringFormer}
 
 // noTimeout leaves the time of bodies to steady, which goes by what has come of them.
 const noTimeout = -1

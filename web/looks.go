@@ -23,7 +23,7 @@ var lookedAt = map[work.Permission]string{
 	work.MaySeeProtocol: "record of a morning", work.MaySeeOutbox: "messages", work.MaySeeNotices: "notices",
 	work.MaySeeTrip: "trip", work.MaySeeRollCall: "list of a roll call", work.MayPrintRollCall: "list of a roll call to print", work.MaySeeRollRecord: "record of a roll call", work.MayKeepRollRecord: "record of a roll call as a file",
 	work.MayPrintPass: "pass to print", work.MaySeePass: "pass checked", work.MayPrintCards: "cards to print", work.MayLookAtPaper: "list on its way", work.MayMakePaper: "list as a file", work.MayRunPaper: "saved list as a file", work.MaySeePrinted: "page at the printer", work.MayKeepLooks: "this record as a file",
-	work.MaySeeLeavers: "those who have left", work.MayTakePersonalData: "everything on a student as a file",
+	work.MaySeeLeavers: "those who have left", work.MaySeeFormerOf: "record of an earlier school", work.MayKeepFormer: "record of an earlier school as a file", work.MayTakePersonalData: "everything on a student as a file",
 }
 
 // noteLook notes that a person looked at what a request has answered with.

@@ -7,9 +7,11 @@ import (
 	"meldung/core/ids"
 	"meldung/pages"
 	"meldung/pages/schoolpage"
+	"meldung/pages/studentpage"
 	"meldung/work"
 	"meldung/work/access"
 	"meldung/work/accounts"
+	"meldung/work/former"
 	"meldung/work/leavers"
 )
 
@@ -73,6 +75,35 @@ func (s *server) leaverRoutes() {
 	}) (*fileBody, error) {
 		name, archive, err := leavers.Everything(ctx, s.office, person(ctx), in.ID)
 		return answerFile(pages.File{Name: name, Type: "application/zip", Content: archive}, err, "attachment")
+	})
+}
+
+// formerRoutes are what earlier schools have handed on about a student.
+func (s *server) formerRoutes() {
+	type one struct {
+		ID     ids.Student      `path:"id"`
+		Record ids.FormerRecord `path:"record"`
+	}
+	get(s, work.MaySeeFormer, "/students/{id}/former", "What earlier schools have handed on about a student", func(ctx context.Context, in *struct {
+		ID ids.Student `path:"id"`
+	}) (*body[[]studentpage.FormerRef], error) {
+		return answer(studentpage.Formers(ctx, s.office, person(ctx), in.ID))
+	})
+	get(s, work.MaySeeFormerOf, "/students/{id}/former/{record}", "A record of an earlier school, to read", func(ctx context.Context, in *one) (*body[studentpage.FormerView], error) {
+		return answer(studentpage.Former(ctx, s.office, person(ctx), in.ID, in.Record))
+	})
+	get(s, work.MayKeepFormer, "/students/{id}/former/{record}/file", "A record of an earlier school as it came, a zip archive", func(ctx context.Context, in *one) (*fileBody, error) {
+		f, err := studentpage.FormerFile(ctx, s.office, in.ID, in.Record)
+		return answerFile(f, err, "attachment")
+	})
+	post(s, work.MayLookAtFormer, "/former/look", "What bringing in a record of an earlier school would do", func(ctx context.Context, in *struct{ Body former.Brought }) (*body[studentpage.FormerLook], error) {
+		return answer(studentpage.LookAtFormer(ctx, s.office, person(ctx), in.Body))
+	})
+	post(s, work.MayBringFormer, "/former", "Bring in a record of an earlier school", func(ctx context.Context, in *Keyed[former.Brought]) (*body[work.Receipt], error) {
+		return answer(former.Bring(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayEndFormer, "/former/end", "Take a record of an earlier school off a student", func(ctx context.Context, in *Keyed[former.RecordEnding]) (*body[work.Receipt], error) {
+		return answer(former.End(ctx, s.office, person(ctx), in.Key, in.Body))
 	})
 }
 

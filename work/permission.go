@@ -283,6 +283,12 @@ const (
 	MaySetLeaversRule   Permission = "set-leavers-rule"
 	MayEraseLeavers     Permission = "erase-leavers"
 	MayTakePersonalData Permission = "personal-data"
+	MayLookAtFormer     Permission = "look-at-former"
+	MayBringFormer      Permission = "bring-former"
+	MaySeeFormer        Permission = "former-records"
+	MaySeeFormerOf      Permission = "former-record"
+	MayKeepFormer       Permission = "former-record-file"
+	MayEndFormer        Permission = "end-former"
 	MaySetEmblem        Permission = "set-mark"
 	MaySeeStations      Permission = "stations"
 	MayAddStation       Permission = "add-station"
@@ -394,6 +400,7 @@ var permitted = map[Permission][]Role{
 	MaySeeSchool: administrators, MayCloseDays: administrators, MayOpenDays: administrators, MaySeeCalendar: administrators, MaySeeTimetable: administrators, MayImport: administrators, MaySetRegisterRules: administrators, MayChooseCodes: administrators, MayTakePolicy: administrators, MayDraftPolicy: administrators, MaySeePolicy: allButDesk, MaySetReasons: administrators,
 	MayAddAccount: administrators, MayImportAccounts: administrators, MayResetAccount: administrators, MayChangeAccount: administrators, MayEndAccount: administrators,
 	MaySeeSessions: administrators, MayEndSession: administrators, MaySeeLooks: administrators, MayKeepLooks: administrators,
+	MayLookAtFormer: office, MayBringFormer: office, MayEndFormer: office, MaySeeFormer: reviewers, MaySeeFormerOf: reviewers, MayKeepFormer: reviewers,
 	MaySeeLeavers: administrators, MaySetLeaversRule: administrators, MayEraseLeavers: administrators, MayTakePersonalData: administrators,
 	MaySetEmblem: administrators, MaySeeStations: administrators, MayAddStation: administrators, MayEndStation: administrators,
 	MayBindStation: withoutAccount, MaySeeStation: withoutAccount, MayAskStation: withoutAccount, MayMoveAtStation: withoutAccount,

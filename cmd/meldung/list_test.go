@@ -17,6 +17,7 @@ import (
 	"meldung/work"
 	"meldung/work/caseload"
 	"meldung/work/incidents"
+	"meldung/work/leavers"
 	"meldung/work/roster"
 )
 
@@ -47,7 +48,14 @@ func TestFilesAreAsDocumented(t *testing.T) {
 	page, err := os.ReadFile("../../docs/files.md")
 	require.NoError(t, err)
 	told := 0
-	for _, export := range []func(context.Context, *work.Office) (table.Files, error){roster.ExportRoster, roster.ExportTimetable, incidents.Export, caseload.ExportContacts, caseload.ExportSessions} {
+	record := func(ctx context.Context, o *work.Office) (table.Files, error) {
+		_, archive, err := leavers.Everything(ctx, o, demotest.Admin, 232)
+		if err != nil {
+			return nil, err
+		}
+		return table.Unzip(archive)
+	}
+	for _, export := range []func(context.Context, *work.Office) (table.Files, error){record, roster.ExportRoster, roster.ExportTimetable, incidents.Export, caseload.ExportContacts, caseload.ExportSessions} {
 		files, err := export(t.Context(), o)
 		require.NoError(t, err)
 		require.NotEmpty(t, files)

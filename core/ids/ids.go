@@ -62,4 +62,5 @@ type (
 	PaperList       int64 // shaped as it is printed
 	PaperPlan       int64 // when a list is made without being asked for
 	PaperJob        int64 // a list on its way to the printer or by e-mail
+	FormerRecord    int64 // what an earlier school has handed on
 )

@@ -56,6 +56,19 @@ func Open(where string) (Files, error) {
 
 // Unzip reads the CSV files of a zip archive, whatever folder they are in.
 func Unzip(content []byte) (Files, error) {
+	return unpack(content, func(name string) (string, bool) {
+		base := path.Base(name)
+		return base, strings.HasSuffix(base, ".csv")
+	})
+}
+
+// UnzipAll reads every file of a zip archive, by its name with the folders.
+func UnzipAll(content []byte) (Files, error) {
+	return unpack(content, func(name string) (string, bool) { return strings.TrimPrefix(path.Clean("/"+name), "/"), true })
+}
+
+// unpack reads files of a zip archive within bounds: those that are wanted, each under the name that it is to have.
+func unpack(content []byte, wanted func(name string) (as string, is bool)) (Files, error) {
 	archive, err := zip.NewReader(bytes.NewReader(content), int64(len(content)))
 	if err != nil {
 		return nil, fmt.Errorf("this is neither a folder nor a zip archive: %w", err)
@@ -63,15 +76,15 @@ func Unzip(content []byte) (Files, error) {
 	out := Files{}
 	sum := 0
 	for _, f := range archive.File {
-		name := path.Base(f.Name)
-		if f.FileInfo().IsDir() || !strings.HasSuffix(name, ".csv") {
+		name, is := wanted(f.Name)
+		if f.FileInfo().IsDir() || !is {
 			continue
 		}
 		if _, twice := out[name]; twice {
 			return nil, fmt.Errorf("%s is in the archive twice, in two folders: which is meant can't be told", name)
 		}
 		if len(out) == mostFiles {
-			return nil, fmt.Errorf("the archive has more than %d CSV files", mostFiles)
+			return nil, fmt.Errorf("the archive has more than %d files", mostFiles)
 		}
 		r, err := f.Open()
 		if err != nil {

@@ -27,6 +27,7 @@ const pages: Record<string, ReturnType<typeof lazy>> = {
   "trips/:trip": lazy(() => import("./places/trips/Trip")),
   "roll-calls": lazy(() => import("./places/rollcall/RollCalls")),
   "roll-calls/:roll": lazy(() => import("./places/rollcall/RollRecord")),
+  "former/:student/:record": lazy(() => import("./places/former/FormerRecord")),
   protocol: lazy(() => import("./places/today/Protocol")),
   calls: lazy(() => import("./places/today/CallSheet")),
   controls: lazy(() => import("./places/controls/Controls")),
@@ -54,6 +55,7 @@ function routerFor(who: Schemas["Who"]) {
   if (mine.includes("today")) mine.push(...beside);
   if (who.inOffice) mine.push(...ofTheOffice);
   mine.push("trips", "trips/:trip");
+  if (mine.includes("follow-up")) mine.push("former/:student/:record");
   if (who.demo) mine.push("controls");
   if (who.mayBeginRollCall) mine.push("roll-calls", "roll-calls/:roll");
   return createBrowserRouter([

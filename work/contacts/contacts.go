@@ -130,17 +130,45 @@ func End(ctx context.Context, o *work.Office, p work.Person, key string, e Endin
 	return out, err
 }
 
+// TakeOver makes people contacts of a student, as somebody else has had them: after those whom the student has, in their
+// order. One whose id is given is somebody's contact here already. words say where they come from.
+func TakeOver(ctx context.Context, tx *work.Tx, v work.Snapshot, s store.Student, list []Contact, words string) error {
+	ties := slices.Clone(v.School.TiesOf(s.ID))
+	var changed []store.ContactChange
+	for _, c := range list {
+		id := c.Contact
+		if id == 0 {
+			var err error
+			if id, err = store.AddContact(ctx, tx.Tx, store.Contact{Given: c.Given, Family: c.Family, Phone: c.Phone, SMS: c.SMS, Email: c.EMail, Address: lines(c.Address), Language: c.Language}); err != nil {
+				return err
+			}
+		}
+		ties = append(ties, store.StudentContact{StudentID: s.ID, ContactID: id, Relation: c.Relation, MayCollect: c.MayCollect, LivesWith: c.LivesWith, DoNotCall: c.DoNotCall})
+		numbers := []string{c.Phone, c.SMS, c.EMail}
+		if c.SMS == c.Phone {
+			numbers = []string{c.Phone, c.EMail}
+		}
+		changed = append(changed, store.ContactChange{StudentID: s.ID, ContactID: id, Text: words + ", " + work.Join(", ", numbers...), Person: c.Contact == 0})
+	}
+	return keep(ctx, tx, s.ID, ties, changed...)
+}
+
 // keep writes a student's contacts in their order, and what was changed.
-func keep(ctx context.Context, tx *work.Tx, student ids.Student, ties []store.StudentContact, c store.ContactChange) error {
+func keep(ctx context.Context, tx *work.Tx, student ids.Student, ties []store.StudentContact, changed ...store.ContactChange) error {
 	for i := range ties {
 		ties[i].CallOrder = i + 1
 	}
 	if err := store.SetTies(ctx, tx.Tx, student, ties); err != nil {
 		return err
 	}
-	c.Origin = tx.Origin()
 	tx.ContactsAndWarnings()
-	return store.AddContactChange(ctx, tx.Tx, c)
+	for _, c := range changed {
+		c.Origin = tx.Origin()
+		if err := store.AddContactChange(ctx, tx.Tx, c); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // news refuses once what somebody else has changed about the same student's contacts since.

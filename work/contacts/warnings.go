@@ -96,6 +96,26 @@ func SetWarning(ctx context.Context, o *work.Office, p work.Person, key string, 
 	return out, err
 }
 
+// TakeOverWarning gives a student a warning that somebody else has had, with the document that it goes by. words say
+// where it comes from.
+func TakeOverWarning(ctx context.Context, tx *work.Tx, s store.Student, w Warning, words string) error {
+	doc, err := w.Document.Checked()
+	if err != nil {
+		return err
+	}
+	id, err := store.SetWarning(ctx, tx.Tx, store.Warning{StudentID: s.ID, Text: w.Text, CareFirst: w.CareFirst})
+	if err != nil {
+		return err
+	}
+	if doc != nil {
+		doc.WarningID, doc.Journal = id, tx.Entry
+		if err := store.SetDocument(ctx, tx.Tx, *doc); err != nil {
+			return err
+		}
+	}
+	return warn(ctx, tx, s.ID, id, w.Text+": "+words)
+}
+
 // WarningEnd says that a warning holds no longer.
 type WarningEnd struct {
 	Student ids.Student `json:"student"`

@@ -3,7 +3,6 @@
 package leavers
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"fmt"
@@ -12,8 +11,6 @@ import (
 
 	"meldung/core/day"
 	"meldung/core/ids"
-	"meldung/files/paper"
-	"meldung/files/table"
 	"meldung/store"
 	"meldung/work"
 )
@@ -82,59 +79,6 @@ func Of(ctx context.Context, v work.Snapshot) ([]Leaver, error) {
 	}
 	slices.SortStableFunc(out, func(a, b Leaver) int { return cmp.Compare(a.Left, b.Left) })
 	return out, nil
-}
-
-// onPaper is the record of a student to read.
-func onPaper(v work.Snapshot, p work.Person, s store.Student, sheets []store.Sheet) ([]byte, error) {
-	r := paper.Record{School: v.SchoolName(), Title: "Record of " + s.Name() + ", " + s.Number, Covers: "as at " + v.Now.Minute().String() + ", " + v.Now.Date().Time().Format("Mon 2 January 2006"),
-		Foot: fmt.Sprintf("Student data of %s · record of %s · made by %s, %s", v.SchoolName(), s.Name(), p.Name, v.Now.Date().Spoken())}
-	for _, x := range sheets {
-		r.Tables = append(r.Tables, paper.RecordTable{Name: x.Name, Columns: x.Header, Rows: x.Rows})
-	}
-	return r.PDF()
-}
-
-// Everything returns all that is stored about a student, as a zip archive: a CSV file for each kind, the same as a
-// record to read, the photo and the documents of warnings. It is for whoever asks what is known of them.
-func Everything(ctx context.Context, o *work.Office, p work.Person, id ids.Student) (name string, archive []byte, err error) {
-	err = o.Look(ctx, work.Job{By: p, Needs: work.MayTakePersonalData}, func(v work.Snapshot) error {
-		s, err := v.Student(id)
-		if err != nil {
-			return err
-		}
-		sheets, err := store.About(ctx, v.Store(), id)
-		if err != nil {
-			return err
-		}
-		files := table.Files{}
-		for _, x := range sheets {
-			files[strings.ReplaceAll(x.Name, " ", "-")+".csv"] = table.Write(x.Header, x.Rows)
-		}
-		if files["record.pdf"], err = onPaper(v, p, s, sheets); err != nil {
-			return err
-		}
-		photo, err := store.Photo(ctx, v.Store(), id)
-		if err != nil {
-			return err
-		}
-		if len(photo) > 0 {
-			files["photo.png"] = photo
-		}
-		documents, err := store.DocumentsOf(ctx, v.Store(), id)
-		if err != nil {
-			return err
-		}
-		for _, d := range documents {
-			files[fmt.Sprintf("documents/%d-%s", d.WarningID, d.Name)] = d.Content
-		}
-		var out bytes.Buffer
-		if err := files.Zip(&out); err != nil {
-			return err
-		}
-		name, archive = "student-"+cmp.Or(s.Number, fmt.Sprint(s.ID))+".zip", out.Bytes()
-		return nil
-	})
-	return name, archive, err
 }
 
 // Erasure are the leavers whose data are to go.

@@ -1012,6 +1012,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/former": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring in a record of an earlier school */
+        post: operations["bring-former"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/former/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a record of an earlier school off a student */
+        post: operations["end-former"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/former/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What bringing in a record of an earlier school would do */
+        post: operations["look-at-former"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/help": {
         parameters: {
             query?: never;
@@ -3745,6 +3796,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{id}/former": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What earlier schools have handed on about a student */
+        get: operations["former-records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}/former/{record}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A record of an earlier school, to read */
+        get: operations["former-record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{id}/former/{record}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A record of an earlier school as it came, a zip archive */
+        get: operations["former-record-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{id}/meetings/{meeting}/file": {
         parameters: {
             query?: never;
@@ -4822,6 +4924,15 @@ export interface components {
         };
         "Bind-stationRequest": {
             code: string;
+        };
+        Brought: {
+            file: components["schemas"]["RecordFile"];
+            /** @description Somebody has said that it is the same student, where name or birthday differ */
+            same?: boolean;
+            /** Format: int64 */
+            student: number;
+            /** @description The parts that are taken over */
+            take?: string[];
         };
         CalendarView: {
             /** @description YYYY-MM-DD */
@@ -6462,6 +6573,68 @@ export interface components {
             note: string;
             outcome: string;
             overdue: boolean;
+        };
+        FormerCount: {
+            name: string;
+            /** Format: int64 */
+            rows: number;
+            span: string;
+        };
+        FormerLook: {
+            made: string;
+            of: string;
+            /** @description What says that it may be of somebody else */
+            others: string[];
+            parts: components["schemas"]["FormerPart"][];
+            school: string;
+            tables: components["schemas"]["FormerCount"][];
+            /** @description Who has brought it in before; empty for nobody */
+            there: string;
+            /** @description What is wrong in the file; nothing of it can be brought in */
+            wrong: string[];
+        };
+        FormerPart: {
+            id: string;
+            /** @enum {string} */
+            kind: "contact" | "warning" | "photo";
+            may: boolean;
+            note: string;
+            text: string;
+            usual: boolean;
+        };
+        FormerRef: {
+            /** @description Who brought it in, and when */
+            by: string;
+            /** Format: int64 */
+            id: number;
+            /** @description When that school made it */
+            made: string;
+            school: string;
+        };
+        FormerTable: {
+            columns: string[];
+            name: string;
+            rows: string[][];
+            /** @description From when to when, where the rows have dates */
+            span: string;
+        };
+        FormerView: {
+            /** @description Who brought it in, and when */
+            by: string;
+            /** Format: int64 */
+            id: number;
+            /** @description When that school made it */
+            made: string;
+            madeBy: string;
+            mayEnd: boolean;
+            /** @description Whose it is, as that school has it */
+            of: string;
+            school: string;
+            student: components["schemas"]["StudentRef"];
+            /** @description Those with rows, the figures first */
+            tables: components["schemas"]["FormerTable"][];
+            /** @description Kinds of which nothing is on record there */
+            without: string[];
         };
         FoundStudent: {
             place: components["schemas"]["Place"];
@@ -8822,6 +8995,17 @@ export interface components {
             date: string;
             slot: string;
             state: string;
+        };
+        RecordEnding: {
+            /** Format: int64 */
+            record: number;
+            /** Format: int64 */
+            student: number;
+        };
+        RecordFile: {
+            /** @description A zip archive, base64 */
+            content: string;
+            name: string;
         };
         RecordRow: {
             /** @description What a student's card says */
@@ -13746,6 +13930,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bring-former": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Brought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-former": {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordEnding"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-at-former": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Brought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormerLook"];
                 };
             };
             /** @description Error */
@@ -19662,6 +19949,103 @@ export interface operations {
             header?: never;
             path: {
                 id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "former-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormerRef"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "former-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                record: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormerView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "former-record-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                record: number;
             };
             cookie?: never;
         };

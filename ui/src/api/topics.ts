@@ -54,6 +54,8 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/conduct/people": ["school"],
   "/api/incidents/{incident}": ["conduct", "school"],
   "/api/lates": ["day", "school"],
+  "/api/students/{id}/former": ["steps"],
+  "/api/students/{id}/former/{record}": ["steps"],
   "/api/papers": ["steps", "school", "messages"],
   "/api/papers/{list}": ["steps"],
   "/api/absence/classes": ["day", "steps", "school"],

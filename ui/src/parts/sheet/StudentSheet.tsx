@@ -20,6 +20,7 @@ import { Called } from "./Called";
 import { CoursesOf } from "./CoursesOf";
 import { DayBars } from "./DayBars";
 import { Figures } from "./Figures";
+import { Formers } from "./Formers";
 import { History } from "./History";
 import { OwnFields } from "./OwnFields";
 import { PartTime } from "./PartTime";
@@ -121,6 +122,7 @@ export default function StudentSheet({
               <CoursesOf student={s.student.id} />
             </>
           )}
+          {mayFollow && <Formers student={s.student} mayBring={inOffice && !at} />}
           <History list={s.happened} />
         </div>
       )}
