@@ -27,6 +27,7 @@ func TestAtNineTwelve(t *testing.T) {
 	t.Run("an account from its making to its end", func(t *testing.T) { anAccount(t, s) })
 	t.Run("two officers log the same call", func(t *testing.T) { twoCalls(t, s) })
 	t.Run("lists on paper", func(t *testing.T) { listsOnPaper(t, s) })
+	t.Run("twenty questions", func(t *testing.T) { asks(t, s) })
 	t.Run("a student's record moves", func(t *testing.T) { recordMoves(t, s) })
 	t.Run("those who have left", func(t *testing.T) { whoHasLeft(t, s) })
 	t.Run("every stop of the focus", func(t *testing.T) { walk(t, s) })

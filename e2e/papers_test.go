@@ -131,6 +131,52 @@ func recordMoves(t *testing.T, s *school) {
 	w.see("Show all")
 }
 
+// asks types twenty questions into the quick line, as people put them, and goes where Enter leads; a page that is
+// needed every day is pinned, and comes first.
+func asks(t *testing.T, s *school) {
+	w := s.open("tolvan")
+	w.goTo("/today")
+	w.see("Call home")
+	began := time.Now()
+	for _, q := range []struct{ question, page string }{
+		{"how many times absent", "/absence"}, {"who has not called", "/notices"}, {"evacuation", "/roll-call"}, {"print a list of students", "/papers"}, {"which registers are still out", "/registers"},
+		{"did the text message go out", "/outbox"}, {"wrong phone numbers", "/contacts"}, {"who closed safe arrival", "/protocol"}, {"a student comes late", "/desk"}, {"plan a trip", "/trips"},
+		{"record of fire drills", "/roll-calls"}, {"table of codes by date", "/absence/grid"}, {"letters to be sent", "/absence/steps"}, {"compare two forms", "/absence/beside"}, {"where do incidents happen", "/conduct"},
+		{"who is failing", "/courses"}, {"students at risk", "/concerns"}, {"who was not contacted for longest", "/follow-up"}, {"open cases", "/follow-up/cases"}, {"how often was a student late", "/papers/lates"},
+	} {
+		w.focusOn(`[aria-label="Quick line"]`) // the desk's own field has the focus there, and takes the stroke
+		w.MustInsertText(q.question)
+		w.until(func() (bool, string) {
+			return w.MustEval(`() => Boolean(document.querySelector("#quick-list [role=option]"))`).Bool(), "an answer to " + q.question
+		})
+		w.keys(input.Enter)
+		w.until(func() (bool, string) {
+			at := w.MustEval(`() => location.pathname`).Str()
+			return at == q.page, q.question + " to lead to " + q.page + ", not " + at
+		})
+		if q.page == "/roll-call" { // which stands alone
+			w.see("would be on the list")
+			w.goTo("/today")
+			w.see("Call home")
+		}
+	}
+	assert.Less(t, time.Since(began), time.Minute)
+
+	w.see("By weekday")
+	w.typed("?")
+	w.see("Pin this page: Late arrivals and early departures")
+	w.focusOn(".pin-actions button:last-child")
+	w.keys(input.Enter)
+	w.see("comes first under / and ?")
+	w.keys(input.Escape)
+	w.goTo("/today")
+	w.see("Call home")
+	w.keys('/', input.ArrowDown, input.Enter)
+	w.until(func() (bool, string) {
+		return w.MustEval(`() => location.pathname`).Str() == "/papers/lates", "the pinned page"
+	})
+}
+
 // focusOn brings the focus to an element as Tab would.
 func (w *window) focusOn(selector string) { w.MustElement(selector).MustFocus() }
 

@@ -3,11 +3,13 @@ package web
 import (
 	"context"
 
+	"meldung/core/ids"
 	"meldung/held"
 	"meldung/pages/calendarpage"
 	"meldung/pages/frame"
 	"meldung/work"
 	"meldung/work/quick"
+	"meldung/work/views"
 )
 
 func (s *server) frameRoutes() {
@@ -27,6 +29,18 @@ func (s *server) frameRoutes() {
 		Question string `query:"q" maxLength:"200" required:"true"`
 	}) (*body[[]frame.HelpAnswer], error) {
 		return answer(frame.Help(person(ctx), in.Question), nil)
+	})
+	get(s, work.MaySeePins, "/pins", "The pages that the person has put first", func(ctx context.Context, _ *struct{}) (*body[[]views.PinRef], error) {
+		return answer(views.Pins(ctx, s.office, person(ctx)))
+	})
+	post(s, work.MayPin, "/pins", "Put a page first", func(ctx context.Context, in *Keyed[views.Pinned]) (*body[work.Receipt], error) {
+		return answer(views.Pin(ctx, s.office, person(ctx), in.Key, in.Body))
+	})
+	post(s, work.MayUnpin, "/pins/{pin}/end", "Have a page first no more", func(ctx context.Context, in *struct {
+		Key string  `header:"Idempotency-Key" minLength:"8" maxLength:"100"`
+		Pin ids.Pin `path:"pin"`
+	}) (*body[work.Receipt], error) {
+		return answer(views.Unpin(ctx, s.office, person(ctx), in.Key, in.Pin))
 	})
 	get(s, work.MayKeepCalendar, "/calendar/file", "Terms, closed days, reviews and meetings for a calendar", func(ctx context.Context, _ *struct{}) (*fileBody, error) {
 		f, err := calendarpage.File(ctx, s.office, person(ctx))

@@ -283,6 +283,9 @@ const (
 	MaySetLeaversRule   Permission = "set-leavers-rule"
 	MayEraseLeavers     Permission = "erase-leavers"
 	MayTakePersonalData Permission = "personal-data"
+	MaySeePins          Permission = "pins"
+	MayPin              Permission = "pin"
+	MayUnpin            Permission = "unpin"
 	MayLookAtFormer     Permission = "look-at-former"
 	MayBringFormer      Permission = "bring-former"
 	MaySeeFormer        Permission = "former-records"
@@ -393,7 +396,7 @@ var permitted = map[Permission][]Role{
 	MaySeeWeek: reviewers, MayKeepWeek: reviewers, MayAddSession: reviewers, MayChangeSession: reviewers, MayTakeSessionOff: reviewers, MayRepeatSession: reviewers, MaySayWhyNone: reviewers, MaySeeWhatCame: reviewers, MayKeepWhatCame: reviewers, MaySeeSupportWords: reviewers, MaySetSupport: {Pastoral, Leader, Administrator}, MayKeepSupport: reviewers,
 	MaySeeOutlook: reviewers, MayFitOutlook: reviewers, MayKeepInputs: reviewers, MaySetOutlook: administrators, MaySeeProgress: everyone,
 
-	MayAskHelp: everyone, MaySeeMark: everyone, MayKeepCalendar: everyone, MaySeePapers: allButTeachers, MaySeePaperList: allButTeachers, MayLookAtPaper: allButTeachers, MayMakePaper: allButTeachers, MayRunPaper: allButTeachers, MaySavePaper: allButTeachers, MaySharePaper: allButTeachers, MayEndPaper: allButTeachers, MayPlanPaper: allButTeachers, MayEndPaperPlan: allButTeachers, MaySendToPrinter: allButTeachers, MaySeePrinted: allButTeachers,
+	MayAskHelp: everyone, MaySeePins: everyone, MayPin: everyone, MayUnpin: everyone, MaySeeMark: everyone, MayKeepCalendar: everyone, MaySeePapers: allButTeachers, MaySeePaperList: allButTeachers, MayLookAtPaper: allButTeachers, MayMakePaper: allButTeachers, MayRunPaper: allButTeachers, MaySavePaper: allButTeachers, MaySharePaper: allButTeachers, MayEndPaper: allButTeachers, MayPlanPaper: allButTeachers, MayEndPaperPlan: allButTeachers, MaySendToPrinter: allButTeachers, MaySeePrinted: allButTeachers,
 	MaySeeLates: allButTeachers, MayKeepLates: frontOfHouse, MayPrintCards: office,
 	MaySeePhoto: everyone, MaySetPhoto: office,
 

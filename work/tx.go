@@ -64,7 +64,7 @@ var TakenBack = map[string]Permission{
 	"movement": MayUndoMovement, "notice": MayWithdrawNotice, "call": MayCall, "quick": MayUndoMovement,
 	"student settled": MaySettleStudent, "register settled": MaySettleRegister, "settled": MaySettle,
 	"hold": MayEndHold, "search ended": MayEndSearch, "correction": MayCorrect, "fetch": MayEndFetch,
-	"homes texted": MayTextHomes, "warning ended": MayEndWarning, "step": MayDoSteps, "letters": MayPrintLetter, "list": MayKeepList, "paper list": MaySavePaper, "paper plan": MayPlanPaper, "made up": MayMakeUp, "incident": MayTakeIncidentBack, "decision": MayDecide, "review finished": MayFinishReview, "case": MayChangeCase, "concern told": MayTellConcern, "follow-up": MayFollowUp, "case plan": MayPlanCase, "case paper": MayAddPaper, "meeting": MayMeet, "support session": MayAddSession, "week without session": MaySayWhyNone,
+	"homes texted": MayTextHomes, "warning ended": MayEndWarning, "step": MayDoSteps, "letters": MayPrintLetter, "list": MayKeepList, "paper list": MaySavePaper, "paper plan": MayPlanPaper, "pin": MayPin, "made up": MayMakeUp, "incident": MayTakeIncidentBack, "decision": MayDecide, "review finished": MayFinishReview, "case": MayChangeCase, "concern told": MayTellConcern, "follow-up": MayFollowUp, "case plan": MayPlanCase, "case paper": MayAddPaper, "meeting": MayMeet, "support session": MayAddSession, "week without session": MaySayWhyNone,
 }
 
 // Receipt says what was stored.

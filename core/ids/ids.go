@@ -63,4 +63,5 @@ type (
 	PaperPlan       int64 // when a list is made without being asked for
 	PaperJob        int64 // a list on its way to the printer or by e-mail
 	FormerRecord    int64 // what an earlier school has handed on
+	Pin             int64 // a page that somebody has put first
 )

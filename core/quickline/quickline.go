@@ -40,10 +40,13 @@ type Line struct {
 // asking are words with which a question begins, and no name.
 var asking = []string{"who", "whom", "whose", "what", "which", "how", "where", "when", "why", "is", "are", "was", "did", "does", "do", "can", "print", "list", "export", "change", "add", "make", "plan"}
 
-// Asks reports whether a line can be a question: it says nothing of what happened to somebody, or begins as questions
-// do. "valle ill" is a name that was not found, and no question.
+// anybody are words for somebody who is not named.
+var anybody = []string{"student", "students", "child", "children", "pupil", "pupils", "somebody", "someone", "anybody", "anyone", "everybody", "everyone", "teacher", "teachers"}
+
+// Asks reports whether a line can be a question: it says nothing of what happened to somebody, begins as questions do,
+// or speaks of somebody who is not named, as "a student comes late". "valle ill" is a name that was not found, and no question.
 func (l Line) Asks() bool {
-	return len(l.Name) > 0 && (l.Verb == None || slices.Contains(asking, l.Name[0]) || strings.HasSuffix(strings.Join(l.rest, " "), "?"))
+	return len(l.Name) > 0 && (l.Verb == None || slices.Contains(asking, l.Name[0]) || slices.ContainsFunc(l.Name, func(w string) bool { return slices.Contains(anybody, w) }) || strings.HasSuffix(strings.Join(l.rest, " "), "?"))
 }
 
 // Stretch is from one minute of a day to another.

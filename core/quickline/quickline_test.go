@@ -96,7 +96,7 @@ func TestATimeToATime(t *testing.T) {
 
 func TestWhatCanBeAQuestion(t *testing.T) {
 	for line, asks := range map[string]bool{
-		"evacuation": true, "who has not called": true, "how often was she late": true, "valle ill": false, "vale out 1015 clinic": false, "845-925": false, "": false, "print late passes": true,
+		"evacuation": true, "who has not called": true, "how often was she late": true, "valle ill": false, "vale out 1015 clinic": false, "845-925": false, "": false, "print late passes": true, "a student comes late": true, "students known to be ill": true,
 	} {
 		assert.Equal(t, asks, quickline.Parse(line).Asks(), line)
 	}

@@ -73,7 +73,7 @@ var wholes = map[string]struct {
 	own   bool
 	store func(ctx context.Context, tx *sqlx.Tx, entry, by ids.Entry) (bool, error)
 }{
-	"step": {false, undoSteps}, "letters": {false, undoSteps}, "list": {true, store.UndoLists}, "paper list": {true, store.UndoPaperLists}, "paper plan": {true, store.UndoPaperPlans}, "incident": {true, store.UndoIncident},
+	"step": {false, undoSteps}, "letters": {false, undoSteps}, "list": {true, store.UndoLists}, "paper list": {true, store.UndoPaperLists}, "paper plan": {true, store.UndoPaperPlans}, "pin": {true, store.UndoPins}, "incident": {true, store.UndoIncident},
 	"decision": {false, store.UndoReviewing}, "review finished": {false, store.UndoReviewing}, "case": {true, store.UndoReviewing}, "concern told": {true, store.UndoReviewing},
 	"follow-up": {true, undoContact}, "case plan": {true, store.UndoSupport}, "case paper": {true, store.UndoSupport}, "meeting": {false, store.UndoSupport}, "support session": {true, store.UndoSupport}, "week without session": {false, store.UndoSupport},
 }

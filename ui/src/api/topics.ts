@@ -31,6 +31,7 @@ const topics: Record<string, readonly Topic[]> = {
   "/api/outlook": ["concerns", "conduct", "school"],
   "/api/progress": [],
   "/api/help": [],
+  "/api/pins": ["accounts"],
   "/api/cases": ["day", "concerns", "conduct", "school"],
   "/api/next": ["day", "concerns", "conduct", "school"],
   "/api/students/{id}/cases/{case}": ["day", "concerns", "conduct", "school"],

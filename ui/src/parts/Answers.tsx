@@ -1,9 +1,11 @@
 import "./answers.css";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Input } from "antd";
+import { Button, Input } from "antd";
 import { type KeyboardEvent, useDeferredValue, useState } from "react";
-import { useNavigate } from "react-router";
+import { useLocation } from "react-router";
 import { read, type Schemas } from "../api/client";
+import { useGoTo } from "./alone";
+import { asAnswers, lasting, pinnedFirst, usePins } from "./pins";
 
 type Answer = Schemas["HelpAnswer"];
 
@@ -12,15 +14,17 @@ export const ask = (question: string) => read("/api/help", { q: question });
 
 const shortest = 3; // letters of a question
 
-/** The same while it is typed. */
-export function useAnswers(question: string): Answer[] {
+/** The same while it is typed. Until they have come, those of what was typed before stay, and are not for Enter. */
+export function useAnswers(question: string): { found: Answer[]; stale: boolean } {
   const found = useQuery({
     queryKey: ["help", question],
     enabled: question.length >= shortest,
     placeholderData: keepPreviousData,
     queryFn: () => ask(question),
   });
-  return question.length >= shortest ? (found.data ?? []) : [];
+  return question.length >= shortest
+    ? { found: found.data ?? [], stale: found.isPlaceholderData }
+    : { found: [], stale: false };
 }
 
 /** Pages with what each does; the chosen one is where Enter goes. */
@@ -55,11 +59,18 @@ export function AnswerList({
 
 /** A field for a question, with the pages that answer it. */
 export function AskHelp({ done }: { done: () => void }) {
-  const navigate = useNavigate();
+  const navigate = useGoTo();
   const [text, setText] = useState("");
   const [row, setRow] = useState(0);
   const asked = useDeferredValue(text.trim());
-  const answers = useAnswers(asked);
+  const { pathname, search } = useLocation();
+  const here = lasting(pathname, search);
+  const { pins, pin, unpin, busy } = usePins();
+  const { found, stale } = useAnswers(asked);
+  const answers = asked ? pinnedFirst(found, pins) : asAnswers(pins);
+  const chosen = answers[row];
+  const chosenPin = pins.find((p) => p.path === chosen?.path);
+  const name = document.querySelector("main h1")?.textContent?.trim().slice(0, 60);
   const goTo = (path: string) => {
     done();
     navigate(path);
@@ -71,8 +82,12 @@ export function AskHelp({ done }: { done: () => void }) {
       setRow((r) => (r + (e.key === "ArrowDown" ? 1 : n - 1)) % n);
     } else if (e.key === "Enter") {
       e.preventDefault();
-      if (text.trim() === asked && answers[row]) goTo(answers[row].path);
-      else void ask(text.trim()).then((list) => list[0] && goTo(list[0].path));
+      if (text.trim() === asked && !stale && answers[row]) goTo(answers[row].path);
+      else if (text.trim())
+        void ask(text.trim()).then((list) => {
+          const [first] = pinnedFirst(list, pins);
+          if (first) goTo(first.path);
+        });
     }
   };
   return (
@@ -93,8 +108,24 @@ export function AskHelp({ done }: { done: () => void }) {
         }}
         onKeyDown={onKey}
       />
-      <div id="help-list" role="listbox" aria-label="Pages">
+      <div id="help-list" role="listbox" aria-label={asked ? "Pages" : "Pinned pages"}>
         <AnswerList answers={answers} chosen={row} goTo={goTo} name="help" />
+      </div>
+      <div className="look-actions look-here pin-actions">
+        {chosen && (
+          <Button
+            size="small"
+            disabled={busy}
+            onClick={() => (chosenPin ? unpin(chosenPin) : pin(chosen.path, chosen.title.slice(0, 60)))}
+          >
+            {chosenPin ? `Unpin ${chosen.title}` : `Pin ${chosen.title}`}
+          </Button>
+        )}
+        {!asked && name && !pins.some((p) => p.path === here) && (
+          <Button size="small" disabled={busy} onClick={() => pin(here, name)}>
+            Pin this page: {name}
+          </Button>
+        )}
       </div>
       {asked.length >= shortest && answers.length === 0 && (
         <p className="look-small look-muted">

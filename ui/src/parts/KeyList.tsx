@@ -11,10 +11,10 @@ const lists: List[] = [
     keys: [
       [
         "/",
-        "the quick line: a name, then in, out, late, ill, away, incident; 845-925 says how long that is; a question finds the page",
+        "the quick line: a name, then in, out, late, ill, away, incident; 845-925 says how long that is; a question finds the page; ↓ and Enter, a pinned page",
       ],
       ["!", "note an incident: who, what kind, where; Ctrl+Enter saves"],
-      ["?", "this list, and a question: which page does what"],
+      ["?", "this list, and a question: which page does what; Enter, the first pinned page"],
       ["← →", "on the rail: a minute earlier or later; with Shift five"],
       ["Esc", "leave; on the rail, back to live"],
     ],

@@ -2,6 +2,7 @@ import { screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../api/client";
 import { place, renderPage, type Sent, student, testServer } from "../test-page";
+import { AskHelp } from "./Answers";
 import { QuickLine } from "./QuickLine";
 
 const found = (id: number, name: string): Schemas["FoundStudent"] => ({
@@ -52,6 +53,68 @@ function open(mayWrite = true) {
   const page = renderPage(<QuickLine mayWrite={mayWrite} mayNote />);
   return { ...page, server, stored: () => server.sent.filter((s) => s.path === "/api/quick") };
 }
+
+const pins: Schemas["PinRef"][] = [
+  { id: 1, path: "/outbox", title: "Outbox" },
+  { id: 2, path: "/roll-calls", title: "Drills" },
+];
+
+describe("pages that are pinned", () => {
+  afterEach(() => vi.unstubAllGlobals());
+
+  it("are offered by the quick line before anything is typed, and come first among answers", async () => {
+    const answer = { title: "Roll call", answer: "Everyone on the premises.", path: "/roll-call" };
+    testServer({
+      "/api/quick/read": readLine,
+      "/api/pins": pins,
+      "/api/help": [answer, { ...answer, title: "Roll calls of the year", path: "/roll-calls" }],
+    });
+    const { user, router } = renderPage(<QuickLine mayWrite mayNote />);
+    await user.click(screen.getByRole("combobox"));
+    await screen.findByRole("option", { name: /Outbox/ });
+    await user.keyboard("{ArrowDown}{ArrowDown}{Enter}");
+    await waitFor(() => expect(router.state.location.pathname).toBe("/roll-calls"));
+    await user.click(screen.getByRole("combobox"));
+    await user.type(screen.getByRole("combobox"), "evacuation");
+    await screen.findByRole("option", { name: /Roll calls of the year/ });
+    expect(screen.getAllByRole("option")[0]).toHaveTextContent("Roll calls of the year");
+  });
+
+  it("are pinned and taken off where a question is asked", async () => {
+    let now = pins;
+    const server = testServer({
+      "/api/pins": (post?: Sent) => (post ? { seq: 71, text: "pinned", ids: [3] } : now),
+      "/api/pins/1/end": () => {
+        now = [];
+        return { seq: 72, text: "pinned no more", ids: [1] };
+      },
+      "/api/help": [{ title: "Absence", answer: "Days missed.", path: "/absence" }],
+    });
+    const done = vi.fn();
+    const { user, router } = renderPage(
+      <>
+        <main>
+          <h1>Letters</h1>
+        </main>
+        <AskHelp done={done} />
+      </>,
+      "/absence/letters?student=3",
+    );
+    await user.click(await screen.findByRole("button", { name: "Unpin Outbox" }));
+    await waitFor(() => expect(server.sent.some((s) => s.path === "/api/pins/1/end")).toBe(true));
+    await user.click(screen.getByRole("button", { name: "Pin this page: Letters" }));
+    await user.type(screen.getByRole("combobox"), "how many times absent");
+    await user.click(await screen.findByRole("button", { name: "Pin Absence" }));
+    expect(server.sent.filter((s) => s.path === "/api/pins").map((s) => s.body)).toEqual([
+      { path: "/absence/letters", title: "Letters" },
+      { path: "/absence", title: "Absence" },
+    ]);
+    await user.click(screen.getByRole("combobox"));
+    await user.keyboard("{Enter}");
+    await waitFor(() => expect(router.state.location.pathname).toBe("/absence"));
+    expect(done).toHaveBeenCalled();
+  });
+});
 
 describe("the quick line", () => {
   afterEach(() => vi.unstubAllGlobals());

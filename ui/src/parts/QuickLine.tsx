@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useDeferredValue, useRef, useState } from "react";
-import { useNavigate } from "react-router";
 import { read, type Schemas, useWrite, write } from "../api/client";
 import { Shape } from "../look/Shape";
 import { AnswerList, ask, useAnswers } from "./Answers";
+import { useGoTo } from "./alone";
 import { useKeys } from "./keys";
 import { useAddress } from "./look-at";
+import { asAnswers, pinnedFirst, usePins } from "./pins";
 import { useSeen } from "./seen";
 import { tell } from "./told";
 
@@ -23,7 +24,7 @@ const nobody: Schemas["QuickView"] = {
 /** One line for everything: find a student, or say what happened to them. */
 export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: boolean }) {
   const { set } = useAddress();
-  const navigate = useNavigate();
+  const navigate = useGoTo();
   const field = useRef<HTMLInputElement>(null);
   const [text, setText] = useState("");
   const [row, setRow] = useState(-1);
@@ -37,25 +38,29 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
     const student = at >= 0 ? view?.students[at]?.student.id : undefined;
     return student ? [student] : [];
   };
+  const readLine = async (line: string): Promise<Schemas["QuickView"]> => {
+    if (mayWrite) return write({ path: "/api/quick/read", body: { text: line } });
+    const students = await read("/api/find", { q: line });
+    return { ...nobody, students, asks: students.length === 0 };
+  };
   const question = asked.startsWith("?");
   const quick = useQuery<Schemas["QuickView"], Error>({
     queryKey: ["quick", asked, row],
     enabled: asked.length > 1 && !question,
-    placeholderData: keepPreviousData, // the list does not blink at every letter; Enter reads anew
+    placeholderData: keepPreviousData, // the list does not blink at every letter; Enter reads anew what has not come
     queryFn: async () => {
-      if (!mayWrite) {
-        const students = await read("/api/find", { q: asked });
-        return { ...nobody, students, asks: students.length === 0 };
-      }
-      const first = await write({ path: "/api/quick/read", body: { text: asked } });
+      const first = await readLine(asked);
       const pick = chosen(first, row);
-      return pick.length ? write({ path: "/api/quick/read", body: { text: asked, chosen: pick } }) : first;
+      return mayWrite && pick.length ? write({ path: "/api/quick/read", body: { text: asked, chosen: pick } }) : first;
     },
   });
   const view = asked.length > 1 ? (question ? nobody : quick.data) : undefined;
   // What names no student is a question.
   const asks = question || (view?.asks ?? false);
-  const answers = useAnswers(asks ? asked : "");
+  const { found, stale } = useAnswers(asks ? asked : "");
+  const { pins } = usePins();
+  const offersPins = !text && pins.length > 0;
+  const answers = offersPins ? asAnswers(pins) : pinnedFirst(found, pins);
   const act = useWrite({
     done: (r) => {
       tell.receipt(r);
@@ -81,15 +86,18 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
   const enter = async () => {
     // What is typed now decides, not what was typed when the list was last fetched.
     const typed = notes ? text.trim().replace(/\s+incident$/i, "") : text.trim();
-    if (!typed) return;
-    if (typed.startsWith("?")) {
-      const to = typed === asked ? answers[Math.max(row, 0)] : (await ask(typed))[0];
+    if (!typed) {
+      const to = row >= 0 ? answers[row] : undefined;
       if (to) goTo(to.path);
       return;
     }
-    const now = typed === asked ? view : undefined;
-    const current =
-      now ?? (mayWrite ? await write({ path: "/api/quick/read", body: { text: typed } }).catch(() => undefined) : view);
+    if (typed.startsWith("?")) {
+      const to = typed === asked && !stale ? answers[Math.max(row, 0)] : pinnedFirst(await ask(typed), pins)[0];
+      if (to) goTo(to.path);
+      return;
+    }
+    const shown = typed === asked && !quick.isPlaceholderData ? view : undefined;
+    const current = shown ?? (await readLine(typed).catch(() => undefined));
     if (current?.action) {
       const body = { text: typed, chosen: chosen(current, row), seen: seen.entry() };
       act.mutate({ path: "/api/quick", body }, { onError: seen.told });
@@ -97,12 +105,12 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
       const student = current.students[Math.max(row, 0)];
       if (student) open(student.student.id);
     } else if (current?.asks) {
-      const to = typed === asked ? answers[Math.max(row, 0)] : (await ask(typed))[0];
+      const to = typed === asked && !stale ? answers[Math.max(row, 0)] : pinnedFirst(await ask(typed), pins)[0];
       if (to) goTo(to.path);
     }
   };
   const onKey = (e: KeyboardEvent) => {
-    const n = asks ? answers.length : (view?.students.length ?? 0);
+    const n = asks || offersPins ? answers.length : (view?.students.length ?? 0);
     if (e.key === "ArrowDown" || e.key === "ArrowUp") {
       e.preventDefault();
       if (n) setRow((r) => (e.key === "ArrowDown" ? r + 1 : Math.max(r, 0) + n - 1) % n);
@@ -120,7 +128,7 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
         value={text}
         role="combobox"
         aria-label="Quick line"
-        aria-expanded={Boolean(view && focused)}
+        aria-expanded={Boolean((view || offersPins) && focused)}
         aria-controls="quick-list"
         aria-autocomplete="list"
         aria-activedescendant={row >= 0 ? `quick-${row}` : undefined}
@@ -133,10 +141,17 @@ export function QuickLine({ mayWrite, mayNote }: { mayWrite: boolean; mayNote: b
           setRow(-1);
         }}
         onFocus={() => setFocused(true)}
-        onBlur={() => setTimeout(() => setFocused(false), 150)}
+        onBlur={() => setFocused(false)}
         onKeyDown={onKey}
       />
       <kbd>/</kbd>
+      {offersPins && focused && (
+        <div className="quick-list">
+          <div id="quick-list" role="listbox" aria-label="Pinned pages">
+            <AnswerList answers={answers} chosen={row} goTo={goTo} name="quick" />
+          </div>
+        </div>
+      )}
       {view && focused && (
         <div className="quick-list">
           {view.error && answers.length > 0 ? (

@@ -4,10 +4,8 @@ import { useLocation, useNavigate } from "react-router";
 import { type Schemas, useRead, useWrite } from "../api/client";
 import { Tick } from "./controls/Tick";
 import { useFocusBack } from "./focus";
+import { lasting } from "./pins";
 import { tell } from "./told";
-
-/** What in an address is no choice of the page: the student in hand, and what is open over it. */
-const passing = ["student", "why", "at", "step", "notice", "incident"];
 
 /** Views of a place under names, one's own and those that others share: opened with one click, saved, taken off. */
 export function SavedViews({ place }: { place: Schemas["View"]["place"] }) {
@@ -15,9 +13,7 @@ export function SavedViews({ place }: { place: Schemas["View"]["place"] }) {
   const go = useNavigate();
   const views = useRead("/api/views", { place }).data ?? [];
   const [saving, setSaving] = useState(false);
-  const params = new URLSearchParams(search);
-  for (const name of passing) params.delete(name);
-  const address = params.size > 0 ? `${pathname}?${params}` : pathname;
+  const address = lasting(pathname, search);
   const here = views.find((v) => v.address === address);
   const write = useWrite({
     done: (r) => {

@@ -29,7 +29,7 @@ export default function Papers() {
   if (!lates.data) return <Waiting error={lates.error} />;
   return (
     <main className="page papers-place">
-      <h1 className="visually-hidden">Papers</h1>
+      <h1 className="visually-hidden">Late arrivals and early departures</h1>
       <SavedViews place="papers" />
       <div className="columns papers">
         <Lates l={lates.data} asked={asked} mayKeep={who.mayWrite} busy={lates.isPlaceholderData} />
