@@ -3,6 +3,7 @@ package pages
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -10,6 +11,7 @@ import (
 	"meldung/core/ids"
 	"meldung/store"
 	"meldung/work"
+	"meldung/work/concerns"
 	"meldung/work/lists"
 	"meldung/work/trips"
 )
@@ -30,6 +32,9 @@ type ListView struct {
 func Group(ctx context.Context, o *work.Office, p work.Person, group string) (string, error) {
 	if trip, is := strings.CutPrefix(group, "trip:"); is {
 		return tripGroup(ctx, o.Store().Read(), p, trip)
+	}
+	if rule, is := strings.CutPrefix(group, "concern:"); is {
+		return concernGroup(ctx, o, p, rule)
 	}
 	if own, is := strings.CutPrefix(group, "own:"); is {
 		return ownGroup(ctx, o.Store().Read(), p, own)
@@ -67,6 +72,70 @@ func TripGroups(ctx context.Context, v work.Snapshot, p work.Person, d day.Date)
 	for _, a := range all {
 		if len(trips.Members(a)) > 0 && a.EndedBy == nil {
 			out = append(out, Choice{Value: fmt.Sprintf("trip:%d", a.ID), Label: a.Title + ", " + a.Date.Spoken(), Kind: "trip"})
+		}
+	}
+	return out, err
+}
+
+// mayList reports whether somebody may have those whom a rule finds as a group.
+func mayList(p work.Person, h concerns.HeldRule) bool {
+	return p.May(work.MaySeeRule) && (p.May(work.MaySeeOutlook) || !concerns.GoesByOutlook(&h.Rule.Rule))
+}
+
+// heldRules are the rules that are on.
+func heldRules(ctx context.Context, v work.Snapshot) ([]concerns.HeldRule, error) {
+	policies, err := concerns.Policies(v)
+	if err != nil {
+		return nil, err
+	}
+	held, err := concerns.Rules(ctx, v.Store(), policies)
+	return concerns.On(held), err
+}
+
+// concernGroup returns those whom a rule finds now as a group.
+func concernGroup(ctx context.Context, o *work.Office, p work.Person, id string) (string, error) {
+	var rule *concerns.HeldRule
+	err := o.Read(ctx, func(v work.Snapshot) error {
+		held, err := heldRules(ctx, v)
+		for i := range held {
+			if held[i].ID == id && mayList(p, held[i]) {
+				rule = &held[i]
+			}
+		}
+		return err
+	})
+	if err != nil {
+		return "", err
+	}
+	if rule == nil {
+		return "", work.NotFoundf("there is no rule %q that is on", id)
+	}
+	looks, err := concerns.LookNow(ctx, o)
+	if err != nil {
+		return "", err
+	}
+	var students []string
+	for _, look := range looks {
+		for student, f := range look.Found {
+			if slices.ContainsFunc(f.Rules, func(r concerns.FoundRule) bool { return r.Rule == id }) {
+				students = append(students, fmt.Sprint(student))
+			}
+		}
+	}
+	slices.Sort(students)
+	return "students:" + strings.Join(students, ",") + " Found by " + rule.Title + " at " + o.Now().Minute().String() + ", " + o.Now().Date().Spoken(), nil
+}
+
+// ConcernGroups offers those whom each rule finds.
+func ConcernGroups(ctx context.Context, v work.Snapshot, p work.Person) ([]Choice, error) {
+	out := []Choice{}
+	if !p.May(work.MaySeeRule) {
+		return out, nil
+	}
+	held, err := heldRules(ctx, v)
+	for _, h := range held {
+		if mayList(p, h) {
+			out = append(out, Choice{Value: "concern:" + h.ID, Label: h.Title, Kind: "concern"})
 		}
 	}
 	return out, err

@@ -135,7 +135,9 @@ func (f *filled) people(v work.Snapshot, p work.Person, m work.Moment, group str
 	for _, s := range students {
 		on[s.ID] = true
 	}
-	f.gone = missing(group, on)
+	if !strings.HasPrefix(f.setup.Who, "concern:") { // whom a rule finds in other sections nobody has named
+		f.gone = missing(group, on)
+	}
 	for _, id := range f.setup.Extra {
 		s, ok := v.School.Student(id)
 		switch {

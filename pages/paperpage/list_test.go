@@ -21,6 +21,8 @@ import (
 	"meldung/core/ids"
 	"meldung/demo/demotest"
 	"meldung/files/paper"
+	"meldung/pages"
+	"meldung/pages/concernspage"
 	"meldung/pages/paperpage"
 	"meldung/work"
 	"meldung/work/contacts"
@@ -379,4 +381,43 @@ func TestTheSchoolsMarkIsOnAList(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, regexp.MustCompile(`(?m)^\s+1\s+\d+ image `).FindAllString(string(out), -1), 1, string(out))
 	assert.Empty(t, regexp.MustCompile(`(?m)^\s+2\s+\d+ image `).FindAllString(string(out), -1))
+}
+
+// Those whom a rule finds are a group of a list, the same as Concerns shows them; who may not see rules has no such group.
+func TestWhomARuleFindsOnAList(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	o := demotest.Copy(t)
+	some := 0
+	for _, g := range papers(t, o, demotest.Officer).Groups {
+		rule, is := strings.CutPrefix(g.Value, "concern:")
+		if !is {
+			continue
+		}
+		setup := ready(t, papers(t, o, demotest.Officer), "class")
+		setup.Who = g.Value
+		for _, of := range [][]ids.Section{nil, {demotest.Lower}} {
+			look, err := paperpage.LookAt(ctx, o, demotest.Officer, "", paperpage.LookAsk{Setup: setup, Names: true}, of...)
+			require.NoError(t, err)
+			shown, err := concernspage.Show(ctx, o, demotest.Officer, "", concernspage.Ask{Rule: rule}, of...)
+			require.NoError(t, err)
+			var on, found []string
+			for _, s := range look.Who {
+				on = append(on, s.Name)
+			}
+			for _, r := range shown.Rows {
+				if slices.ContainsFunc(r.Concerns, func(c pages.ConcernView) bool { return c.Kind == rule }) {
+					found = append(found, r.Student.Name)
+				}
+			}
+			assert.ElementsMatch(t, found, on, g.Label)
+			assert.Zero(t, look.Gone)
+			assert.Contains(t, look.Covers, "Found by "+g.Label+" at 09:12")
+			some += len(on)
+		}
+		_, err := paperpage.LookAt(ctx, o, demotest.Maud, "", paperpage.LookAsk{Setup: setup})
+		assert.Equal(t, work.NotFound, demotest.Kind(t, err), "the desk sees no rules")
+	}
+	assert.Greater(t, some, 50)
+	assert.False(t, slices.ContainsFunc(papers(t, o, demotest.Maud).Groups, func(c pages.Choice) bool { return c.Kind == "concern" }))
 }

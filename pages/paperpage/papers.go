@@ -87,7 +87,11 @@ func Papers(ctx context.Context, o *work.Office, p work.Person, printer Printer,
 		if err != nil {
 			return err
 		}
-		out.Groups = append(pages.GroupChoices(v, m.Scope), trips...)
+		found, err := pages.ConcernGroups(ctx, v, p)
+		if err != nil {
+			return err
+		}
+		out.Groups = slices.Concat(pages.GroupChoices(v, m.Scope), trips, found)
 		for _, r := range ready {
 			if !slices.ContainsFunc(r.Setup.Columns, func(c paperlists.PaperListColumn) bool {
 				return !slices.ContainsFunc(fields, func(f field) bool { return f.id == c.Field })

@@ -14,7 +14,7 @@ func ChangeCase(ctx context.Context, o *work.Office, p work.Person, key string, 
 	looks := map[ids.Section]Look{}
 	if c.Kind == caseload.CaseOpened {
 		var err error
-		if looks, err = lookNow(ctx, o); err != nil {
+		if looks, err = LookNow(ctx, o); err != nil {
 			return work.Receipt{}, err
 		}
 	}

@@ -46,7 +46,7 @@ func (d Decide) until(today day.Date) (*day.Date, error) {
 func Settle(ctx context.Context, o *work.Office, p work.Person, key string, d Decide) (work.Receipt, error) {
 	var out work.Receipt
 	d.Text = strings.TrimSpace(d.Text)
-	looks, err := lookNow(ctx, o)
+	looks, err := LookNow(ctx, o)
 	if err != nil {
 		return out, err
 	}

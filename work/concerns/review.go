@@ -12,8 +12,8 @@ import (
 	"meldung/work/outlooks"
 )
 
-// lookNow finds whom the rules find now, by section. It is made before a write, so that nobody waits for it.
-func lookNow(ctx context.Context, o *work.Office) (map[ids.Section]Look, error) {
+// LookNow finds whom the rules find now, by section. Before a write it is made first, so that nobody waits for it.
+func LookNow(ctx context.Context, o *work.Office) (map[ids.Section]Look, error) {
 	out := map[ids.Section]Look{}
 	if err := outlooks.Warm(ctx, o); err != nil {
 		return nil, err
@@ -139,7 +139,7 @@ func (of OfSections) each(ctx context.Context, tx *work.Tx, v work.Snapshot, loo
 // Begin begins a review: the one that is due where nobody has begun it, else one of today.
 func Begin(ctx context.Context, o *work.Office, p work.Person, key string, of OfSections) (work.Receipt, error) {
 	var out work.Receipt
-	looks, err := lookNow(ctx, o)
+	looks, err := LookNow(ctx, o)
 	if err != nil {
 		return out, err
 	}
@@ -171,7 +171,7 @@ func Begin(ctx context.Context, o *work.Office, p work.Person, key string, of Of
 // it, and whom they do not find any more goes, unless something was decided about them.
 func ReadAgain(ctx context.Context, o *work.Office, p work.Person, key string, of OfSections) (work.Receipt, error) {
 	var out work.Receipt
-	looks, err := lookNow(ctx, o)
+	looks, err := LookNow(ctx, o)
 	if err != nil {
 		return out, err
 	}
@@ -227,7 +227,7 @@ func ReadAgain(ctx context.Context, o *work.Office, p work.Person, key string, o
 // Finish finishes the review that is held, with what it shows now; what is not decided stays so.
 func Finish(ctx context.Context, o *work.Office, p work.Person, key string, of OfSections) (work.Receipt, error) {
 	var out work.Receipt
-	looks, err := lookNow(ctx, o)
+	looks, err := LookNow(ctx, o)
 	if err != nil {
 		return out, err
 	}

@@ -44,7 +44,7 @@ func TellNew(ctx context.Context, o *work.Office, at day.Instant) error {
 	rules = slices.DeleteFunc(On(rules), func(h HeldRule) bool { return len(h.Tell) == 0 })
 	looks := map[ids.Section]Look{}
 	if len(rules) > 0 {
-		if looks, err = lookNow(ctx, o); err != nil {
+		if looks, err = LookNow(ctx, o); err != nil {
 			return err
 		}
 	}

@@ -11,6 +11,7 @@ const kinds: Record<string, string> = {
   transport: "Transport",
   timetable: "Timetable",
   trip: "Trips",
+  concern: "Found by a rule",
   list: "Lists",
   "own field": "Own fields",
 };
