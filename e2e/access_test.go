@@ -31,6 +31,7 @@ func TestAtNineTwelve(t *testing.T) {
 	t.Run("a student's record moves", func(t *testing.T) { recordMoves(t, s) })
 	t.Run("those who have left", func(t *testing.T) { whoHasLeft(t, s) })
 	t.Run("every stop of the focus", func(t *testing.T) { walk(t, s) })
+	t.Run("a sheet for cover comes back", func(t *testing.T) { coverSheet(t, s) })
 }
 
 // TestNothingAgainstAssistiveTechnology walks every page, at every size.

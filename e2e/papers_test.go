@@ -177,6 +177,26 @@ func asks(t *testing.T, s *school) {
 	})
 }
 
+// coverSheet is a register for cover that is printed with what is known already, and entered when it comes back.
+func coverSheet(t *testing.T, s *school) {
+	w := s.open("tolvan")
+	w.goTo("/papers/list/new?from=cover")
+	w.see("612 students")
+	w.picks("Which students", "11 Cleat")
+	w.see("students: 11 Cleat")
+	for _, words := range []string{"Signature", "Taken by", "Came at", "Known already"} {
+		assert.True(t, w.MustEval(`(words) => [...document.querySelectorAll("main *")].some((e) => (e.value ?? e.textContent).trim() === words)`, words).Bool(), words)
+	}
+	w.goTo("/registers/179/AM")
+	w.see("still to mark")
+	w.click("button", "^It comes back on paper")
+	w.field("Taken on paper by").MustInput("B. Quill")
+	w.field("Taken at").MustInput("857")
+	w.click("button", "^Everyone else is in")
+	w.click("button", "^Send register")
+	w.see("taken on paper by B. Quill, entered 09:1")
+}
+
 // focusOn brings the focus to an element as Tab would.
 func (w *window) focusOn(selector string) { w.MustElement(selector).MustFocus() }
 
