@@ -69,11 +69,12 @@ describe("pages that are pinned", () => {
       "/api/pins": pins,
       "/api/help": [answer, { ...answer, title: "Roll calls of the year", path: "/roll-calls" }],
     });
-    const { user, router } = renderPage(<QuickLine mayWrite mayNote />);
+    const { user, router } = renderPage(<QuickLine mayWrite mayNote />, "/today?student=3&at=2026-03-09&why=days");
     await user.click(screen.getByRole("combobox"));
     await screen.findByRole("option", { name: /Outbox/ });
     await user.keyboard("{ArrowDown}{ArrowDown}{Enter}");
     await waitFor(() => expect(router.state.location.pathname).toBe("/roll-calls"));
+    expect(router.state.location.search).toBe("?at=2026-03-09&student=3"); // the day and the student stay in hand
     await user.click(screen.getByRole("combobox"));
     await user.type(screen.getByRole("combobox"), "evacuation");
     await screen.findByRole("option", { name: /Roll calls of the year/ });

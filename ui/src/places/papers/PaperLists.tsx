@@ -149,6 +149,7 @@ function Jobs({ jobs }: { jobs: Schemas["PaperJobView"][] }) {
                 Look at
               </Button>
             )}
+            {j.way === "e-mail" && j.state === "failed" && <Link to="/outbox">Outbox</Link>}
             <b className={j.state === "failed" ? "look-overdue" : "look-muted"}>{states[j.state]}</b>
           </span>
         </div>
@@ -170,6 +171,7 @@ function Line({
 }) {
   const { lines } = useOutletContext<Schemas["Who"]>();
   const section = useScope();
+  const { at } = useAddress();
   const [planning, setPlanning] = useState(false);
   const print = useWrite({ done: tell.receipt, failed: (e) => tell.wrong(e.message) });
   const end = useWrite({ done: tell.receipt, failed: (e) => tell.wrong(e.message) });
@@ -208,7 +210,7 @@ function Line({
         <Button size="small" aria-label={`Spreadsheet of ${l.name}`} href={`/api/papers/${l.id}/file?${query("xlsx")}`}>
           Spreadsheet
         </Button>
-        {lines.printer !== "none" && (
+        {lines.printer !== "none" && !at && (
           <Button
             size="small"
             aria-label={`To the printer, ${l.name}`}
