@@ -5,9 +5,8 @@ import { Choice } from "../../parts/controls/Choice";
 import { DateField } from "../../parts/controls/DateField";
 import { useFocusBack } from "../../parts/focus";
 import { plural } from "../../parts/words";
-import type { Step } from "./Steps";
 
-export type Doing = { kind: Exclude<Schemas["Act"]["kind"], "noted">; steps: Step[] };
+export type Doing = { kind: Exclude<Schemas["Act"]["kind"], "noted">; steps: Schemas["StepView"][] };
 
 const words: Record<Doing["kind"], { title: string; text: string; button: string; needs: boolean }> = {
   done: { title: "Done", text: "What came of it", button: "Done", needs: false },

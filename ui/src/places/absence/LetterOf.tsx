@@ -1,8 +1,7 @@
 import { type Schemas, useRead } from "../../api/client";
-import type { Step } from "./Steps";
 
 /** The letters that a step asks for, by the figures as they stand now. */
-export function LetterOf({ s }: { s: Step }) {
+export function LetterOf({ s }: { s: Schemas["StepView"] }) {
   const { student, ...named } = s.ref;
   const letters = useRead("/api/letters/preview", { of: student, ...named });
   if (letters.error)

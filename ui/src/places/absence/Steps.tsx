@@ -18,7 +18,7 @@ import { plural } from "../../parts/words";
 import { ActOn, type Doing } from "./ActOn";
 import { LetterOf } from "./LetterOf";
 
-export type Step = Schemas["StepView"];
+type Step = Schemas["StepView"];
 
 /** By what a step is told from the others on the page. */
 export const stepKey = ({ ref }: Step) =>
