@@ -40,9 +40,18 @@ func (p Printer) Print(name string, content []byte) (file string, err error) {
 	return file, nil
 }
 
+// Has reports whether a file is still in the folder.
+func (p Printer) Has(file string) bool {
+	if file != filepath.Base(file) || !ours(file) {
+		return false
+	}
+	_, err := os.Stat(filepath.Join(p.Folder, file))
+	return err == nil
+}
+
 // Read returns a file that is still in the folder; nil for one that has been taken.
 func (p Printer) Read(file string) ([]byte, error) {
-	if file != filepath.Base(file) || !ours(file) {
+	if !p.Has(file) {
 		return nil, nil
 	}
 	content, err := os.ReadFile(filepath.Join(p.Folder, file))

@@ -28,16 +28,16 @@ func printerIn(folder string) paperpage.Printer {
 // keepPrinting gives the printer what waits for it, until the context ends. Without a folder what waits is told that
 // there is none.
 func keepPrinting(ctx context.Context, office *work.Office, looks *access.Record, folder string) {
-	again, clear := time.NewTicker(printEvery), time.NewTicker(clearEvery)
+	again, old := time.NewTicker(printEvery), time.NewTicker(clearEvery)
 	defer again.Stop()
-	defer clear.Stop()
+	defer old.Stop()
 	for {
 		if err := paperpage.PrintWaiting(ctx, office, looks, printerIn(folder)); err != nil && ctx.Err() == nil {
 			slog.Error("lists for the printer are held up", "error", err)
 		}
 		select {
 		case <-again.C:
-		case <-clear.C:
+		case <-old.C:
 			if folder == "" {
 				continue
 			}

@@ -22,7 +22,8 @@ import (
 type Printer interface {
 	// Print takes a page under a name, and returns what it calls it. A second one of that name takes its place.
 	Print(name string, content []byte) (file string, err error)
-	// Read returns a page that still waits to be printed; nil where it is gone.
+	// Has reports whether a page still waits to be printed, and Read returns it; nil where it is gone.
+	Has(file string) bool
 	Read(file string) ([]byte, error)
 }
 
@@ -106,10 +107,7 @@ func jobsOf(ctx context.Context, v work.Snapshot, p work.Person, printer Printer
 		if j.MessageID != nil && j.Sent != "" {
 			one.State, one.Words = j.Sent, j.SentWords
 		}
-		if j.File != "" && printer != nil && j.AccountID == p.Account {
-			content, err := printer.Read(j.File)
-			one.There = err == nil && content != nil
-		}
+		one.There = j.File != "" && printer != nil && j.AccountID == p.Account && printer.Has(j.File)
 		out = append(out, one)
 	}
 	return out, err

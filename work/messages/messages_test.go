@@ -30,6 +30,9 @@ func TestRemindersGoOutByThemselvesOnce(t *testing.T) {
 	require.NotEmpty(t, first, "a register was out at 09:05, and one of the upper school at 09:10")
 	when := map[ids.Class]string{demotest.Halyard: "09:05", demotest.Cleat: "09:10"}
 	for _, m := range first {
+		if m.Kind == work.AsList { // of the early morning
+			continue
+		}
 		assert.Equal(t, []string{when[m.Class], "remind", ""}, []string{m.At, m.Kind, m.By})
 	}
 	for range 3 {

@@ -98,15 +98,12 @@ func Plan(ctx context.Context, o *work.Office, p work.Person, key string, in Pla
 		if err != nil {
 			return err
 		}
-		row := store.PaperPlan{ListID: l.ID, Minute: at, Way: in.Way, Format: in.Format, Origin: tx.Origin()}
-		if row.Weekdays, row.Sections, err = asText(plan.On), asText(in.Section), nil; in.Way == ToPrinter {
-			in.With, row.Format = nil, "pdf"
+		row := store.PaperPlan{ListID: l.ID, Minute: at, Weekdays: asText(plan.On), Way: in.Way, Format: in.Format, Sections: asText(in.Section), Origin: tx.Origin()}
+		to := "goes by e-mail to " + strings.Join(names, ", ") + " "
+		if in.Way == ToPrinter {
+			in.With, row.Format, to = nil, "pdf", "is printed "
 		}
 		id, err := store.AddPaperPlan(ctx, tx.Tx, row, in.With)
-		to := "is printed "
-		if in.Way == ByEMail {
-			to = "goes by e-mail to " + strings.Join(names, ", ") + " "
-		}
 		out = work.ReceiptOf(tx, l.Name+" "+to+When(plan), id)
 		return err
 	})
@@ -222,13 +219,13 @@ const (
 // Tick puts on its way what plans ask for at an instant, once a day each. It is called every few seconds, and does
 // nothing where nothing is due.
 func Tick(ctx context.Context, o *work.Office, at day.Instant) error {
-	any := false
+	some := false
 	err := o.Read(ctx, func(v work.Snapshot) error {
 		due, err := dueAt(ctx, v, v.Store(), at)
-		any = len(due) > 0
+		some = len(due) > 0
 		return err
 	})
-	if err != nil || !any {
+	if err != nil || !some {
 		return err
 	}
 	return o.Write(ctx, work.Job{By: work.Person{}.ActingAt(at), Kind: "paper due"}, func(tx *work.Tx, v work.Snapshot) error {
