@@ -70,7 +70,7 @@ func listsOnPaper(t *testing.T, s *school) {
 	})
 	page := w.MustEval(`() => fetch(document.querySelector('[aria-label^="Look at Skerry Light"]').href).then(async (r) => r.status + " " + r.headers.get("Content-Type"))`).Str()
 	assert.Equal(t, "200 application/pdf", page)
-	w.focusOn(`[aria-label="At a time, Skerry Light"]`)
+	w.focusOn(`[aria-label="At a time …, Skerry Light"]`)
 	w.keys(input.Enter)
 	w.see("It is made when somebody asks for it.")
 	w.field("At").MustSelectAllText().MustInput("815")

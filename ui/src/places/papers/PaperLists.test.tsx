@@ -76,12 +76,12 @@ describe("Lists", () => {
     expect(screen.getAllByRole("link", { name: /^Look at/ })).toHaveLength(1);
     await user.click(screen.getByRole("button", { name: "To the printer, Choir" }));
     await waitFor(() => expect(server.sent.some((s) => s.path === "/api/papers/4/print")).toBe(true));
-    expect(screen.queryByRole("button", { name: "At a time, Petrel" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "At a time …, Petrel" })).toBeNull();
   });
 
   it("are planned by e-mail for some days, to those who have them, and made no more", async () => {
     const { user, server } = open();
-    await user.click(await screen.findByRole("button", { name: "At a time, Choir" }));
+    await user.click(await screen.findByRole("button", { name: "At a time …, Choir" }));
     const dialog = within(await screen.findByRole("dialog"));
     await user.clear(dialog.getByRole("textbox", { name: "At" }));
     await user.type(dialog.getByRole("textbox", { name: "At" }), "815");

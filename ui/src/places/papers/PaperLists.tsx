@@ -223,7 +223,7 @@ function Line({
           </Button>
         )}
         {l.own && (
-          <Button size="small" aria-label={`At a time, ${l.name}`} onClick={() => setPlanning(true)}>
+          <Button size="small" aria-label={`At a time …, ${l.name}`} onClick={() => setPlanning(true)}>
             At a time …
           </Button>
         )}
@@ -232,7 +232,7 @@ function Line({
           <Button
             size="small"
             type="text"
-            aria-label={`Take ${l.name} away`}
+            aria-label={`Take away ${l.name}`}
             onClick={() => end.mutate({ path: "/api/papers/{list}/end", params: { list: l.id } })}
           >
             Take away

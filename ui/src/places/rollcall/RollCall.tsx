@@ -123,10 +123,11 @@ function Said({ state, box }: { state: RollCallState; box: Box }) {
   return (
     <>
       {!state.line && (
-        <p className="said" role="status">
+        // Below the rows, which must not move under a finger when the line goes.
+        <p className="said no-line" role="status">
           No line since {state.lost}.{" "}
           {state.waiting > 0
-            ? `Your ${plural(state.waiting, "tick")} ${state.waiting === 1 ? "is" : "are"} kept here and join up automatically.`
+            ? `Your ${plural(state.waiting, "tick")} ${state.waiting === 1 ? "is" : "are"} kept here, and ${state.waiting === 1 ? "joins" : "join"} up automatically.`
             : "You can go on: ticks are kept here and join up automatically."}
         </p>
       )}

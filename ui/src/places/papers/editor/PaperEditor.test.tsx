@@ -128,7 +128,7 @@ describe("lists", () => {
     expect(await screen.findByRole("link", { name: "Choir" })).toHaveAttribute("href", "/papers/list/4");
     expect(screen.getByRole("link", { name: "Print Petrel" })).toHaveAttribute("href", "/api/papers/5/file?format=pdf");
     expect(screen.getByText(/shared with you/)).toBeInTheDocument();
-    expect(screen.queryByRole("button", { name: "Take Petrel away" })).not.toBeInTheDocument();
+    expect(screen.queryByRole("button", { name: "Take away Petrel" })).not.toBeInTheDocument();
   });
 
   it("are shaped on the page: headings, their order and width, another column, and saved", async () => {
