@@ -262,7 +262,8 @@ func earlierDay(t *testing.T, w *window) {
 	w.goTo("/registers/48/AM?at=2026-03-09")
 	w.see("Mon 9 March · sent")
 	w.click("button", "^correct$")
-	w.click(".ant-modal button", "medical")
+	w.MustElementR(".ant-modal button", "medical").MustFocus() // a dialog that opens moves under a pointer
+	w.keys(input.Space)
 	w.field("Why").MustInput("a note came from the surgery")
 	w.click(".ant-modal button", "Save the correction")
 	w.see("until Tue 10 March 0")
