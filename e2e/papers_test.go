@@ -117,7 +117,7 @@ func recordMoves(t *testing.T, s *school) {
 	w.click("button", "^Record of an earlier school")
 	w.see("not counted in this school’s figures")
 	w.MustElement(".ant-modal input[type=file]").MustSetFiles(file)
-	w.see("the record is of")
+	w.see("The record is of")
 	w.see("Marks: ")
 	w.MustElementX(`//label[contains(., "the same student all the same")]//input`).MustFocus()
 	w.keys(input.Space)

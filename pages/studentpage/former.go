@@ -3,6 +3,7 @@ package studentpage
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 	"unicode"
@@ -22,6 +23,7 @@ type FormerRef struct {
 	School string           `json:"school"`
 	Made   string           `json:"made" doc:"When that school made it"`
 	By     string           `json:"by" doc:"Who brought it in, and when"`
+	Figure string           `json:"figure" doc:"What the student missed there in the last year on record, as that school measured it; empty where it says nothing"`
 }
 
 // FormerTable is a kind of what is on record at an earlier school.
@@ -85,15 +87,34 @@ func Formers(ctx context.Context, o *work.Office, p work.Person, student ids.Stu
 		}
 		list, err := store.FormerRecords(ctx, v.Store(), student)
 		for _, f := range list {
-			out = append(out, formerRef(f, v.Now.Date()))
+			r, _, err := former.One(ctx, v.Store(), student, f.ID)
+			if err != nil {
+				return err
+			}
+			out = append(out, formerRef(f, r, v.Now.Date()))
 		}
 		return err
 	})
 	return out, err
 }
 
-func formerRef(f store.FormerRecord, today day.Date) FormerRef {
-	return FormerRef{ID: f.ID, School: f.School, Made: f.Made, By: work.Join(", ", f.By, pages.SpokenAt(f.Known, today))}
+func formerRef(f store.FormerRecord, r studentfile.Record, today day.Date) FormerRef {
+	return FormerRef{ID: f.ID, School: f.School, Made: f.Made, By: work.Join(", ", f.By, pages.SpokenAt(f.Known, today)), Figure: missedThere(r)}
+}
+
+// missedThere says what a student missed at an earlier school in the last year on record: by the first policy that counts
+// days, or else by the first.
+func missedThere(r studentfile.Record) string {
+	last, words, days := "", "", false
+	r.Table("absence").Each(func(get func(string) string) {
+		isDay := get("unit") == "day"
+		if get("to") < last || get("to") == last && (days || !isDay) || get("possible") == "" {
+			return
+		}
+		last, days = get("to"), isDay
+		words = fmt.Sprintf("missed %s of %s %ss there, %s %%, by “%s”, %s to %s", get("missed"), get("possible"), get("unit"), get("share_percent"), get("policy"), get("from"), get("to"))
+	})
+	return words
 }
 
 // Former shows a record of an earlier school.
@@ -112,7 +133,7 @@ func Former(ctx context.Context, o *work.Office, p work.Person, student ids.Stud
 		if i < 0 {
 			return work.NotFoundf("there is no such record of that student")
 		}
-		out.FormerRef, out.Student = formerRef(list[i], v.Now.Date()), pages.Student(v, v.School.StudentOf(student), v.Now.Date())
+		out.FormerRef, out.Student = formerRef(list[i], r, v.Now.Date()), pages.Student(v, v.School.StudentOf(student), v.Now.Date())
 		out.Of, out.MadeBy = whose(r.About), r.About.MadeBy
 		for _, t := range inOrder(r) {
 			if len(t.Rows) == 0 {
@@ -203,12 +224,8 @@ func spanOf(t studentfile.Table) string {
 			}
 			to = max(to, d)
 		}
-		switch {
-		case from == "":
-		case from != to:
+		if from != to && from >= "1990" { // what holds since ever has a date long ago
 			return from + " to " + to
-		case len(t.Rows) == 1:
-			return from
 		}
 	}
 	return ""

@@ -64,7 +64,7 @@ func TestHistoryComesWithAStudent(t *testing.T) {
 	look, err := studentpage.LookAtFormer(ctx, b, demotest.Officer, in)
 	require.NoError(t, err)
 	require.Empty(t, look.Wrong)
-	assert.Contains(t, look.Others[0], "the record is of Idris Quell, this is "+here.Name())
+	assert.Contains(t, look.Others[0], "The record is of Idris Quell, this is "+here.Name())
 	_, err = former.Bring(ctx, b, demotest.Officer, "", in)
 	require.ErrorContains(t, err, "nothing was saved")
 	assert.Equal(t, work.Conflict, demotest.Kind(t, err), "somebody else's record is not brought in unasked")
@@ -103,6 +103,7 @@ func TestHistoryComesWithAStudent(t *testing.T) {
 	list, err = studentpage.Formers(ctx, b, demotest.Officer, to)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
+	assert.Regexp(t, `^missed \d+ of 11\d days there, \d+\.\d %, by “.+”, 2025-09-03 to 2026-03-09$`, list[0].Figure)
 	read, err := studentpage.Former(ctx, b, demotest.Officer, to, list[0].ID)
 	require.NoError(t, err)
 	rows := func(name string) [][]string {

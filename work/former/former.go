@@ -99,10 +99,10 @@ func look(ctx context.Context, v work.Snapshot, q store.Queryer, in Brought) (ou
 	}
 	about := record.About
 	if !strings.EqualFold(about.Name(), s.Given+" "+s.Family) {
-		out.Others = append(out.Others, "the record is of "+about.Name()+", this is "+s.Name())
+		out.Others = append(out.Others, "The record is of "+about.Name()+", this is "+s.Name())
 	}
 	if about.Born != "" && s.Born != "" && about.Born != s.Born {
-		out.Others = append(out.Others, "the record says born "+about.Born+", here it is "+s.Born)
+		out.Others = append(out.Others, "The record says born "+about.Born+", here it is "+s.Born)
 	}
 	there, err := store.FormerRecords(ctx, q, s.ID)
 	if err != nil {

@@ -6640,6 +6640,8 @@ export interface components {
         FormerRef: {
             /** @description Who brought it in, and when */
             by: string;
+            /** @description What the student missed there in the last year on record, as that school measured it; empty where it says nothing */
+            figure: string;
             /** Format: int64 */
             id: number;
             /** @description When that school made it */
@@ -6656,6 +6658,8 @@ export interface components {
         FormerView: {
             /** @description Who brought it in, and when */
             by: string;
+            /** @description What the student missed there in the last year on record, as that school measured it; empty where it says nothing */
+            figure: string;
             /** Format: int64 */
             id: number;
             /** @description When that school made it */

@@ -29,7 +29,15 @@ const look: Schemas["FormerLook"] = {
 
 async function choose(found: Schemas["FormerLook"]) {
   const server = testServer({
-    "/api/students/1/former": [{ id: 7, school: "Lantern Primary", made: "2022-07-01 12:00", by: "R. Tolvan, today" }],
+    "/api/students/1/former": [
+      {
+        id: 7,
+        school: "Lantern Primary",
+        made: "2022-07-01 12:00",
+        by: "R. Tolvan, today",
+        figure: "missed 14 of 113 days there",
+      },
+    ],
     "/api/former/look": found,
     "/api/former": { seq: 71, text: "The record of Skerry School is with Juno Sandal", ids: [8] },
   });
@@ -79,6 +87,7 @@ describe("A record of an earlier school", () => {
         school: "Lantern Primary",
         made: "2022-07-01 12:00",
         by: "R. Tolvan, today",
+        figure: "",
         student: student(1, "Juno Sandal"),
         of: "Juno Sandal, number 0042",
         madeBy: "Administrator",

@@ -20,9 +20,9 @@ export function Formers({ student, mayBring }: { student: Schemas["StudentRef"];
     <section aria-label="Earlier schools" className="formers">
       {list.data.map((f) => (
         <p key={f.id} className="look-small">
-          <Link to={`/former/${student.id}/${f.id}`}>Record of {f.school}</Link>{" "}
+          <Link to={`/former/${student.id}/${f.id}`}>Record of {f.school}</Link> {f.figure && <span>{f.figure} </span>}
           <span className="look-muted">
-            made {f.made} · brought in by {f.by}
+            · made {f.made} · brought in by {f.by}
           </span>
         </p>
       ))}
@@ -154,9 +154,15 @@ function Found({
           </Tick>
         </div>
       )}
-      <p className="look-small">
-        {look.tables.map((t) => `${t.name}: ${plural(t.rows, "row")}${t.span && `, ${t.span}`}`).join(" · ")}
-      </p>
+      <ul className="former-tables look-small">
+        {look.tables.map((t) => (
+          <li key={t.name}>
+            {t.name}: {plural(t.rows, "row")}
+            {t.span && ", "}
+            {t.span && <span className="look-muted look-nowrap">{t.span}</span>}
+          </li>
+        ))}
+      </ul>
       {kinds.map((kind) => (
         <fieldset key={kind} className="former-parts">
           <legend>{heads[kind]}</legend>
