@@ -33,7 +33,7 @@ type PaperPlan struct {
 	When   string        `json:"when"`
 	Way    string        `json:"way" enum:"printer,e-mail"`
 	Format string        `json:"format" enum:"pdf,csv,xlsx"`
-	To     []string      `json:"to" doc:"By e-mail: to whom"`
+	To     []string      `json:"to" doc:"By e-mail: to whom, of those who have the list still"`
 	Scope  string        `json:"scope" doc:"Of which sections; empty for all"`
 }
 
@@ -66,13 +66,16 @@ func plansOf(ctx context.Context, v work.Snapshot, p work.Person) (map[ids.Paper
 	if err != nil {
 		return nil, err
 	}
-	colleagues, err := store.Accounts(ctx, v.Store())
+	shared, err := store.PaperReaders(ctx, v.Store())
 	if err != nil {
 		return nil, err
 	}
-	names := map[ids.Account]string{}
-	for _, a := range colleagues {
-		names[a.ID] = a.Name
+	has := map[ids.PaperList]map[ids.Account]string{} // by name, who has a list besides whose it is
+	for _, r := range shared {
+		if has[r.ListID] == nil {
+			has[r.ListID] = map[ids.Account]string{}
+		}
+		has[r.ListID][r.AccountID] = r.Name
 	}
 	out := map[ids.PaperList][]PaperPlan{}
 	for _, x := range plans {
@@ -89,8 +92,12 @@ func plansOf(ctx context.Context, v work.Snapshot, p work.Person) (map[ids.Paper
 		}
 		one := PaperPlan{ID: x.ID, When: paperlists.When(when), Way: x.Way, Format: x.Format, To: []string{}, Scope: v.ScopeText(of)}
 		for _, r := range readers {
-			if r.PlanID == x.ID {
-				one.To = append(one.To, names[r.AccountID])
+			name, still := has[x.ListID][r.AccountID]
+			if r.AccountID == p.Account {
+				name, still = p.Name, true
+			}
+			if r.PlanID == x.ID && still {
+				one.To = append(one.To, name)
 			}
 		}
 		out[x.ListID] = append(out[x.ListID], one)

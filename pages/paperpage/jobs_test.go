@@ -275,6 +275,11 @@ func TestAListByEMail(t *testing.T) {
 	pass("2026-03-11T10:00")
 	assert.Empty(t, box.came, "a Wednesday")
 	share(strom.ID)
+	for _, l := range papers(t, o, demotest.Officer).Lists {
+		if l.ID == list {
+			assert.ElementsMatch(t, []string{"R. Tolvan", "H. Strom"}, l.Plans[0].To)
+		}
+	}
 	pass("2026-03-13T10:00")
 	assert.Len(t, box.came, 2, "Ase has it no more")
 	require.NoError(t, o.Write(ctx, work.Job{Kind: "left"}, func(tx *work.Tx, _ work.Snapshot) error {

@@ -8330,7 +8330,7 @@ export interface components {
             id: number;
             /** @description Of which sections; empty for all */
             scope: string;
-            /** @description By e-mail: to whom */
+            /** @description By e-mail: to whom, of those who have the list still */
             to: string[];
             /** @enum {string} */
             way: "printer" | "e-mail";
