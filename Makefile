@@ -59,7 +59,7 @@ test-go: web/dist/index.html $(SCHOOL)
 	MELDUNG_TEST_SCHOOL=$(CURDIR)/bin/school go test -timeout 30m $$(go list ./... | grep -v /e2e)
 
 test-e2e: bin/meldung
-	go test -count=1 -timeout 40m ./e2e
+	go test -count=1 -parallel 3 -timeout 40m ./e2e
 
 # The race detector over all packages; it needs a C compiler.
 race: web/dist/index.html $(SCHOOL)

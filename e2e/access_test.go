@@ -151,14 +151,18 @@ func (w *window) looks(script string, at sight) {
 			w.breaks(path, size.name)
 		}
 		wide := w.MustEval(`() => document.documentElement.scrollWidth - document.documentElement.clientWidth`).Int()
-		assert.LessOrEqual(w.t, wide, 0, fmt.Sprintf("%s is too wide, %s: %s", path, size.name, w.MustEval(`() => [...document.querySelectorAll("body *")].filter((e) => e.getBoundingClientRect().right > document.documentElement.clientWidth + 1 && !e.closest(".panel, .scrolls, .rail, .band nav")).slice(0, 4).map((e) => e.outerHTML.slice(0, 90)).join(" | ")`).Str()))
+		if wide <= 0 {
+			continue
+		}
+		assert.Fail(w.t, fmt.Sprintf("%s is too wide, %s: %s", path, size.name, w.MustEval(`() => [...document.querySelectorAll("body *")].filter((e) => e.getBoundingClientRect().right > document.documentElement.clientWidth + 1 && !e.closest(".panel, .scrolls, .rail, .band nav")).slice(0, 4).map((e) => e.outerHTML.slice(0, 90)).join(" | ")`).Str()))
 	}
 }
 
-// breaks asks axe-core what of the page breaks a rule.
+// breaks asks axe-core what of the page breaks a rule. Colours are the same at every width, and asked for once: they
+// take the most time by far.
 func (w *window) breaks(path, size string) {
 	w.t.Helper()
-	found := w.MustEval(`() => axe.run(document, { resultTypes: ["violations"], rules: { "target-size": { enabled: true } } }).then((r) => JSON.stringify(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).slice(0, 3).join(" | "))))`).Str()
+	found := w.MustEval(`(colours) => axe.run(document, { resultTypes: ["violations"], rules: { "target-size": { enabled: true }, "color-contrast": { enabled: colours } } }).then((r) => JSON.stringify(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).slice(0, 3).join(" | "))))`, size == sizes[0].name).Str()
 	var violations []string
 	require.NoError(w.t, json.Unmarshal([]byte(found), &violations))
 	assert.Empty(w.t, violations, fmt.Sprintf("axe on %s, %s", path, size))
