@@ -68,7 +68,10 @@ export function EveryMorning({
 /** How a plan sends, and of whom. */
 export function where(p: Schemas["PaperPlan"]) {
   const format = formats.find((f) => f.value === p.format)?.label;
-  return [p.way === "printer" ? "to the printer" : `by e-mail to ${p.to.join(", ") || "nobody any more"} as ${format}`, p.scope]
+  return [
+    p.way === "printer" ? "to the printer" : `by e-mail to ${p.to.join(", ") || "nobody any more"} as ${format}`,
+    p.scope,
+  ]
     .filter(Boolean)
     .join(" · ");
 }
