@@ -165,8 +165,8 @@ func makeJob(ctx context.Context, o *work.Office, looks *access.Record, j store.
 const printPatience = 60
 
 // PrintWaiting gives the printer what waits for it. What the printer does not take now is tried again at the next
-// call; what can't be made, was not taken for an hour, or has waited since another day, has failed, and whose it is is told. printer is nil where
-// the school has none.
+// call, and says why it waits; what can't be made, was not taken for an hour, or has waited since another day, has failed,
+// and whose it is is told. printer is nil where the school has none.
 func PrintWaiting(ctx context.Context, o *work.Office, looks *access.Record, printer Printer) error {
 	jobs, err := store.PaperJobsToPrint(ctx, o.Store().Read())
 	if err != nil {
@@ -180,9 +180,11 @@ func PrintWaiting(ctx context.Context, o *work.Office, looks *access.Record, pri
 			return ctx.Err()
 		case forGood(err) || o.Now()-day.At(j.Date, j.Minute) > printPatience:
 			j.State, j.Words = paperlists.JobFailed, err.Error()
+		case j.Words == err.Error():
+			continue // it is said already
 		default:
-			slog.Error("a list waits for the printer", "list", j.Name, "error", err)
-			continue
+			slog.Error("a list waits for the printer", "error", err)
+			j.Words = err.Error()
 		}
 		if err := paperlists.Printed(ctx, o, j); err != nil {
 			return err

@@ -169,6 +169,7 @@ func TestAPrinterThatTakesNothing(t *testing.T) {
 	require.NoError(t, paperpage.PrintWaiting(ctx, o, looks, printer))
 	got := jobs(t, o, demotest.Officer, printer)
 	require.Equal(t, "waiting", got[0].State)
+	assert.Contains(t, got[0].Words, "can’t be written", "it says why it waits")
 	printer.broken = false
 	require.NoError(t, paperpage.PrintWaiting(ctx, o, looks, printer))
 	require.NoError(t, paperpage.PrintWaiting(ctx, o, looks, printer))

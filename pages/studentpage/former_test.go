@@ -190,6 +190,14 @@ func TestARecordThatIsNotWhole(t *testing.T) {
 	assert.True(t, got.Parts[3].May)
 	assert.False(t, got.Parts[4].May)
 	assert.False(t, got.Parts[5].May)
+	twice := look(studentfile.Record{About: about, Tables: []studentfile.Table{
+		{Name: "contacts", Header: []string{"given", "family", "phone", "address"}, Rows: [][]string{{"Ragna", "Lund", "01632 960 777", strings.Repeat("long ", 90)}, {"ragna", "lund", "01632960777", ""}}},
+		{Name: "warnings", Header: []string{"words"}, Rows: [][]string{{"asthma!"}, {"Asthma!"}}}}})
+	require.Len(t, twice.Parts, 4)
+	for i, may := range []bool{true, false, true, false} {
+		assert.Equal(t, may, twice.Parts[i].May, twice.Parts[i].Text)
+	}
+	assert.Contains(t, twice.Parts[0].Note, "the record has it whole")
 	archive, err := studentfile.Record{About: about, Tables: []studentfile.Table{{Name: "contacts", Header: []string{"given", "family", "phone", "do_not_call"}, Rows: [][]string{{"Ragna", "Lund", "+44 1632 960 777", "1"}}}}}.Zip()
 	require.NoError(t, err)
 	_, err = former.Bring(ctx, o, demotest.Officer, "", former.Brought{Student: idris, File: former.RecordFile{Content: archive}, Take: []string{"contact-1"}})

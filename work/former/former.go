@@ -132,14 +132,27 @@ func digest(content []byte) string {
 // else's contact here is the same person, so that a number is put right once for both.
 func (t *parts) findContacts(v work.Snapshot, s store.Student, r studentfile.Record) {
 	n := 0
+	var before []contacts.Contact
 	r.Table("contacts").Each(func(get func(string) string) {
 		n++
+		cut := false
+		clip := func(s string, most int) string {
+			s = strings.TrimSpace(s)
+			if r := []rune(s); len(r) > most {
+				cut = true
+				return string(r[:most])
+			}
+			return s
+		}
 		c := contacts.Contact{Student: s.ID, Given: clip(get("given"), 60), Family: clip(get("family"), 60), Relation: clip(get("relation"), 40), Phone: clip(get("phone"), 40), SMS: clip(get("sms"), 40), EMail: clip(get("email"), 120), Address: clip(get("address"), 300),
 			Language: clip(get("language"), 40), MayCollect: yes(get("may_collect")), LivesWith: yes(get("lives_with")), DoNotCall: yes(get("do_not_call"))}
 		name := strings.TrimSpace(c.Given + " " + c.Family)
 		part := Part{ID: fmt.Sprintf("contact-%d", n), Kind: AContact, Text: work.Join(", ", name, c.Relation, c.Phone, c.EMail), May: true, Usual: true}
 		if c.DoNotCall {
 			part.Note = "must not be called"
+		}
+		if cut {
+			part.Note = work.Join("; ", part.Note, "is longer than there is room for here: the record has it whole")
 		}
 		for _, tie := range v.School.TiesOf(s.ID) {
 			switch has := v.School.ContactOf(tie.ContactID); {
@@ -164,6 +177,12 @@ func (t *parts) findContacts(v work.Snapshot, s store.Student, r studentfile.Rec
 				}
 			}
 		}
+		if slices.ContainsFunc(before, func(b contacts.Contact) bool {
+			return b.Contact != 0 && b.Contact == c.Contact || same(store.Contact{Given: b.Given, Family: b.Family, Phone: b.Phone, SMS: b.SMS, Email: b.EMail}, c)
+		}) {
+			part.May, part.Usual, part.Note = false, false, "is in the record twice"
+		}
+		before = append(before, c)
 		t.contacts[part.ID] = c
 		t.list = append(t.list, part)
 	})
@@ -197,15 +216,6 @@ func yes(s string) bool {
 	return s == "1" || strings.EqualFold(s, "true") || strings.EqualFold(s, "yes")
 }
 
-// clip leaves of a text what there is room for.
-func clip(s string, most int) string {
-	s = strings.TrimSpace(s)
-	if r := []rune(s); len(r) > most {
-		return string(r[:most])
-	}
-	return s
-}
-
 // findWarnings are the warnings of a record that hold, each with the document that it goes by.
 func (t *parts) findWarnings(v work.Snapshot, s store.Student, r studentfile.Record) {
 	n := 0
@@ -230,7 +240,10 @@ func (t *parts) findWarnings(v work.Snapshot, s store.Student, r studentfile.Rec
 				}
 			}
 		}
+		twice := slices.ContainsFunc(t.list, func(p Part) bool { return p.Kind == AWarning && strings.EqualFold(p.Text, w.Text) })
 		switch {
+		case twice:
+			part.May, part.Usual, part.Note = false, false, "is in the record twice"
 		case slices.ContainsFunc(v.School.WarningsOf(s.ID), func(x store.Warning) bool { return strings.EqualFold(x.Text, w.Text) }):
 			part.May, part.Usual, part.Note = false, false, "is a warning here already"
 		case w.Text == "" || len([]rune(w.Text)) > 120 || strings.ContainsRune(w.Text, '|'):
