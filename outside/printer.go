@@ -21,23 +21,32 @@ const (
 // Print puts a page into the folder, whole or not at all, under a name; a second one of that name takes its place.
 // It returns the name in the folder.
 func (p Printer) Print(name string, content []byte) (file string, err error) {
-	if err := os.MkdirAll(p.Folder, 0o700); err != nil {
-		return "", errors.New("the printer’s folder can’t be made")
-	}
-	fresh, err := os.CreateTemp(p.Folder, ".printing-*")
-	if err != nil {
+	file = printerPrefix + name + printerEnd
+	if err := PutWhole(p.Folder, file, content); err != nil {
 		return "", errors.New("the printer’s folder can’t be written")
 	}
-	file = printerPrefix + name + printerEnd
+	return file, nil
+}
+
+// PutWhole puts a file into a folder, which is made where it is missing: whole or not at all, in the place of one of its
+// name, for this user alone.
+func PutWhole(folder, file string, content []byte) error {
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return fmt.Errorf("making a folder: %w", err)
+	}
+	fresh, err := os.CreateTemp(folder, ".writing-*")
+	if err != nil {
+		return fmt.Errorf("writing a file: %w", err)
+	}
 	_, err = fresh.Write(content)
 	err = errors.Join(err, fresh.Sync(), fresh.Close())
 	if err == nil {
-		err = os.Rename(fresh.Name(), filepath.Join(p.Folder, file))
+		err = os.Rename(fresh.Name(), filepath.Join(folder, file))
 	}
 	if err != nil {
-		return "", errors.Join(errors.New("the printer’s folder can’t be written"), os.Remove(fresh.Name()))
+		return fmt.Errorf("writing a file: %w", errors.Join(err, os.Remove(fresh.Name())))
 	}
-	return file, nil
+	return nil
 }
 
 // Has reports whether a file is still in the folder.

@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"time"
 
+	"meldung/outside"
 	"meldung/pages/rollcallpage"
 	"meldung/work"
 )
@@ -52,20 +53,8 @@ func writeForTheGate(ctx context.Context, office *work.Office, folder string) er
 	if err != nil {
 		return err
 	}
-	if err := os.MkdirAll(folder, 0o700); err != nil {
-		return fmt.Errorf("making the folder of the list for the gate: %w", err)
-	}
-	fresh, err := os.CreateTemp(folder, ".roll-call-*")
-	if err != nil {
+	if err := outside.PutWhole(folder, gateFile, list.Content); err != nil {
 		return fmt.Errorf("writing the list for the gate: %w", err)
-	}
-	_, err = fresh.Write(list.Content)
-	err = errors.Join(err, fresh.Sync(), fresh.Close())
-	if err == nil {
-		err = os.Rename(fresh.Name(), file)
-	}
-	if err != nil {
-		return fmt.Errorf("writing the list for the gate: %w", errors.Join(err, os.Remove(fresh.Name())))
 	}
 	return nil
 }
