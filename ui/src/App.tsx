@@ -3,6 +3,7 @@ import { lazy, Suspense, useEffect } from "react";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Refusal, read, type Schemas } from "./api/client";
 import { forgetKept, keptSession } from "./api/kept";
+import type { Alone } from "./parts/alone";
 import { Broken } from "./parts/Broken";
 import { Frame } from "./parts/Frame";
 import { Waiting } from "./parts/Panel";
@@ -41,7 +42,7 @@ const ofTheOffice = ["reasons", "contacts", "calls"];
 const withParts = ["registers", "absence", "concerns", "follow-up", "papers", "school"];
 
 /** Pages that stand alone: of students' own devices, and the roll call, which opens with the line down. */
-const alone: Record<string, ReturnType<typeof lazy>> = {
+const alone: Partial<Record<Alone, ReturnType<typeof lazy>>> = {
   "/check-in": lazy(() => import("./places/phone/Phone")),
   "/station": lazy(() => import("./places/station/Station")),
   "/roll-call": lazy(() => import("./places/rollcall/RollCall")),
@@ -92,7 +93,7 @@ let routed: { who: string; router: ReturnType<typeof createBrowserRouter> } | un
 
 /** A page that stands alone, or the staff's pages. */
 export function App() {
-  const Page = alone[window.location.pathname] as React.ComponentType | undefined;
+  const Page = alone[window.location.pathname as Alone] as React.ComponentType | undefined;
   return Page ? <Loaded Page={Page} /> : <Staff />;
 }
 
